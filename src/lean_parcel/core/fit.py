@@ -1,0 +1,217 @@
+"""Fitting: for a format and a byte limit, the candidate that looks best in its place.
+
+Sans I/O: `search_format` is a generator that yields a Trial, is sent what was Measured of the real
+encode, and returns its candidates. Modes (chroma) and pixel counts are searched together:
+
+- Each pixel count is a Rung. Its `ceiling` is the likeness of its undamaged pixels after the
+  browser's enlargement, and bounds what any encoder can reach there; a rung whose ceiling is below
+  what was found already is not encoded.
+- At full pixels every mode is searched; with fewer, the one that won.
+- Rungs are descended until one no longer improves.
+
+Every measurement in the outcome is of a real file. Within a rung and mode the step taken fits and
+the next one was measured not to (see `search`).
+"""
+
+from collections.abc import Generator, Sequence
+from dataclasses import dataclass
+
+from lean_parcel.core.encode import Format, PngSettings, Settings, WebpSettings
+from lean_parcel.core.scales import (
+    Scale,
+    avif_scale,
+    jpeg_scale,
+    palette_scale,
+    webp_scale,
+)
+from lean_parcel.core.search import largest_fitting
+
+#: Fractions of the framed width that a candidate may have.
+PIXEL_RATIOS = (1.0, 0.75, 0.5, 0.35, 0.25)
+#: No lossless file was seen below this fraction of a quickly deflated PNG (calibrate_curves.py).
+LOSSLESS_FLOOR = {"webp": 0.3, "png": 0.4}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rung:
+    """A pixel count that a candidate may have."""
+
+    width_px: int
+    height_px: int
+    probe_size_bytes: int
+    ceiling: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Subject:
+    """What a search knows of a framed photo: its rungs, most pixels first; whether any of it is
+    transparent; and its size as a quickly deflated PNG."""
+
+    rungs: tuple[Rung, ...]
+    is_transparent: bool
+    quick_png_size_bytes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Trial:
+    """An encode to be made: settings, and pixels sent."""
+
+    settings: Settings
+    width_px: int
+    height_px: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Measured:
+    """What a real encode came to: bytes, and likeness in its place."""
+
+    size_bytes: int
+    likeness: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Candidate:
+    """A trial that is worth offering."""
+
+    trial: Trial
+    measured: Measured
+    within_limit: bool
+
+
+FormatSearch = Generator[Trial, Measured, tuple[Candidate, ...]]
+_Step = Generator[Trial, Measured, Candidate | None]
+
+
+def search_format(
+    name: Format, subject: Subject, limit_bytes: int, background: str
+) -> FormatSearch:
+    """The search in one format; returns its candidates, best first, at least one.
+
+    The first fits if anything does. Where it has fewer pixels, the best at full pixels follows,
+    if one fits. Where nothing fits there is one candidate, the smallest worth a look.
+    """
+    match name:
+        case "jpeg":
+            scales = [jpeg_scale("4:2:0", background), jpeg_scale("4:4:4", background)]
+            return _search_lossy(scales, subject, limit_bytes)
+        case "avif":
+            return _search_lossy(
+                [avif_scale("4:2:0"), avif_scale("4:4:4")], subject, limit_bytes
+            )
+        case "webp":
+            return _search_webp(subject, limit_bytes)
+        case "png":
+            return _search_png(subject, limit_bytes)
+
+
+def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candidate]:
+    """Candidates in the order in which to offer them: what fits, then what keeps the transparency
+    there is, then by likeness to two decimals, then by bytes; what does not fit, lightest first."""
+
+    def order(candidate: Candidate) -> tuple[bool, bool, float, int]:
+        loses_alpha = subject.is_transparent and candidate.trial.settings.format == "jpeg"
+        likeness = round(candidate.measured.likeness, 2) if candidate.within_limit else 0.0
+        return (
+            not candidate.within_limit,
+            loses_alpha,
+            -likeness,
+            candidate.measured.size_bytes,
+        )
+
+    return sorted(candidates, key=order)
+
+
+def _search_lossy(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -> FormatSearch:
+    best: Candidate | None = None
+    at_full: Candidate | None = None
+    modes = scales
+    for rung in subject.rungs:
+        if best and rung.ceiling <= best.measured.likeness:
+            break
+        is_last = rung is subject.rungs[-1]
+        found, winner = None, modes[0]
+        for scale in modes:
+            lowest = 0 if is_last else scale.lowest_worth_a_look
+            candidate = yield from _search_rung(scale, rung, limit_bytes, lowest)
+            if candidate and _better(found, candidate) is candidate:
+                found, winner = candidate, scale
+        if found is None:
+            continue
+        modes = [winner]
+        if rung is subject.rungs[0]:
+            at_full = found
+        if best and _better(best, found) is best:
+            break
+        best = found
+    if best is None:
+        return (yield from _smallest(scales[0], subject.rungs[-1], limit_bytes),)
+    return (best,) if at_full in (None, best) else (best, at_full)
+
+
+def _search_rung(scale: Scale, rung: Rung, limit_bytes: int, lowest: int) -> _Step:
+    """The best step of a scale that fits, at one pixel count, from step `lowest` up."""
+    steps = largest_fitting(scale.log_sizes(rung.probe_size_bytes)[lowest:], limit_bytes)
+    measured: dict[int, Measured] = {}
+    step = next(steps)
+    while True:
+        trial = _trial(scale.settings(scale.qualities[lowest + step]), rung)
+        measured[step] = yield trial
+        try:
+            step = steps.send(measured[step].size_bytes)
+        except StopIteration as end:
+            if end.value is None:
+                return None
+            settings = scale.settings(scale.qualities[lowest + end.value])
+            return _judged(_trial(settings, rung), measured[end.value], limit_bytes)
+
+
+def _smallest(scale: Scale, rung: Rung, limit_bytes: int) -> Generator[Trial, Measured, Candidate]:
+    """The smallest result worth a look."""
+    trial = _trial(scale.settings(scale.qualities[scale.lowest_worth_a_look]), rung)
+    return _judged(trial, (yield trial), limit_bytes)
+
+
+def _search_webp(subject: Subject, limit_bytes: int) -> FormatSearch:
+    lossless = yield from _try_lossless(
+        WebpSettings(quality=100, lossless=True), subject, limit_bytes
+    )
+    if lossless:
+        return (lossless,)
+    return (yield from _search_lossy([webp_scale()], subject, limit_bytes))
+
+
+def _search_png(subject: Subject, limit_bytes: int) -> FormatSearch:
+    lossless = yield from _try_lossless(PngSettings(colours=None), subject, limit_bytes)
+    if lossless:
+        return (lossless,)
+    scale, rung = palette_scale(), subject.rungs[0]
+    found = yield from _search_rung(scale, rung, limit_bytes, 0)
+    return (found or (yield from _smallest(scale, rung, limit_bytes)),)
+
+
+def _try_lossless(settings: Settings, subject: Subject, limit_bytes: int) -> _Step:
+    """The lossless file if it fits; not encoded where a quick deflate says that it cannot."""
+    floor = LOSSLESS_FLOOR[settings.format] * subject.quick_png_size_bytes
+    if floor > limit_bytes:
+        return None
+    trial = _trial(settings, subject.rungs[0])
+    candidate = _judged(trial, (yield trial), limit_bytes)
+    return candidate if candidate.within_limit else None
+
+
+def _trial(settings: Settings, rung: Rung) -> Trial:
+    return Trial(settings=settings, width_px=rung.width_px, height_px=rung.height_px)
+
+
+def _judged(trial: Trial, measured: Measured, limit_bytes: int) -> Candidate:
+    return Candidate(
+        trial=trial, measured=measured, within_limit=measured.size_bytes <= limit_bytes
+    )
+
+
+def _better(first: Candidate | None, second: Candidate | None) -> Candidate | None:
+    """The one that looks more like the original; the first where they tie."""
+    if first is None or second is None:
+        return first or second
+    return second if second.measured.likeness > first.measured.likeness else first
+

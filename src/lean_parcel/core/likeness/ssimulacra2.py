@@ -1,0 +1,80 @@
+"""SSIMULACRA 2 (Sneyers, 2022): how much a candidate still looks like its reference.
+
+Written after the published description and weights in libjxl (`tools/ssimulacra2.cc`, version 2.1),
+in float32 and in one pass a plane. Differences from it: the blur is an 11-tap Gaussian, not a
+recursive one, and what depends on the reference alone is computed once and kept.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lean_parcel.core.arrays import F32, U8
+from lean_parcel.core.likeness import kernels
+from lean_parcel.core.likeness.weights import WEIGHTS
+
+SCALES = 6
+#: Below this a scale says nothing, and the reference implementation stops.
+MIN_SIDE_PX = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """One scale of the reference: XYB planes and their blurred moments, each (3, H, W) float32."""
+
+    xyb: F32
+    means: F32
+    squares: F32
+
+
+def levels_xyb(srgb: U8) -> list[F32]:
+    """Positive XYB planes (3, H, W) of 8-bit sRGB (H, W, 3), from full size down by halves of linear
+    light, until SCALES or a side under MIN_SIDE_PX."""
+    linear = kernels.to_linear(srgb, kernels.LINEAR_OF_CODE)
+    levels = []
+    while len(levels) < SCALES and min(linear.shape[1:]) >= MIN_SIDE_PX:
+        levels.append(kernels.to_xyb(linear, kernels.ABSORBANCE))
+        linear = kernels.halve(linear)
+    return levels
+
+
+def prepare(srgb: U8) -> list[Level]:
+    """What a comparison needs of the reference, 8-bit sRGB (H, W, 3); 48 bytes a pixel."""
+    pyramid = []
+    for xyb in levels_xyb(srgb):
+        means, squares = np.empty_like(xyb), np.empty_like(xyb)
+        for plane in range(3):
+            means[plane], squares[plane] = kernels.blur_moments(xyb[plane], kernels.TAPS)
+        pyramid.append(Level(xyb, means, squares))
+    return pyramid
+
+
+def score(pyramid: list[Level], srgb: U8) -> float:
+    """The score of 8-bit sRGB (H, W, 3) against a prepared reference of the same size.
+
+    100 is identical; 90 no visible difference, 70 high quality, 50 medium, below 0 ruined. A picture
+    with a side under MIN_SIDE_PX has no levels: identical pixels are the caller's to tell.
+    """
+    errors = np.empty((3, len(pyramid), 6))
+    for scale, (level, xyb) in enumerate(zip(pyramid, levels_xyb(srgb), strict=True)):
+        for plane in range(3):
+            errors[plane, scale] = kernels.compare_plane(
+                level.xyb[plane], level.means[plane], level.squares[plane], xyb[plane], kernels.TAPS
+            )
+    return _pool(errors)
+
+
+def _pool(errors: np.ndarray) -> float:
+    """The published mapping of pooled errors, (3 planes, scales, 6), to a score.
+
+    The weights are ordered plane, scale, norm, kind; fewer scales read the first of them, as the
+    reference implementation does.
+    """
+    by_norm = errors.reshape(3, -1, 3, 2).swapaxes(2, 3).ravel()
+    total = float(WEIGHTS[: by_norm.size] @ np.abs(by_norm)) * 0.9562382616834844
+    total = (
+        2.326765642916932 * total
+        - 0.020884521182843837 * total**2
+        + 6.248496625763138e-05 * total**3
+    )
+    return 100.0 - 10.0 * total**0.6276336467831387 if total > 0 else 100.0

@@ -1,0 +1,60 @@
+"""Arithmetic on finished pixels that several parts of the core share: backdrops and enlargement.
+
+Pixels are 8-bit sRGB, shape (H, W, 3), or (H, W, 4) with straight alpha.
+"""
+
+import io
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from lean_parcel.core.arrays import U8
+
+
+def has_alpha(pixels: U8) -> bool:
+    """Whether the picture carries an alpha channel."""
+    return bool(pixels.shape[2] == 4)
+
+
+def is_opaque(pixels: U8) -> bool:
+    """Whether no pixel lets the page shine through."""
+    return not has_alpha(pixels) or bool((pixels[..., 3] == 255).all())
+
+
+def over_background(pixels: U8, background: str) -> U8:
+    """The picture on a flat colour (`#rrggbb`), shape (H, W, 3), blended in sRGB as browsers do."""
+    if not has_alpha(pixels):
+        return pixels
+    colour = np.frombuffer(bytes.fromhex(background.removeprefix("#")), np.uint8)
+    alpha = pixels[..., 3:].astype(np.uint32)
+    blended = pixels[..., :3] * alpha + colour * (255 - alpha)
+    return ((blended + 127) // 255).astype(np.uint8)
+
+
+def enlarged(pixels: U8, width_px: int, height_px: int) -> U8:
+    """The picture as a browser enlarges it: bilinear in sRGB, on premultiplied alpha.
+
+    Measured against Debian's Chromium: equal to within one code (tests/e2e/test_enlargement.py).
+    """
+    if pixels.shape[1::-1] == (width_px, height_px):
+        return pixels
+    if not has_alpha(pixels):
+        return _bilinear(pixels, width_px, height_px)
+    alpha = pixels[..., 3:].astype(np.float32) / 255
+    spread = _bilinear(
+        np.concatenate([pixels[..., :3] * alpha, alpha], axis=2), width_px, height_px
+    )
+    colour = spread[..., :3] / np.maximum(spread[..., 3:], 1e-6)
+    return np.rint(np.concatenate([colour, spread[..., 3:] * 255], 2).clip(0, 255)).astype(np.uint8)
+
+
+def _bilinear(values: np.ndarray, width_px: int, height_px: int) -> np.ndarray:
+    return np.asarray(cv2.resize(values, (width_px, height_px), interpolation=cv2.INTER_LINEAR))
+
+
+def decode(data: bytes) -> U8:
+    """The pixels of a file of our own making, as a browser shows them."""
+    with Image.open(io.BytesIO(data)) as image:
+        transparent = "transparency" in image.info or "A" in image.mode
+        return np.asarray(image.convert("RGBA" if transparent else "RGB"))

@@ -1,0 +1,35 @@
+"""Byte sizes as people write them: `80kB` is 80,000 bytes, `80KiB` is 81,920."""
+
+import re
+from decimal import ROUND_FLOOR, Decimal
+
+from lean_parcel.core.errors import UsageError
+
+_UNITS = {"": 1, "b": 1, "kb": 1000, "mb": 1000**2, "kib": 1024, "mib": 1024**2}
+_SIZE = re.compile(r"\s*(\d+(?:\.\d+)?|\.\d+)\s*([a-z]*)\s*", re.IGNORECASE | re.ASCII)
+
+
+def parse_size(text: str) -> int:
+    """Whole bytes of a size like `80kB`, `1.5 MB`, `80KiB` or `80000`; part of a byte is dropped.
+
+    Raises UsageError `invalid_size` for anything else, and for less than one byte.
+    """
+    match = _SIZE.fullmatch(text)
+    unit = _UNITS.get(match[2].lower()) if match else None
+    if match is None or unit is None:
+        raise UsageError(
+            f"“{text}” is not a size. Write it like 80kB, 80KiB or 80000.", "invalid_size"
+        )
+    size_bytes = int((Decimal(match[1]) * unit).to_integral_value(ROUND_FLOOR))
+    if size_bytes < 1:
+        raise UsageError("A limit is at least one byte.", "invalid_size")
+    return size_bytes
+
+
+def format_size(size_bytes: int) -> str:
+    """A size for people, rounded once: `812 B`, `198.4 kB`, `4.86 MB`."""
+    if size_bytes < 1000:
+        return f"{size_bytes} B"
+    if size_bytes < 999_950:
+        return f"{size_bytes / 1000:.1f} kB"
+    return f"{size_bytes / 1_000_000:.2f} MB"

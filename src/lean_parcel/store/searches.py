@@ -1,0 +1,156 @@
+"""The search, search_format and candidate tables: the latest search for each photo."""
+
+import sqlite3
+from dataclasses import dataclass
+
+from lean_parcel.core.encode import Format
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FormatProgress:
+    """How far a search is in one format: `running`, `done` or `failed`."""
+
+    format: Format
+    state: str
+    encodes: int
+    error_message: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Found:
+    """A candidate of a search."""
+
+    encode_id: int
+    within_limit: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Search:
+    """A search and what it has found so far: `running`, `done`, `stopped` or `failed`."""
+
+    id: int
+    framing_id: int | None
+    limit_bytes: int
+    state: str
+    error_message: str | None
+    formats: tuple[FormatProgress, ...]
+    found: tuple[Found, ...]
+
+
+_DROP = "DELETE FROM search WHERE photo_id = :photo_id"
+_ADD = """
+INSERT INTO search (photo_id, limit_bytes, state) VALUES (:photo_id, :limit_bytes, 'running')
+RETURNING id"""
+_ADD_FORMAT = """
+INSERT INTO search_format (search_id, format, state) VALUES (:search_id, :format, 'running')"""
+_SET_FRAMING = "UPDATE search SET framing_id = :framing_id WHERE id = :id"
+_COUNT_ENCODE = """
+UPDATE search_format SET encodes = encodes + 1 WHERE search_id = :search_id AND format = :format"""
+_END_FORMAT = """
+UPDATE search_format SET state = :state, error_message = :error_message
+WHERE search_id = :search_id AND format = :format"""
+_ADD_CANDIDATE = """
+INSERT INTO candidate (search_id, encode_id, within_limit)
+VALUES (:search_id, :encode_id, :within_limit) ON CONFLICT DO NOTHING"""
+_END = """
+UPDATE search SET state = :state, error_code = :error_code, error_message = :error_message
+WHERE id = :id"""
+_OF_PHOTO = """
+SELECT id, framing_id, limit_bytes, state, error_message FROM search WHERE photo_id = :photo_id"""
+_FORMATS = """
+SELECT format, state, encodes, error_message FROM search_format WHERE search_id = :search_id
+ORDER BY rowid"""
+_CANDIDATES = """
+SELECT encode_id, within_limit FROM candidate WHERE search_id = :search_id ORDER BY rowid"""
+_RUNNING = "SELECT photo_id FROM search WHERE state = 'running' ORDER BY photo_id"
+
+
+def start(
+    connection: sqlite3.Connection, photo_id: int, limit_bytes: int, formats: tuple[Format, ...]
+) -> int:
+    """Puts a new running search in the place of a photo's older one, and returns its id."""
+    connection.execute(_DROP, {"photo_id": photo_id})
+    row = connection.execute(_ADD, {"photo_id": photo_id, "limit_bytes": limit_bytes}).fetchone()
+    for name in formats:
+        connection.execute(_ADD_FORMAT, {"search_id": row["id"], "format": name})
+    return int(row["id"])
+
+
+def set_framing(connection: sqlite3.Connection, search_id: int, framing_id: int) -> None:
+    """Says which framing a search works on, once it is made."""
+    connection.execute(_SET_FRAMING, {"id": search_id, "framing_id": framing_id})
+
+
+def count_encode(connection: sqlite3.Connection, search_id: int, name: Format) -> None:
+    """One more encode was used by a format's search."""
+    connection.execute(_COUNT_ENCODE, {"search_id": search_id, "format": name})
+
+
+def end_format(
+    connection: sqlite3.Connection, search_id: int, name: Format, error_message: str | None = None
+) -> None:
+    """A format's search is over, with or without a fault."""
+    connection.execute(
+        _END_FORMAT,
+        {
+            "search_id": search_id,
+            "format": name,
+            "state": "failed" if error_message else "done",
+            "error_message": error_message,
+        },
+    )
+
+
+def add_candidate(
+    connection: sqlite3.Connection, search_id: int, encode_id: int, *, within_limit: bool
+) -> None:
+    """Keeps a candidate."""
+    connection.execute(
+        _ADD_CANDIDATE,
+        {"search_id": search_id, "encode_id": encode_id, "within_limit": within_limit},
+    )
+
+
+def end(
+    connection: sqlite3.Connection,
+    search_id: int,
+    state: str,
+    *,
+    error_code: str | None = None,
+    error_message: str | None = None,
+) -> None:
+    """A search is over: `done`, `stopped` or `failed`. Nothing happens to one that was replaced."""
+    connection.execute(
+        _END,
+        {
+            "id": search_id,
+            "state": state,
+            "error_code": error_code,
+            "error_message": error_message,
+        },
+    )
+
+
+def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search | None:
+    """The latest search for a photo."""
+    row = connection.execute(_OF_PHOTO, {"photo_id": photo_id}).fetchone()
+    if row is None:
+        return None
+    key = {"search_id": row["id"]}
+    return Search(
+        id=row["id"],
+        framing_id=row["framing_id"],
+        limit_bytes=row["limit_bytes"],
+        state=row["state"],
+        error_message=row["error_message"],
+        formats=tuple(FormatProgress(**r) for r in map(dict, connection.execute(_FORMATS, key))),
+        found=tuple(
+            Found(encode_id=r["encode_id"], within_limit=bool(r["within_limit"]))
+            for r in connection.execute(_CANDIDATES, key)
+        ),
+    )
+
+
+def running_photo_ids(connection: sqlite3.Connection) -> list[int]:
+    """Photos whose search was running when the workspace was last in use."""
+    return [int(row["photo_id"]) for row in connection.execute(_RUNNING)]
