@@ -151,8 +151,8 @@ def _encode_webp(pixels: U8, settings: WebpSettings) -> bytes:
 
 
 def _encode_avif(pixels: U8, settings: AvifSettings) -> bytes:
-    """`tune=ssimulacra2` (libaom 3.13; it does not go with quality 100) won half a point to two points of likeness at equal bytes on
-    the demo photos over the default; see docs/metrics.md."""
+    """`tune=ssimulacra2` (libaom 3.13; it does not go with quality 100) won half a point to two
+    points of likeness at equal bytes on the demo photos over the default; see docs/metrics.md."""
     out = io.BytesIO()
     Image.fromarray(pixels).save(
         out,

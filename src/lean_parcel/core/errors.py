@@ -4,6 +4,7 @@ LeanParcelError
 ├── UsageError          what was asked for makes no sense       (invalid_size, invalid_place, ...)
 ├── NotFoundError       it names something that is not there    (not_found)
 ├── PhotoError          the photo cannot be used
+│   ├── UnreadablePhoto     photo_unreadable
 │   ├── EmptyPhoto          photo_empty
 │   ├── UnsupportedPhoto    photo_unsupported
 │   ├── MisnamedPhoto       photo_misnamed
@@ -54,6 +55,12 @@ class PhotoError(LeanParcelError):
     """The photo cannot be used."""
 
     code = "photo_error"
+
+
+class UnreadablePhoto(PhotoError):
+    """The file is not there, or may not be read."""
+
+    code = "photo_unreadable"
 
 
 class EmptyPhoto(PhotoError):

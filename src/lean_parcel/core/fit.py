@@ -28,8 +28,9 @@ from lean_parcel.core.search import largest_fitting
 
 #: Fractions of the framed width that a candidate may have.
 PIXEL_RATIOS = (1.0, 0.75, 0.5, 0.35, 0.25)
-#: No lossless file was seen below this fraction of a quickly deflated PNG (calibrate_curves.py).
-LOSSLESS_FLOOR = {"webp": 0.3, "png": 0.4}
+#: A lossless file is not tried where even this fraction of a quickly deflated PNG is over the limit.
+#: The lowest seen were 0.28 (WebP) and 0.30 (PNG), for a scanned drawing (calibrate_curves.py).
+LOSSLESS_FLOOR = 0.2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -99,9 +100,11 @@ def search_format(
                 [avif_scale("4:2:0"), avif_scale("4:4:4")], subject, limit_bytes
             )
         case "webp":
-            return _search_webp(subject, limit_bytes)
+            lossless: Settings = WebpSettings(quality=100, lossless=True)
+            return _search_lossless_first(lossless, webp_scale(), subject, limit_bytes)
         case "png":
-            return _search_png(subject, limit_bytes)
+            lossless = PngSettings(colours=None)
+            return _search_lossless_first(lossless, palette_scale(), subject, limit_bytes)
 
 
 def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candidate]:
@@ -122,30 +125,33 @@ def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candid
 
 
 def _search_lossy(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -> FormatSearch:
-    best: Candidate | None = None
-    at_full: Candidate | None = None
+    found: list[Candidate] = []
     modes = scales
     for rung in subject.rungs:
-        if best and rung.ceiling <= best.measured.likeness:
+        if found and rung.ceiling <= found[-1].measured.likeness:
             break
-        is_last = rung is subject.rungs[-1]
-        found, winner = None, modes[0]
-        for scale in modes:
-            lowest = 0 if is_last else scale.lowest_worth_a_look
-            candidate = yield from _search_rung(scale, rung, limit_bytes, lowest)
-            if candidate and _better(found, candidate) is candidate:
-                found, winner = candidate, scale
-        if found is None:
+        candidate = yield from _best_mode(modes, rung, subject.rungs[-1], limit_bytes)
+        if candidate is None:
             continue
-        modes = [winner]
-        if rung is subject.rungs[0]:
-            at_full = found
-        if best and _better(best, found) is best:
+        if found and not _is_better(candidate, found[-1]):
             break
-        best = found
-    if best is None:
-        return (yield from _smallest(scales[0], subject.rungs[-1], limit_bytes),)
-    return (best,) if at_full in (None, best) else (best, at_full)
+        found.append(candidate)
+        modes = [scale for scale in scales if scale.makes(candidate.trial.settings)]
+    if not found:
+        return ((yield from _smallest(scales[0], subject.rungs[-1], limit_bytes)),)
+    at_full = [c for c in found[:-1] if c.trial.width_px == subject.rungs[0].width_px]
+    return (found[-1], *at_full)
+
+
+def _best_mode(modes: Sequence[Scale], rung: Rung, last: Rung, limit_bytes: int) -> _Step:
+    """The best that fits at one pixel count, over modes; on the last rung any quality will do."""
+    best: Candidate | None = None
+    for scale in modes:
+        lowest = 0 if rung is last else scale.lowest_worth_a_look
+        candidate = yield from _search_rung(scale, rung, limit_bytes, lowest)
+        if candidate and (best is None or _is_better(candidate, best)):
+            best = candidate
+    return best
 
 
 def _search_rung(scale: Scale, rung: Rung, limit_bytes: int, lowest: int) -> _Step:
@@ -171,27 +177,18 @@ def _smallest(scale: Scale, rung: Rung, limit_bytes: int) -> Generator[Trial, Me
     return _judged(trial, (yield trial), limit_bytes)
 
 
-def _search_webp(subject: Subject, limit_bytes: int) -> FormatSearch:
-    lossless = yield from _try_lossless(
-        WebpSettings(quality=100, lossless=True), subject, limit_bytes
-    )
-    if lossless:
-        return (lossless,)
-    return (yield from _search_lossy([webp_scale()], subject, limit_bytes))
-
-
-def _search_png(subject: Subject, limit_bytes: int) -> FormatSearch:
-    lossless = yield from _try_lossless(PngSettings(colours=None), subject, limit_bytes)
-    if lossless:
-        return (lossless,)
-    scale, rung = palette_scale(), subject.rungs[0]
-    found = yield from _search_rung(scale, rung, limit_bytes, 0)
-    return (found or (yield from _smallest(scale, rung, limit_bytes)),)
+def _search_lossless_first(
+    lossless: Settings, scale: Scale, subject: Subject, limit_bytes: int
+) -> FormatSearch:
+    exact = yield from _try_lossless(lossless, subject, limit_bytes)
+    if exact:
+        return (exact,)
+    return (yield from _search_lossy([scale], subject, limit_bytes))
 
 
 def _try_lossless(settings: Settings, subject: Subject, limit_bytes: int) -> _Step:
     """The lossless file if it fits; not encoded where a quick deflate says that it cannot."""
-    floor = LOSSLESS_FLOOR[settings.format] * subject.quick_png_size_bytes
+    floor = LOSSLESS_FLOOR * subject.quick_png_size_bytes
     if floor > limit_bytes:
         return None
     trial = _trial(settings, subject.rungs[0])
@@ -209,9 +206,6 @@ def _judged(trial: Trial, measured: Measured, limit_bytes: int) -> Candidate:
     )
 
 
-def _better(first: Candidate | None, second: Candidate | None) -> Candidate | None:
-    """The one that looks more like the original; the first where they tie."""
-    if first is None or second is None:
-        return first or second
-    return second if second.measured.likeness > first.measured.likeness else first
-
+def _is_better(candidate: Candidate, best: Candidate) -> bool:
+    """Whether it looks more like the original than what was best so far."""
+    return candidate.measured.likeness > best.measured.likeness

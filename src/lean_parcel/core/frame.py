@@ -77,9 +77,21 @@ def frame_photo(data: bytes, name: str, place: Place, limits: Limits) -> tuple[S
     width_px, height_px = framed_size_px(source.width_px, source.height_px, place)
     if orientation >= 5:
         width_px, height_px = height_px, width_px
+    if width_px < image.width:
+        with reading(name):
+            image = _shrunk(image, width_px, height_px)
+    return source, _upright_pixels(image, orientation, name)
+
+
+def open_pixels(data: bytes, name: str, limits: Limits) -> U8:
+    """All pixels of a photo, upright: 8-bit sRGB (H, W, 3), or (H, W, 4). Raises a PhotoError."""
+    _, image = open_photo(data, name, limits)
+    return _upright_pixels(image, orientation_of(image), name)
+
+
+def _upright_pixels(image: pyvips.Image, orientation: int, name: str) -> U8:
     with reading(name):
-        framed = _shrunk(image, width_px, height_px) if width_px < image.width else _eight_bit(image)
-        return source, np.ascontiguousarray(_UPRIGHT[orientation](framed.numpy()))
+        return np.ascontiguousarray(_UPRIGHT[orientation](_eight_bit(image).numpy()))
 
 
 def reduce(pixels: U8, width_px: int, height_px: int) -> U8:

@@ -23,7 +23,32 @@ from lean_parcel.core.encode import (
 )
 
 #: Natural logarithm of bytes over probe bytes, by scale, at knots of quality (PNG: colours).
-CURVE_KNOTS: dict[str, dict[int, float]] = {}
+CURVE_KNOTS: dict[str, dict[int, float]] = {
+    "jpeg 4:2:0": {
+        1: -2.662, 4: -2.537, 8: -2.112, 15: -1.663, 25: -1.282, 40: -0.933, 55: -0.685,
+        65: -0.517, 75: -0.298, 82: -0.073, 88: 0.181, 92: 0.411, 96: 0.866, 100: 1.513,
+    },
+    "jpeg 4:4:4": {
+        1: -2.316, 4: -2.218, 8: -1.84, 15: -1.407, 25: -1.035, 40: -0.685, 55: -0.431,
+        65: -0.258, 75: -0.025, 82: 0.214, 88: 0.492, 92: 0.743, 96: 1.258, 100: 1.959,
+    },
+    "avif 4:2:0": {
+        0: -2.514, 11: -2.132, 20: -1.788, 30: -1.453, 41: -1.033, 51: -0.693, 60: -0.435,
+        70: -0.178, 79: 0.117, 85: 0.368, 90: 0.56, 95: 0.914, 100: 1.431,
+    },
+    "avif 4:4:4": {
+        0: -2.468, 11: -2.087, 20: -1.747, 30: -1.41, 41: -0.982, 51: -0.637, 60: -0.384,
+        70: -0.142, 79: 0.153, 85: 0.439, 90: 0.697, 95: 1.143, 100: 1.908,
+    },
+    "webp": {
+        0: -2.318, 5: -1.863, 15: -1.556, 30: -1.257, 45: -1.011, 60: -0.824, 72: -0.671,
+        80: -0.422, 85: -0.185, 90: 0.11, 95: 0.523, 100: 0.888,
+    },
+    "png": {
+        2: -1.724, 4: -0.636, 8: -0.012, 16: 0.408, 32: 0.623, 64: 0.868, 128: 1.094,
+        256: 1.303,
+    },
+}
 
 #: The lowest quality at which a result is still worth a look; below it fewer pixels serve better.
 #: PNG: colours.
@@ -38,11 +63,19 @@ def _avif_qualities() -> tuple[int, ...]:
     return tuple(first.values())
 
 
+def _colour_counts() -> tuple[int, ...]:
+    """Palette lengths, an eighth apart: some 4 % of bytes, as the quality steps of the others."""
+    counts = [2]
+    while counts[-1] < 256:
+        counts.append(min(256, counts[-1] + max(1, counts[-1] // 8)))
+    return tuple(counts)
+
+
 QUALITIES: dict[str, tuple[int, ...]] = {
     "jpeg": tuple(range(1, 101)),
     "webp": tuple(range(101)),
     "avif": _avif_qualities(),
-    "png": tuple(range(2, 257)),
+    "png": _colour_counts(),
 }
 
 
@@ -59,6 +92,10 @@ class Scale:
         """The first step that is worth a look."""
         floor = WORTH_A_LOOK[self.name.split()[0]]
         return next(i for i, quality in enumerate(self.qualities) if quality >= floor)
+
+    def makes(self, settings: Settings) -> bool:
+        """Whether settings are a step of this scale."""
+        return any(self.settings(quality) == settings for quality in self.qualities)
 
     def log_sizes(self, probe_size_bytes: int) -> list[float]:
         """The expected natural logarithm of the bytes of each step, rising."""

@@ -31,6 +31,16 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
     connection.execute("COMMIT")
 
 
+@contextmanager
+def snapshot(connection: sqlite3.Connection) -> Iterator[None]:
+    """All reads inside see the workspace as it is at the first of them."""
+    connection.execute("BEGIN")
+    try:
+        yield
+    finally:
+        connection.execute("COMMIT")
+
+
 def migrate(path: Path) -> None:
     """Applies the migrations that a workspace lacks, each in one transaction with its number.
 

@@ -44,8 +44,8 @@ RETURNING id"""
 _ADD_FORMAT = """
 INSERT INTO search_format (search_id, format, state) VALUES (:search_id, :format, 'running')"""
 _SET_FRAMING = "UPDATE search SET framing_id = :framing_id WHERE id = :id"
-_COUNT_ENCODE = """
-UPDATE search_format SET encodes = encodes + 1 WHERE search_id = :search_id AND format = :format"""
+_SET_ENCODES = """
+UPDATE search_format SET encodes = :encodes WHERE search_id = :search_id AND format = :format"""
 _END_FORMAT = """
 UPDATE search_format SET state = :state, error_message = :error_message
 WHERE search_id = :search_id AND format = :format"""
@@ -62,7 +62,8 @@ SELECT format, state, encodes, error_message FROM search_format WHERE search_id 
 ORDER BY rowid"""
 _CANDIDATES = """
 SELECT encode_id, within_limit FROM candidate WHERE search_id = :search_id ORDER BY rowid"""
-_RUNNING = "SELECT photo_id FROM search WHERE state = 'running' ORDER BY photo_id"
+_IS_CURRENT = "SELECT 1 FROM search WHERE id = :id"
+_RUNNING = "SELECT photo_id, id FROM search WHERE state = 'running' ORDER BY photo_id"
 
 
 def start(
@@ -81,9 +82,13 @@ def set_framing(connection: sqlite3.Connection, search_id: int, framing_id: int)
     connection.execute(_SET_FRAMING, {"id": search_id, "framing_id": framing_id})
 
 
-def count_encode(connection: sqlite3.Connection, search_id: int, name: Format) -> None:
-    """One more encode was used by a format's search."""
-    connection.execute(_COUNT_ENCODE, {"search_id": search_id, "format": name})
+def set_encodes(
+    connection: sqlite3.Connection, search_id: int, name: Format, encodes: int
+) -> None:
+    """How many measurements a format's search has asked for."""
+    connection.execute(
+        _SET_ENCODES, {"search_id": search_id, "format": name, "encodes": encodes}
+    )
 
 
 def end_format(
@@ -131,11 +136,14 @@ def end(
     )
 
 
-def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search | None:
-    """The latest search for a photo."""
+def is_current(connection: sqlite3.Connection, search_id: int) -> bool:
+    """Whether a search was not replaced by a newer one."""
+    return connection.execute(_IS_CURRENT, {"id": search_id}).fetchone() is not None
+
+
+def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search:
+    """The latest search for a photo, which every photo has."""
     row = connection.execute(_OF_PHOTO, {"photo_id": photo_id}).fetchone()
-    if row is None:
-        return None
     key = {"search_id": row["id"]}
     return Search(
         id=row["id"],
@@ -151,6 +159,6 @@ def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search | None:
     )
 
 
-def running_photo_ids(connection: sqlite3.Connection) -> list[int]:
-    """Photos whose search was running when the workspace was last in use."""
-    return [int(row["photo_id"]) for row in connection.execute(_RUNNING)]
+def running(connection: sqlite3.Connection) -> list[tuple[int, int]]:
+    """Photo and search ids of what was running when the workspace was last in use."""
+    return [(int(row["photo_id"]), int(row["id"])) for row in connection.execute(_RUNNING)]

@@ -16,9 +16,9 @@ import pyvips
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.encode import JpegSettings, encode, probe_size_bytes
 from lean_parcel.core.fit import PIXEL_RATIOS, Measured, Rung, Subject, Trial
-from lean_parcel.core.frame import Place, frame_photo, reduce
+from lean_parcel.core.frame import Place, frame_photo, open_pixels, reduce
 from lean_parcel.core.likeness import Reference
-from lean_parcel.core.photo import Limits, Source, open_pixels
+from lean_parcel.core.photo import Limits, Source
 from lean_parcel.core.pixels import decode, enlarged, has_alpha, is_opaque
 
 #: References kept prepared: one for the photo at hand and one for the one before.
@@ -64,7 +64,7 @@ def warm_up() -> None:
 def frame_task(data: bytes, name: str, place: Place, limits: Limits) -> Framed:
     """Opens, frames and sizes up a photo. Raises a PhotoError."""
     source, pixels = frame_photo(data, name, place, limits)
-    png = _lossless_png(pixels)
+    png = lossless_png(pixels)
     reference = _reference(png, pixels)
     height_px, width_px = pixels.shape[:2]
     widths_px = [max(1, round(width_px * ratio)) for ratio in PIXEL_RATIOS]
@@ -130,7 +130,7 @@ def _rung(reference: Reference, width_px: int, height_px: int) -> Rung:
     )
 
 
-def _lossless_png(pixels: U8) -> bytes:
+def lossless_png(pixels: U8) -> bytes:
     """PNG made for speed: it is kept, sent to the browser, and tells how well a photo deflates."""
     image = pyvips.Image.new_from_array(pixels).copy(interpretation="srgb")
     return bytes(image.pngsave_buffer(compression=1, filter="sub", keep="none"))

@@ -1,0 +1,1 @@
+"""Measurements: what `make bench` prints, and what the core's tables were made from."""

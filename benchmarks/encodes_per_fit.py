@@ -1,0 +1,93 @@
+"""Encodes that a fit takes in one format, chroma mode and pixel count, against plain bisection."""
+
+from collections.abc import Callable, Generator
+from dataclasses import dataclass
+from statistics import mean
+
+from benchmarks.photos import demo_files, framed
+from lean_parcel.core.encode import encode, probe_size_bytes
+from lean_parcel.core.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
+from lean_parcel.core.search import largest_fitting
+
+WIDTH_PX = 480
+#: Limits as fractions of the probe's bytes: from tight to generous.
+LIMITS = (0.2, 0.35, 0.55, 0.8, 1.2)
+SCALES = [
+    jpeg_scale("4:2:0", "#ffffff"),
+    jpeg_scale("4:4:4", "#ffffff"),
+    webp_scale(),
+    avif_scale("4:2:0"),
+    avif_scale("4:4:4"),
+    palette_scale(),
+]
+Search = Generator[int, int, int | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """Mean encodes of one scale."""
+
+    scale: str
+    fits: int
+    ours: float
+    most: int
+    bisection: float
+
+
+def bisection(steps: int, limit_bytes: int) -> Search:
+    """The largest fitting step by halving, which needs no model."""
+    below, above = -1, steps
+    while above - below > 1:
+        step = (below + above) // 2
+        if (yield step) <= limit_bytes:
+            below = step
+        else:
+            above = step
+    return below if below >= 0 else None
+
+
+def count(search: Search, size_of: Callable[[int], int]) -> int:
+    """Measurements that a search asks for."""
+    step, asked = next(search), 1
+    while True:
+        try:
+            step = search.send(size_of(step))
+            asked += 1
+        except StopIteration:
+            return asked
+
+
+def measure(files: dict[str, bytes]) -> list[Row]:
+    """One row a scale."""
+    counts: dict[str, list[tuple[int, int]]] = {scale.name: [] for scale in SCALES}
+    for name, data in files.items():
+        pixels = framed(data, name, WIDTH_PX)
+        probe = probe_size_bytes(pixels)
+        for scale in SCALES:
+            sizes: dict[int, int] = {}
+
+            def size_of(step: int, scale: Scale = scale, sizes: dict[int, int] = sizes) -> int:
+                if step not in sizes:
+                    sizes[step] = len(encode(pixels, scale.settings(scale.qualities[step])))
+                return sizes[step]
+
+            for fraction in LIMITS:
+                limit_bytes = int(probe * fraction)
+                ours = count(largest_fitting(scale.log_sizes(probe), limit_bytes), size_of)
+                halving = count(bisection(len(scale.qualities), limit_bytes), size_of)
+                counts[scale.name].append((ours, halving))
+    return [
+        Row(
+            name,
+            len(pairs),
+            mean(ours for ours, _ in pairs),
+            max(ours for ours, _ in pairs),
+            mean(halving for _, halving in pairs),
+        )
+        for name, pairs in counts.items()
+    ]
+
+
+if __name__ == "__main__":
+    for row in measure(demo_files()):
+        print(row)

@@ -1,0 +1,18 @@
+"""The command line: one module a command."""
+
+
+import click
+
+from lean_parcel.cli.fit import fit
+from lean_parcel.cli.likeness import likeness
+from lean_parcel.cli.serve import serve
+
+
+@click.group()
+@click.version_option(package_name="lean-parcel")
+def main() -> None:
+    """Spend bytes, see damage: photos for the web, fitted to a byte limit."""
+
+
+for command in (fit, likeness, serve):
+    main.add_command(command)

@@ -1,0 +1,224 @@
+"""`lean-parcel fit`: the best file under a byte limit, for each photo and format."""
+
+import json
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+import click
+from rich.console import Console
+from rich.progress import BarColumn, MofNCompleteColumn, Progress, SpinnerColumn, TextColumn
+from rich.table import Table
+
+from lean_parcel.cli.output import OutputFolder
+from lean_parcel.cli.parameters import (
+    LIMIT_NOT_MET_STATUS,
+    UNREADABLE_STATUS,
+    FormatsType,
+    SizeType,
+    read_photo,
+)
+from lean_parcel.core.aim import Aim
+from lean_parcel.core.encode import (
+    FORMATS,
+    AvifSettings,
+    Format,
+    JpegSettings,
+    PngSettings,
+    Settings,
+    WebpSettings,
+    settings_values,
+)
+from lean_parcel.core.errors import LeanParcelError, UsageError
+from lean_parcel.core.frame import Place
+from lean_parcel.core.photo import Limits
+from lean_parcel.core.size import format_size
+from lean_parcel.work.files import FileFit, Offer, fit_file
+from lean_parcel.work.fitting import Event, FormatEnded, FormatFailed
+from lean_parcel.work.pool import PoolSettings, WorkerPool
+
+_LIMITS = Limits()
+
+
+@click.command()
+@click.argument("photos", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--limit", required=True, type=SizeType(), help="At most these bytes, like 80kB.")
+@click.option("--width", required=True, type=int, help="CSS pixels across the place.")
+@click.option("--density", default=1.0, show_default=True, help="Device pixels a CSS pixel.")
+@click.option("--formats", default=FORMATS, type=FormatsType(), help="Like jpeg,webp.")
+@click.option("--background", default="#ffffff", help="Fills transparency in JPEG.")
+@click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Write the pick here.")
+@click.option("--all", "write_all", is_flag=True, help="Write every candidate.")
+@click.option("--replace", is_flag=True, help="Replace files that are there.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object a line.")
+def fit(
+    photos: tuple[Path, ...],
+    limit: int,
+    width: int,
+    density: float,
+    formats: tuple[Format, ...],
+    background: str,
+    out: Path | None,
+    write_all: bool,
+    replace: bool,
+    as_json: bool,
+) -> None:
+    """Find the best file of at most --limit bytes for each photo and format.
+
+    Exit status: 0 done, 2 wrong usage, 3 a photo that cannot be read (the others are still done),
+    4 a limit that nothing could meet.
+    """
+    if out is None and (write_all or replace):
+        raise click.UsageError("--all and --replace go with --out.")
+    try:
+        place = Place(css_width_px=width, density=density)
+        aim = Aim(place=place, limit_bytes=limit, background=background, formats=formats)
+    except UsageError as error:
+        raise click.UsageError(error.message) from error
+    folder = OutputFolder(out, photos, replace=replace) if out else None
+    has_unreadable = has_unmet = False
+    with _pool() as pool:
+        for photo in photos:
+            try:
+                result = _fit(pool, photo, aim, show=not as_json)
+            except LeanParcelError as error:
+                has_unreadable = True
+                _print_error(photo, error, as_json)
+                continue
+            has_unmet = has_unmet or result.pick is None
+            written = folder.write(result, photo, write_all=write_all) if folder else {}
+            if as_json:
+                click.echo(json.dumps(_values(photo, result, aim, written)))
+            else:
+                _print_table(photo, result, aim, written)
+    if has_unreadable:
+        sys.exit(UNREADABLE_STATUS)
+    if has_unmet:
+        sys.exit(LIMIT_NOT_MET_STATUS)
+
+
+@contextmanager
+def _pool() -> Iterator[WorkerPool]:
+    pool = WorkerPool(PoolSettings())
+    try:
+        yield pool
+    finally:
+        pool.shutdown(cancel_futures=True)
+
+
+def _fit(pool: WorkerPool, photo: Path, aim: Aim, *, show: bool) -> FileFit:
+    data = read_photo(photo, _LIMITS)
+    console = Console(stderr=True)
+    progress = Progress(
+        SpinnerColumn(),
+        TextColumn("{task.description}"),
+        BarColumn(),
+        MofNCompleteColumn(),
+        console=console,
+        disable=not (show and console.is_terminal),
+        transient=True,
+    )
+    with progress:
+        task = progress.add_task(photo.name, total=len(aim.formats))
+
+        def advance(event: Event) -> None:
+            if isinstance(event, FormatEnded | FormatFailed):
+                progress.advance(task)
+
+        result = fit_file(pool, data, photo.name, aim, _LIMITS, advance)
+    for failure in result.failures:
+        click.echo(f"{photo}: {failure.format}: {failure.error.message}", err=True)
+    return result
+
+
+def _print_error(photo: Path, error: LeanParcelError, as_json: bool) -> None:
+    if as_json:
+        values = {"photo": str(photo), "error": {"code": error.code, "message": error.message}}
+        click.echo(json.dumps(values))
+    click.echo(f"{photo}: {error.message}", err=True)
+
+
+def _values(
+    photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]
+) -> dict[str, Any]:
+    return {
+        "photo": str(photo),
+        "source": {
+            "size_bytes": result.source.size_bytes,
+            "width_px": result.source.width_px,
+            "height_px": result.source.height_px,
+            "format": result.source.format,
+        },
+        "limit_bytes": aim.limit_bytes,
+        "place": {"width_px": aim.place.css_width_px, "density": aim.place.density},
+        "candidates": [
+            _candidate_values(offer, written.get(i)) for i, offer in enumerate(result.offers)
+        ],
+        "pick": result.pick,
+    }
+
+
+def _candidate_values(offer: Offer, file: Path | None) -> dict[str, Any]:
+    trial, measured = offer.candidate.trial, offer.candidate.measured
+    settings = settings_values(trial.settings)
+    return {
+        "format": settings.pop("format"),
+        "size_bytes": measured.size_bytes,
+        "width_px": trial.width_px,
+        "height_px": trial.height_px,
+        "settings": settings,
+        "likeness": round(measured.likeness, 3),
+        "encodes": offer.encodes,
+        "encode_ms": round(offer.encode_ms, 1),
+        "within_limit": offer.candidate.within_limit,
+        "file": str(file) if file else None,
+    }
+
+
+def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]) -> None:
+    source = result.source
+    table = Table(
+        title=f"{photo.name}: {source.width_px} × {source.height_px} px,"
+        f" {format_size(source.size_bytes)}; at most {aim.limit_bytes:,} B",
+        title_justify="left",
+    )
+    for heading in ("format", "settings", "pixels", "bytes", "of source", "likeness", "encodes"):
+        table.add_column(heading, justify="left" if heading in ("format", "settings") else "right")
+    table.add_column("")
+    for index, offer in enumerate(result.offers):
+        table.add_row(*_row(offer, source.size_bytes), _remark(index, offer, result, written))
+    Console().print(table)
+
+
+def _row(offer: Offer, source_size_bytes: int) -> list[str]:
+    trial, measured = offer.candidate.trial, offer.candidate.measured
+    return [
+        trial.settings.format,
+        _setting_words(trial.settings),
+        f"{trial.width_px} × {trial.height_px}",
+        f"{measured.size_bytes:,}",
+        f"{measured.size_bytes / source_size_bytes:.1%}",
+        f"{measured.likeness:.1f}",
+        str(offer.encodes),
+    ]
+
+
+def _setting_words(settings: Settings) -> str:
+    match settings:
+        case JpegSettings() | AvifSettings():
+            return f"quality {settings.quality}, {settings.chroma}"
+        case WebpSettings():
+            return "lossless" if settings.lossless else f"quality {settings.quality}"
+        case PngSettings():
+            return f"{settings.colours} colours" if settings.colours else "lossless"
+
+
+def _remark(index: int, offer: Offer, result: FileFit, written: dict[int, Path]) -> str:
+    words = ["pick"] if index == result.pick else []
+    if not offer.candidate.within_limit:
+        words.append("over the limit")
+    if index in written:
+        words.append(str(written[index]))
+    return ", ".join(words)

@@ -1,0 +1,59 @@
+"""Writing candidates to a folder, under safe names, without harm to what is there."""
+
+import os
+from collections.abc import Sequence
+from pathlib import Path
+
+import click
+
+from lean_parcel.core.names import safe_name
+from lean_parcel.work.files import FileFit
+
+
+class OutputFolder:
+    """The folder of `--out`. Sources are never overwritten, files of this run neither, and other
+    files only where `replace` is set."""
+
+    def __init__(self, folder: Path, sources: Sequence[Path], *, replace: bool) -> None:
+        self._folder = folder
+        self._sources = {path.resolve() for path in sources}
+        self._replace = replace
+        self._written: set[Path] = set()
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise click.UsageError(f"{folder} cannot be made: {error.strerror}.") from error
+
+    def write(self, result: FileFit, photo: Path, *, write_all: bool) -> dict[int, Path]:
+        """Writes the pick, or every candidate, and returns the paths by index; a file that was kept
+        in the way is said on stderr and has no path."""
+        paths: dict[int, Path] = {}
+        for index, offer in enumerate(result.offers):
+            if not (write_all or index == result.pick):
+                continue
+            path = self._free_path(safe_name(photo.name, offer.candidate.trial))
+            if path.resolve() in self._sources or (path.exists() and not self._replace):
+                click.echo(f"{path} is there already and was kept.", err=True)
+                continue
+            _write(path, offer.data)
+            self._written.add(path)
+            paths[index] = path
+        return paths
+
+    def _free_path(self, name: str) -> Path:
+        """The name, numbered where another photo of this run took it."""
+        path, number = self._folder / name, 2
+        while path in self._written:
+            path = (self._folder / name).with_stem(f"{Path(name).stem}-{number}")
+            number += 1
+        return path
+
+
+def _write(path: Path, data: bytes) -> None:
+    """All or nothing: a reader sees the old file or the whole new one."""
+    part = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        part.write_bytes(data)
+        part.replace(path)
+    except OSError as error:
+        raise click.FileError(str(path), error.strerror) from error

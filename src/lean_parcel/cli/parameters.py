@@ -1,0 +1,60 @@
+"""What the commands share: parameter types, exit statuses, and reading files."""
+
+from pathlib import Path
+
+import click
+
+from lean_parcel.core.encode import FORMATS, Format
+from lean_parcel.core.errors import UnreadablePhoto, UsageError
+from lean_parcel.core.photo import Limits
+from lean_parcel.core.size import parse_size
+
+#: Exit statuses: 0 is success, and 2 wrong usage, which click gives.
+UNREADABLE_STATUS = 3
+LIMIT_NOT_MET_STATUS = 4
+
+
+class SizeType(click.ParamType):
+    """A byte size like `80kB`."""
+
+    name = "size"
+
+    def convert(
+        self, value: str | int, param: click.Parameter | None, ctx: click.Context | None
+    ) -> int:
+        """Whole bytes."""
+        try:
+            return parse_size(str(value))
+        except UsageError as error:
+            self.fail(error.message, param, ctx)
+
+
+class FormatsType(click.ParamType):
+    """Formats by name, with commas between them."""
+
+    name = "formats"
+
+    def convert(
+        self, value: str | tuple[Format, ...], param: click.Parameter | None, ctx: click.Context | None
+    ) -> tuple[Format, ...]:
+        """Formats in our order, each once."""
+        names = value.split(",") if isinstance(value, str) else value
+        wanted = {name.strip().lower() for name in names}
+        unknown = wanted - set(FORMATS)
+        if unknown:
+            self.fail(
+                f"{', '.join(sorted(unknown))!r} is not among {', '.join(FORMATS)}.", param, ctx
+            )
+        return tuple(name for name in FORMATS if name in wanted)
+
+
+def read_photo(path: Path, limits: Limits) -> bytes:
+    """A file's bytes, or enough of them to tell that there are too many.
+
+    Raises UnreadablePhoto where there is no file to read.
+    """
+    try:
+        with path.open("rb") as file:
+            return file.read(limits.max_size_bytes + 1)
+    except OSError as error:
+        raise UnreadablePhoto(f"“{path}” cannot be read: {error.strerror}.") from error

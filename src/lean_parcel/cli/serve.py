@@ -1,0 +1,91 @@
+"""`lean-parcel serve`: the web application on this machine."""
+
+import logging
+import signal
+import sys
+from pathlib import Path
+
+import click
+import waitress
+
+from lean_parcel import demo
+from lean_parcel.core.errors import LeanParcelError
+from lean_parcel.core.photo import Limits
+from lean_parcel.web.app import STATIC, create_app
+from lean_parcel.work.pool import PoolSettings, WorkerPool
+from lean_parcel.work.workspace import Workspace
+
+#: Each open page holds one thread for its stream of changes.
+_THREADS = 32
+
+
+@click.command()
+@click.option("--demo", "with_demo", is_flag=True, help="Open with made-up demo photos.")
+@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--port", default=8470, show_default=True)
+@click.option(
+    "--workspace",
+    "path",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="The SQLite file that keeps everything; one in the user's own folder by default.",
+)
+@click.option("--workers", default=PoolSettings().workers, show_default=True, type=click.IntRange(1))
+@click.option("--max-megapixels", default=150, show_default=True, type=click.IntRange(1))
+@click.option("--max-megabytes", default=200, show_default=True, type=click.IntRange(1))
+@click.option("--max-memory-gb", default=6.0, show_default=True, help="Of one worker.")
+@click.option("--max-task-seconds", default=120.0, show_default=True, help="Of one task.")
+def serve(
+    with_demo: bool,
+    host: str,
+    port: int,
+    path: Path | None,
+    workers: int,
+    max_megapixels: int,
+    max_megabytes: int,
+    max_memory_gb: float,
+    max_task_seconds: float,
+) -> None:
+    """Serve Lean Parcel to the browsers of this machine."""
+    logging.basicConfig(level=logging.INFO, format="%(levelname)s %(name)s: %(message)s")
+    if not (STATIC / "index.html").exists():
+        raise click.ClickException("The page is not built yet: run `make build` first.")
+    path = path or _own_workspace("demo" if with_demo else "workspace")
+    limits = Limits(
+        max_pixels=max_megapixels * 1_000_000, max_size_bytes=max_megabytes * 1_000_000
+    )
+    pool = WorkerPool(
+        PoolSettings(
+            workers=workers,
+            max_memory_bytes=int(max_memory_gb * 1e9),
+            max_task_s=max_task_seconds,
+        )
+    )
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        workspace = Workspace(path, pool, limits)
+        server = waitress.create_server(
+            create_app(workspace, limits), host=host, port=port, threads=_THREADS, ident=None
+        )
+    except (LeanParcelError, OSError) as error:
+        pool.shutdown(cancel_futures=True)
+        raise click.ClickException(str(error)) from error
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    click.echo(f"Lean Parcel is at http://{host}:{port} (workspace: {path})")
+    try:
+        workspace.resume_searches()
+        if with_demo and not workspace.list_photos():
+            load_demo(workspace)
+        server.run()
+    finally:
+        workspace.close()
+        pool.shutdown(cancel_futures=True)
+
+
+def load_demo(workspace: Workspace) -> None:
+    """Adds the photos that the demo opens with."""
+    for file in demo.OPENING:
+        workspace.add_photo(file, demo.original(file), demo.sample(file).aim)
+
+
+def _own_workspace(name: str) -> Path:
+    return Path(click.get_app_dir("lean-parcel")) / f"{name}.sqlite3"

@@ -1,0 +1,17 @@
+"""Safe names for files that leave the workspace."""
+
+from pathlib import PurePath
+
+from slugify import slugify
+
+from lean_parcel.core.fit import Trial
+from lean_parcel.core.photo import EXTENSIONS
+
+_MAX_STEM = 80
+
+
+def safe_name(photo_name: str, trial: Trial) -> str:
+    """A file name of lower-case ASCII letters, digits and hyphens that says the width in pixels:
+    `Röte Tasse.jpg` as AVIF becomes `rote-tasse-1000.avif`."""
+    stem = slugify(PurePath(photo_name).stem, max_length=_MAX_STEM) or "photo"
+    return f"{stem}-{trial.width_px}{EXTENSIONS[trial.settings.format][0]}"

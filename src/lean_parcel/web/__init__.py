@@ -1,0 +1,1 @@
+"""The web application: routes, wire types and error statuses around a workspace."""

@@ -1,0 +1,59 @@
+"""The application factory, the page itself, and what every answer carries."""
+
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from flask import Flask, Response, abort, request, send_from_directory
+
+from lean_parcel.core.photo import Limits
+from lean_parcel.web import changes, errors, files, photos, samples
+from lean_parcel.work.workspace import Workspace
+
+STATIC = Path(__file__).parent / "static"
+#: What multipart adds to the largest photo.
+_ENVELOPE_BYTES = 1_000_000
+_HEADERS = {
+    "Content-Security-Policy": "default-src 'none'; script-src 'self'; style-src 'self';"
+    " img-src 'self' blob:; font-src 'self'; connect-src 'self'; base-uri 'none';"
+    " form-action 'none'; frame-ancestors 'none'",
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+
+
+def create_app(workspace: Workspace, limits: Limits) -> Flask:
+    """An application that serves one workspace."""
+    app = Flask(__name__, static_folder=None)
+    app.config["MAX_CONTENT_LENGTH"] = limits.max_size_bytes + _ENVELOPE_BYTES
+    app.extensions["workspace"] = workspace
+    for module in (photos, files, samples, changes):
+        app.register_blueprint(module.routes)
+    errors.register(app)
+    app.before_request(_refuse_other_sites)
+    app.after_request(_add_headers)
+    app.add_url_rule("/", view_func=_page, endpoint="page")
+    app.add_url_rule("/photos/<int:photo_id>", view_func=_page, endpoint="photo_page")
+    app.add_url_rule("/assets/<path:name>", view_func=_asset, endpoint="asset")
+    return app
+
+
+def _refuse_other_sites() -> None:
+    """A page of another site must not act on the workspace through its visitor's browser."""
+    origin = request.headers.get("Origin")
+    if origin and request.method not in ("GET", "HEAD") and urlsplit(origin).netloc != request.host:
+        abort(403, "Only the page of this server may change the workspace.")
+
+
+def _add_headers(response: Response) -> Response:
+    response.headers.update(_HEADERS)
+    response.headers.setdefault("Cache-Control", "no-cache")
+    return response
+
+
+def _page(photo_id: int = 0) -> Response:
+    return send_from_directory(STATIC, "index.html", max_age=0)
+
+
+def _asset(name: str) -> Response:
+    return send_from_directory(STATIC / "assets", name, max_age=365 * 24 * 3600)

@@ -1,0 +1,67 @@
+"""Errors as answers: one table of statuses, one shape, no library's words."""
+
+import logging
+import secrets
+
+from flask import Flask, Response, jsonify
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+from lean_parcel.core.errors import (
+    LeanParcelError,
+    NotFoundError,
+    PhotoError,
+    TaskError,
+    TooManyBytes,
+    UsageError,
+)
+from lean_parcel.web.schema import ErrorValue
+
+_log = logging.getLogger(__name__)
+
+STATUSES: dict[type[LeanParcelError], int] = {
+    UsageError: 400,
+    NotFoundError: 404,
+    TooManyBytes: 413,
+    PhotoError: 422,
+    TaskError: 422,
+}
+
+
+def register(app: Flask) -> None:
+    """Handlers for what routes raise."""
+    app.register_error_handler(LeanParcelError, _expected)
+    app.register_error_handler(ValidationError, _invalid)
+    app.register_error_handler(HTTPException, _http)
+    app.register_error_handler(Exception, _unexpected)
+
+
+def _answer(status: int, code: str, message: str) -> tuple[Response, int]:
+    value = ErrorValue(code=code, message=message, request_id=secrets.token_hex(6))
+    return jsonify(value.model_dump()), status
+
+
+def _expected(error: LeanParcelError) -> tuple[Response, int]:
+    if error.detail:
+        _log.info("%s: %s", error.code, error.detail)
+    status = next(status for kind, status in STATUSES.items() if isinstance(error, kind))
+    return _answer(status, error.code, error.message)
+
+
+def _invalid(error: ValidationError) -> tuple[Response, int]:
+    first = error.errors(include_url=False, include_input=False)[0]
+    where = ".".join(str(part) for part in first["loc"]) or "body"
+    return _answer(400, "invalid_request", f"“{where}” is not valid: {first['msg']}.")
+
+
+def _http(error: HTTPException) -> tuple[Response, int]:
+    if isinstance(error, RequestEntityTooLarge):
+        return _answer(413, TooManyBytes.code, "This file has more bytes than a photo may have.")
+    code = (error.name or "error").lower().replace(" ", "_")
+    return _answer(error.code or 500, code, error.description or "This cannot be done.")
+
+
+def _unexpected(error: Exception) -> tuple[Response, int]:
+    answer, status = _answer(500, "internal", "Something went wrong here. Nothing was lost.")
+    _log.error("request %s failed", (answer.json or {}).get("request_id"), exc_info=error)
+    return answer, status

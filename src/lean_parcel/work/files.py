@@ -1,0 +1,79 @@
+"""Fitting one file without a workspace: what the command line and the benchmarks do."""
+
+from collections.abc import Callable
+from concurrent.futures import Executor
+from dataclasses import dataclass
+
+from lean_parcel.core.aim import Aim
+from lean_parcel.core.fit import Candidate, Trial, best_first
+from lean_parcel.core.photo import Limits, Source
+from lean_parcel.work.fitting import EncodeMade, Event, Fitting, FormatEnded, FormatFailed
+from lean_parcel.work.tasks import Framed, frame_task
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Offer:
+    """A candidate and its file; `encodes` and `encode_ms` are those of its format's whole search."""
+
+    candidate: Candidate
+    data: bytes
+    encodes: int
+    encode_ms: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FileFit:
+    """What came of fitting one file: offers, best first, and what went wrong in a format."""
+
+    source: Source
+    offers: tuple[Offer, ...]
+    failures: tuple[FormatFailed, ...]
+
+    @property
+    def pick(self) -> int | None:
+        """The index of the best offer within the limit."""
+        return 0 if self.offers and self.offers[0].candidate.within_limit else None
+
+
+def fit_file(
+    executor: Executor,
+    data: bytes,
+    name: str,
+    aim: Aim,
+    limits: Limits,
+    on_event: Callable[[Event], None],
+) -> FileFit:
+    """Frames a file and fits it in the aim's formats. Raises a PhotoError or TaskError; where
+    every format failed, the first one's error."""
+    framed: Framed = executor.submit(frame_task, data, name, aim.place, limits).result()
+    made: dict[Trial, EncodeMade] = {}
+    ended: list[FormatEnded] = []
+    failures: list[FormatFailed] = []
+    for event in Fitting(executor, framed.pixels_png, framed.subject, aim, {}).events():
+        on_event(event)
+        match event:
+            case EncodeMade():
+                made[event.trial] = event
+            case FormatEnded():
+                ended.append(event)
+            case FormatFailed():
+                failures.append(event)
+    if not ended:
+        raise failures[0].error
+    offers = {c.trial: _offer(c, end, made) for end in ended for c in end.candidates}
+    order = best_first([offer.candidate for offer in offers.values()], framed.subject)
+    return FileFit(
+        source=framed.source,
+        offers=tuple(offers[candidate.trial] for candidate in order),
+        failures=tuple(failures),
+    )
+
+
+def _offer(candidate: Candidate, end: FormatEnded, made: dict[Trial, EncodeMade]) -> Offer:
+    same_format = [event for event in made.values() if event.format == end.format]
+    return Offer(
+        candidate=candidate,
+        data=made[candidate.trial].encoded.data,
+        encodes=end.encodes,
+        encode_ms=sum(event.encoded.encode_ms for event in same_format),
+    )

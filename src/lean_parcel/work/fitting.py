@@ -1,0 +1,120 @@
+"""Fitting a framed photo in all formats at once, over any Executor.
+
+Each format's search (see `core.fit`) waits for one encode at a time; here they run side by side and
+what happens comes out as events. A task that fails ends its own format and no other.
+"""
+
+from collections.abc import Iterator, Mapping
+from concurrent.futures import Executor, Future
+from dataclasses import dataclass
+from queue import SimpleQueue
+
+from lean_parcel.core.aim import Aim
+from lean_parcel.core.encode import Format
+from lean_parcel.core.errors import LeanParcelError, TaskCrashed
+from lean_parcel.core.fit import Candidate, FormatSearch, Measured, Subject, Trial, search_format
+from lean_parcel.work.tasks import Encoded, encode_task
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EncodeMade:
+    """A search asked for an encode, and it was made; `encodes` counts those asked for so far."""
+
+    format: Format
+    trial: Trial
+    encoded: Encoded
+    encodes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FormatEnded:
+    """A format's search came to its end: candidates, best first, after `encodes` measurements."""
+
+    format: Format
+    candidates: tuple[Candidate, ...]
+    encodes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FormatFailed:
+    """A format's search could not go on."""
+
+    format: Format
+    error: LeanParcelError
+
+
+Event = EncodeMade | FormatEnded | FormatFailed
+
+
+class Fitting:
+    """One fit under way. Measurements in `known` are used, and not made again."""
+
+    def __init__(
+        self,
+        executor: Executor,
+        pixels_png: bytes,
+        subject: Subject,
+        aim: Aim,
+        known: Mapping[Trial, Measured],
+    ) -> None:
+        self._executor = executor
+        self._pixels_png = pixels_png
+        self._known = dict(known)
+        self._searches: dict[Format, FormatSearch] = {
+            name: search_format(name, subject, aim.limit_bytes, aim.background)
+            for name in aim.formats
+        }
+        self._encodes: dict[Format, int] = dict.fromkeys(aim.formats, 0)
+        self._pending: dict[Future[Encoded], tuple[Format, Trial]] = {}
+        self._done: SimpleQueue[Future[Encoded] | None] = SimpleQueue()
+
+    def cancel(self) -> None:
+        """Ends the events soon, from any thread; encodes not yet begun are dropped."""
+        self._done.put(None)
+
+    def events(self) -> Iterator[Event]:
+        """What happens, as it happens, until every format has ended or `cancel` was called."""
+        try:
+            for name in self._searches:
+                yield from self._advance(name, None)
+            while self._pending:
+                future = self._done.get()
+                if future is None:
+                    return
+                yield from self._settled(future)
+        finally:
+            for future in list(self._pending):
+                future.cancel()
+
+    def _settled(self, future: Future[Encoded]) -> Iterator[Event]:
+        name, trial = self._pending.pop(future)
+        try:
+            encoded = future.result()
+        except LeanParcelError as error:
+            yield FormatFailed(format=name, error=error)
+            return
+        except Exception as error:
+            failure = TaskCrashed("An encoder failed on this photo.", repr(error))
+            yield FormatFailed(format=name, error=failure)
+            return
+        self._known[trial] = encoded.measured
+        yield EncodeMade(
+            format=name, trial=trial, encoded=encoded, encodes=self._encodes[name]
+        )
+        yield from self._advance(name, encoded.measured)
+
+    def _advance(self, name: Format, measured: Measured | None) -> Iterator[Event]:
+        """Feeds a search until it asks for an encode that is not known, and submits that."""
+        search = self._searches[name]
+        try:
+            trial = next(search) if measured is None else search.send(measured)
+            self._encodes[name] += 1
+            while trial in self._known:
+                trial = search.send(self._known[trial])
+                self._encodes[name] += 1
+        except StopIteration as end:
+            yield FormatEnded(format=name, candidates=end.value, encodes=self._encodes[name])
+            return
+        future = self._executor.submit(encode_task, self._pixels_png, trial)
+        self._pending[future] = (name, trial)
+        future.add_done_callback(self._done.put)
