@@ -42,7 +42,10 @@ def trials() -> Iterator[tuple[str, int, Settings]]:
 def lossless_ratios(pixels: U8) -> dict[str, float]:
     """Bytes of each lossless file over those of a quickly deflated PNG."""
     quick_size_bytes = len(lossless_png(pixels))
-    lossless = {"webp": WebpSettings(quality=100, lossless=True), "png": PngSettings(colours=None)}
+    lossless: dict[str, Settings] = {
+        "webp": WebpSettings(quality=100, lossless=True),
+        "png": PngSettings(colours=None),
+    }
     return {name: len(encode(pixels, s)) / quick_size_bytes for name, s in lossless.items()}
 
 

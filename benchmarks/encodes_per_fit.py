@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from statistics import mean
 
 from benchmarks.photos import demo_files, framed
+from lean_parcel.core.arrays import U8
 from lean_parcel.core.encode import encode, probe_size_bytes
 from lean_parcel.core.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
 from lean_parcel.core.search import largest_fitting
@@ -57,6 +58,21 @@ def count(search: Search, size_of: Callable[[int], int]) -> int:
             return asked
 
 
+class Sizes:
+    """Measured sizes of a photo's steps on a scale, each encoded once."""
+
+    def __init__(self, pixels: U8, scale: Scale) -> None:
+        self._pixels = pixels
+        self._scale = scale
+        self._known: dict[int, int] = {}
+
+    def __call__(self, step: int) -> int:
+        if step not in self._known:
+            settings = self._scale.settings(self._scale.qualities[step])
+            self._known[step] = len(encode(self._pixels, settings))
+        return self._known[step]
+
+
 def measure(files: dict[str, bytes]) -> list[Row]:
     """One row a scale."""
     counts: dict[str, list[tuple[int, int]]] = {scale.name: [] for scale in SCALES}
@@ -64,13 +80,7 @@ def measure(files: dict[str, bytes]) -> list[Row]:
         pixels = framed(data, name, WIDTH_PX)
         probe = probe_size_bytes(pixels)
         for scale in SCALES:
-            sizes: dict[int, int] = {}
-
-            def size_of(step: int, scale: Scale = scale, sizes: dict[int, int] = sizes) -> int:
-                if step not in sizes:
-                    sizes[step] = len(encode(pixels, scale.settings(scale.qualities[step])))
-                return sizes[step]
-
+            size_of = Sizes(pixels, scale)
             for fraction in LIMITS:
                 limit_bytes = int(probe * fraction)
                 ours = count(largest_fitting(scale.log_sizes(probe), limit_bytes), size_of)

@@ -1,6 +1,5 @@
 """The command line: one module a command."""
 
-
 import click
 
 from lean_parcel.cli.fit import fit

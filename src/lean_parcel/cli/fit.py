@@ -49,7 +49,9 @@ _LIMITS = Limits()
 @click.option("--density", default=1.0, show_default=True, help="Device pixels a CSS pixel.")
 @click.option("--formats", default=FORMATS, type=FormatsType(), help="Like jpeg,webp.")
 @click.option("--background", default="#ffffff", help="Fills transparency in JPEG.")
-@click.option("--out", type=click.Path(path_type=Path, file_okay=False), help="Write the pick here.")
+@click.option(
+    "--out", type=click.Path(path_type=Path, file_okay=False), help="Write the pick here."
+)
 @click.option("--all", "write_all", is_flag=True, help="Write every candidate.")
 @click.option("--replace", is_flag=True, help="Replace files that are there.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a line.")
@@ -140,9 +142,7 @@ def _print_error(photo: Path, error: LeanParcelError, as_json: bool) -> None:
     click.echo(f"{photo}: {error.message}", err=True)
 
 
-def _values(
-    photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]
-) -> dict[str, Any]:
+def _values(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]) -> dict[str, Any]:
     return {
         "photo": str(photo),
         "source": {

@@ -14,7 +14,7 @@ UNREADABLE_STATUS = 3
 LIMIT_NOT_MET_STATUS = 4
 
 
-class SizeType(click.ParamType):
+class SizeType(click.ParamType[int]):
     """A byte size like `80kB`."""
 
     name = "size"
@@ -29,13 +29,16 @@ class SizeType(click.ParamType):
             self.fail(error.message, param, ctx)
 
 
-class FormatsType(click.ParamType):
+class FormatsType(click.ParamType[tuple[Format, ...]]):
     """Formats by name, with commas between them."""
 
     name = "formats"
 
     def convert(
-        self, value: str | tuple[Format, ...], param: click.Parameter | None, ctx: click.Context | None
+        self,
+        value: str | tuple[Format, ...],
+        param: click.Parameter | None,
+        ctx: click.Context | None,
     ) -> tuple[Format, ...]:
         """Formats in our order, each once."""
         names = value.split(",") if isinstance(value, str) else value

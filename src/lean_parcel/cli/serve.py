@@ -29,7 +29,9 @@ _THREADS = 32
     type=click.Path(path_type=Path, dir_okay=False),
     help="The SQLite file that keeps everything; one in the user's own folder by default.",
 )
-@click.option("--workers", default=PoolSettings().workers, show_default=True, type=click.IntRange(1))
+@click.option(
+    "--workers", default=PoolSettings().workers, show_default=True, type=click.IntRange(1)
+)
 @click.option("--max-megapixels", default=150, show_default=True, type=click.IntRange(1))
 @click.option("--max-megabytes", default=200, show_default=True, type=click.IntRange(1))
 @click.option("--max-memory-gb", default=6.0, show_default=True, help="Of one worker.")
@@ -50,9 +52,7 @@ def serve(
     if not (STATIC / "index.html").exists():
         raise click.ClickException("The page is not built yet: run `make build` first.")
     path = path or _own_workspace("demo" if with_demo else "workspace")
-    limits = Limits(
-        max_pixels=max_megapixels * 1_000_000, max_size_bytes=max_megabytes * 1_000_000
-    )
+    limits = Limits(max_pixels=max_megapixels * 1_000_000, max_size_bytes=max_megabytes * 1_000_000)
     pool = WorkerPool(
         PoolSettings(
             workers=workers,

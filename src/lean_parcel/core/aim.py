@@ -28,9 +28,7 @@ class Aim:
             )
         unknown = [name for name in self.formats if name not in FORMATS]
         if unknown or not self.formats:
-            raise UsageError(
-                f"Formats are one or more of {', '.join(FORMATS)}.", "invalid_formats"
-            )
+            raise UsageError(f"Formats are one or more of {', '.join(FORMATS)}.", "invalid_formats")
 
 
 #: Where a first photo starts: the width of a wide column, and what it may weigh there.

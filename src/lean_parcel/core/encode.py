@@ -37,7 +37,7 @@ class JpegSettings:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WebpSettings:
-    """libwebp. `quality` 0 to 100, which in lossless mode says nothing and is 100; `effort` 0 to 6."""
+    """libwebp. `quality` 0 to 100, 100 where it is lossless; `effort` 0 to 6."""
 
     quality: int
     lossless: bool = False
@@ -47,7 +47,7 @@ class WebpSettings:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AvifSettings:
-    """libaom through libavif. `quality` 0 to 100, of which about 64 differ; `speed` 0 (slow) to 10."""
+    """libaom through libavif. `quality` 0 to 100, 64 of which differ; `speed` 0 to 10 (quick)."""
 
     quality: int
     chroma: Chroma
@@ -167,11 +167,18 @@ def _encode_avif(pixels: U8, settings: AvifSettings) -> bytes:
 
 
 def _encode_png(pixels: U8, settings: PngSettings) -> bytes:
-    out = io.BytesIO()
     image = Image.fromarray(pixels)
     if settings.colours is not None:
-        image = imagequant.quantize_pil_image(
-            image, dithering_level=1.0, max_colors=settings.colours
-        )
+        image = _with_palette(image, settings.colours)
+    out = io.BytesIO()
     image.save(out, "PNG", compress_level=1)
     return bytes(oxipng.optimize_from_memory(out.getvalue(), level=settings.effort))
+
+
+def _with_palette(image: Image.Image, colours: int) -> Image.Image:
+    indices, palette = imagequant.quantize_raw_rgba_bytes(
+        image.convert("RGBA").tobytes(), *image.size, dithering_level=1.0, max_colors=colours
+    )
+    reduced = Image.frombytes("P", image.size, indices)
+    reduced.putpalette(palette, "RGBA")
+    return reduced

@@ -13,6 +13,7 @@ Every measurement in the outcome is of a real file. Within a rung and mode the s
 the next one was measured not to (see `search`).
 """
 
+import math
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass
 
@@ -28,7 +29,7 @@ from lean_parcel.core.search import largest_fitting
 
 #: Fractions of the framed width that a candidate may have.
 PIXEL_RATIOS = (1.0, 0.75, 0.5, 0.35, 0.25)
-#: A lossless file is not tried where even this fraction of a quickly deflated PNG is over the limit.
+#: No lossless file is tried where even this fraction of a quickly deflated PNG exceeds the limit.
 #: The lowest seen were 0.28 (WebP) and 0.30 (PNG), for a scanned drawing (calibrate_curves.py).
 LOSSLESS_FLOOR = 0.2
 
@@ -89,16 +90,32 @@ def search_format(
     """The search in one format; returns its candidates, best first, at least one.
 
     The first fits if anything does. Where it has fewer pixels, the best at full pixels follows,
-    if one fits. Where nothing fits there is one candidate, the smallest worth a look.
+    if one fits. Where nothing fits there is one candidate, the smallest worth a look. No trial is
+    asked for twice.
     """
+    return _each_once(_search_of(name, subject, limit_bytes, background))
+
+
+def _each_once(search: FormatSearch) -> FormatSearch:
+    made: dict[Trial, Measured] = {}
+    trial = next(search)
+    while True:
+        if trial not in made:
+            made[trial] = yield trial
+        try:
+            trial = search.send(made[trial])
+        except StopIteration as end:
+            candidates: tuple[Candidate, ...] = end.value
+            return candidates
+
+
+def _search_of(name: Format, subject: Subject, limit_bytes: int, background: str) -> FormatSearch:
     match name:
         case "jpeg":
             scales = [jpeg_scale("4:2:0", background), jpeg_scale("4:4:4", background)]
             return _search_lossy(scales, subject, limit_bytes)
         case "avif":
-            return _search_lossy(
-                [avif_scale("4:2:0"), avif_scale("4:4:4")], subject, limit_bytes
-            )
+            return _search_lossy([avif_scale("4:2:0"), avif_scale("4:4:4")], subject, limit_bytes)
         case "webp":
             lossless: Settings = WebpSettings(quality=100, lossless=True)
             return _search_lossless_first(lossless, webp_scale(), subject, limit_bytes)
@@ -127,10 +144,11 @@ def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candid
 def _search_lossy(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -> FormatSearch:
     found: list[Candidate] = []
     modes = scales
+    learned = _Learned()
     for rung in subject.rungs:
         if found and rung.ceiling <= found[-1].measured.likeness:
             break
-        candidate = yield from _best_mode(modes, rung, subject.rungs[-1], limit_bytes)
+        candidate = yield from _best_mode(modes, rung, subject.rungs[-1], limit_bytes, learned)
         if candidate is None:
             continue
         if found and not _is_better(candidate, found[-1]):
@@ -143,25 +161,38 @@ def _search_lossy(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -
     return (found[-1], *at_full)
 
 
-def _best_mode(modes: Sequence[Scale], rung: Rung, last: Rung, limit_bytes: int) -> _Step:
+@dataclass(slots=True)
+class _Learned:
+    """How a photo's bytes in a format differ from the known curve, as the logarithm of the factor:
+    what one search measured is where the next one starts."""
+
+    shift: float = 0.0
+
+
+def _best_mode(
+    modes: Sequence[Scale], rung: Rung, last: Rung, limit_bytes: int, learned: _Learned
+) -> _Step:
     """The best that fits at one pixel count, over modes; on the last rung any quality will do."""
     best: Candidate | None = None
     for scale in modes:
         lowest = 0 if rung is last else scale.lowest_worth_a_look
-        candidate = yield from _search_rung(scale, rung, limit_bytes, lowest)
+        candidate = yield from _search_rung(scale, rung, limit_bytes, lowest, learned)
         if candidate and (best is None or _is_better(candidate, best)):
             best = candidate
     return best
 
 
-def _search_rung(scale: Scale, rung: Rung, limit_bytes: int, lowest: int) -> _Step:
+def _search_rung(
+    scale: Scale, rung: Rung, limit_bytes: int, lowest: int, learned: _Learned
+) -> _Step:
     """The best step of a scale that fits, at one pixel count, from step `lowest` up."""
-    steps = largest_fitting(scale.log_sizes(rung.probe_size_bytes)[lowest:], limit_bytes)
+    curve = scale.log_sizes(rung.probe_size_bytes)[lowest:]
+    steps = largest_fitting([value + learned.shift for value in curve], limit_bytes)
     measured: dict[int, Measured] = {}
     step = next(steps)
     while True:
-        trial = _trial(scale.settings(scale.qualities[lowest + step]), rung)
-        measured[step] = yield trial
+        measured[step] = yield _trial(scale.settings(scale.qualities[lowest + step]), rung)
+        learned.shift = math.log(measured[step].size_bytes) - curve[step]
         try:
             step = steps.send(measured[step].size_bytes)
         except StopIteration as end:

@@ -52,6 +52,10 @@ _SIGNATURES = {
 }
 _AVIF_BRANDS = {b"avif", b"avis"}
 _HEIC_BRANDS = {b"heic", b"heix", b"hevc", b"hevx", b"heim", b"heis", b"mif1", b"msf1"}
+#: Offsets and lengths of strips and of tiles (TIFF 6.0).
+_TIFF_DATA_TAGS = ((273, 279), (324, 325))
+# Pixels are counted here, before Pillow sees a file.
+Image.MAX_IMAGE_PIXELS = None
 _PROFILE = "icc-profile-data"
 _ORIENTATION = "orientation"
 
@@ -166,7 +170,9 @@ def open_photo(data: bytes, name: str, limits: Limits) -> tuple[Source, pyvips.I
         )
     kind = identify(data, name)
     with reading(name):
-        image = _load_heic(data, name, limits) if kind == "heic" else _load(data, name, limits)
+        image = (
+            _load_heic(data, name, limits) if kind == "heic" else _load(kind, data, name, limits)
+        )
         orientation = orientation_of(image)
         width_px, height_px = image.width, image.height
         if orientation >= 5:
@@ -198,16 +204,31 @@ def _check_pixels(width_px: int, height_px: int, name: str, limits: Limits) -> N
         )
 
 
-def _load(data: bytes, name: str, limits: Limits) -> pyvips.Image:
+def _load(kind: str, data: bytes, name: str, limits: Limits) -> pyvips.Image:
+    if kind == "heic":
+        return _load_heic(data, name, limits)
     image = pyvips.Image.new_from_buffer(data, "", access="sequential", fail_on="truncated")
     _check_pixels(image.width, image.height, name, limits)
+    if kind == "tiff":
+        _check_tiff_reach(data)
     return image
+
+
+def _check_tiff_reach(data: bytes) -> None:
+    """libtiff makes up lengths that point past the end, so a cut file would open in part."""
+    with Image.open(io.BytesIO(data)) as image:
+        tags = image.tag_v2  # type: ignore[attr-defined] # TIFF images have it, the base has not
+        for offsets, lengths in _TIFF_DATA_TAGS:
+            reaches = zip(tags.get(offsets, ()), tags.get(lengths, ()), strict=False)
+            if max((start + length for start, length in reaches), default=0) > len(data):
+                raise EOFError("unexpected end of file")
 
 
 def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
     """HEIC through Pillow's plug-in, which turns the picture upright itself."""
     header = pillow_heif.open_heif(data, convert_hdr_to_8bit=False)
-    _check_pixels(*header.size, name, limits)
+    width_px, height_px = header.size
+    _check_pixels(width_px, height_px, name, limits)
     pixels = np.asarray(header)
     image = pyvips.Image.new_from_array(pixels)
     profile = header.info.get("icc_profile")
@@ -247,7 +268,9 @@ def _converted(image: pyvips.Image, depth: int) -> pyvips.Image:
     return converted
 
 
-_PATCHES = np.stack(np.meshgrid(*[np.linspace(0, 255, 6)] * 3), -1).astype(np.uint8).reshape(1, -1, 3)
+_PATCHES = (
+    np.stack(np.meshgrid(*[np.linspace(0, 255, 6)] * 3), -1).astype(np.uint8).reshape(1, -1, 3)
+)
 
 
 @lru_cache(maxsize=64)

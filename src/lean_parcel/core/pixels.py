@@ -29,7 +29,7 @@ def over_background(pixels: U8, background: str) -> U8:
     colour = np.frombuffer(bytes.fromhex(background.removeprefix("#")), np.uint8)
     alpha = pixels[..., 3:].astype(np.uint32)
     blended = pixels[..., :3] * alpha + colour * (255 - alpha)
-    return ((blended + 127) // 255).astype(np.uint8)
+    return np.asarray((blended + 127) // 255, np.uint8)
 
 
 def enlarged(pixels: U8, width_px: int, height_px: int) -> U8:
@@ -46,7 +46,8 @@ def enlarged(pixels: U8, width_px: int, height_px: int) -> U8:
         np.concatenate([pixels[..., :3] * alpha, alpha], axis=2), width_px, height_px
     )
     colour = spread[..., :3] / np.maximum(spread[..., 3:], 1e-6)
-    return np.rint(np.concatenate([colour, spread[..., 3:] * 255], 2).clip(0, 255)).astype(np.uint8)
+    straight = np.concatenate([colour, spread[..., 3:] * 255], 2)
+    return np.asarray(np.rint(straight.clip(0, 255)), np.uint8)
 
 
 def _bilinear(values: np.ndarray, width_px: int, height_px: int) -> np.ndarray:

@@ -12,6 +12,7 @@ class Framing:
     """A row of the framing table."""
 
     id: int
+    original_sha256: str
     pixels_sha256: str
     subject: Subject
 
@@ -20,11 +21,12 @@ _ADD = """
 INSERT INTO framing (original_sha256, device_width_px, pixels_sha256, subject)
 VALUES (:original_sha256, :device_width_px, :pixels_sha256, :subject)
 ON CONFLICT (original_sha256, device_width_px) DO UPDATE SET subject = excluded.subject
-RETURNING id, pixels_sha256, subject"""
+RETURNING id, original_sha256, pixels_sha256, subject"""
 _FIND = """
-SELECT id, pixels_sha256, subject FROM framing
+SELECT id, original_sha256, pixels_sha256, subject FROM framing
 WHERE original_sha256 = :original_sha256 AND device_width_px = :device_width_px"""
-_GET = "SELECT id, pixels_sha256, subject FROM framing WHERE id = :id"
+_GET = """
+SELECT id, original_sha256, pixels_sha256, subject FROM framing WHERE id = :id"""
 
 
 def add(
@@ -68,6 +70,7 @@ def _framing(row: sqlite3.Row) -> Framing:
     rungs = tuple(Rung(**rung) for rung in values.pop("rungs"))
     return Framing(
         id=row["id"],
+        original_sha256=row["original_sha256"],
         pixels_sha256=row["pixels_sha256"],
         subject=Subject(rungs=rungs, **values),
     )

@@ -82,13 +82,9 @@ def set_framing(connection: sqlite3.Connection, search_id: int, framing_id: int)
     connection.execute(_SET_FRAMING, {"id": search_id, "framing_id": framing_id})
 
 
-def set_encodes(
-    connection: sqlite3.Connection, search_id: int, name: Format, encodes: int
-) -> None:
+def set_encodes(connection: sqlite3.Connection, search_id: int, name: Format, encodes: int) -> None:
     """How many measurements a format's search has asked for."""
-    connection.execute(
-        _SET_ENCODES, {"search_id": search_id, "format": name, "encodes": encodes}
-    )
+    connection.execute(_SET_ENCODES, {"search_id": search_id, "format": name, "encodes": encodes})
 
 
 def end_format(

@@ -1,13 +1,12 @@
 """The OpenAPI document, made from the wire types and the routes that speak them.
 
-`python -m lean_parcel.web.openapi` prints it; `make types` turns it into TypeScript, and `make test`
-fails where what is committed has drifted.
+`python -m lean_parcel.web.openapi` prints it; `make types` turns it into TypeScript, and
+`make test` fails where what is committed has drifted.
 """
 
 import json
 from dataclasses import dataclass
 from typing import Any
-
 
 from pydantic.json_schema import models_json_schema
 

@@ -51,14 +51,14 @@ def weigh_photo(photo_id: int) -> Response:
 @routes.put("/<int:photo_id>/aim")
 def set_aim(photo_id: int) -> tuple[str, int]:
     """Replaces the aim, and with it the search."""
-    workspace().set_aim(photo_id, _AIM.validate_json(request.data))
+    workspace().set_aim(photo_id, _AIM.validate_json(request.get_data()))
     return "", 204
 
 
 @routes.put("/<int:photo_id>/pick")
 def set_pick(photo_id: int) -> tuple[str, int]:
     """Takes an encode, or takes the pick back."""
-    pick = PickValue.model_validate_json(request.data)
+    pick = PickValue.model_validate_json(request.get_data())
     workspace().set_pick(photo_id, pick.encode_id)
     return "", 204
 

@@ -1,6 +1,6 @@
 """Routes of the demo photos."""
 
-from flask import Blueprint, Response, request, send_file
+from flask import Blueprint, Response, request
 
 from lean_parcel import demo
 from lean_parcel.web.photos import answer, workspace
@@ -18,6 +18,6 @@ def list_samples() -> Response:
 @routes.post("")
 def open_sample() -> tuple[Response, int]:
     """Adds a demo photo with the aim it is meant for."""
-    sample = demo.sample(SampleNameValue.model_validate_json(request.data).file)
+    sample = demo.sample(SampleNameValue.model_validate_json(request.get_data()).file)
     photo_id = workspace().add_photo(sample.file, demo.original(sample.file), sample.aim)
     return answer(AddedValue(id=photo_id)), 201

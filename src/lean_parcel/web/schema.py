@@ -117,8 +117,9 @@ class WeighingValue(BaseModel):
             name=photo.name,
             source=photo.source,
             aim=photo.aim,
-            framing=framing
-            and FramingValue(
+            framing=None
+            if framing is None
+            else FramingValue(
                 id=framing.id,
                 width_px=framing.subject.rungs[0].width_px,
                 height_px=framing.subject.rungs[0].height_px,

@@ -1,4 +1,4 @@
-"""Which photos changed: announced by whoever stores something, awaited by the pages that show it."""
+"""Which photos changed: announced by whoever stores something, awaited by pages that show it."""
 
 import threading
 

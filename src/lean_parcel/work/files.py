@@ -13,7 +13,7 @@ from lean_parcel.work.tasks import Framed, frame_task
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Offer:
-    """A candidate and its file; `encodes` and `encode_ms` are those of its format's whole search."""
+    """A candidate and its file; `encodes` and `encode_ms` are those of its format's search."""
 
     candidate: Candidate
     data: bytes

@@ -98,9 +98,7 @@ class Fitting:
             yield FormatFailed(format=name, error=failure)
             return
         self._known[trial] = encoded.measured
-        yield EncodeMade(
-            format=name, trial=trial, encoded=encoded, encodes=self._encodes[name]
-        )
+        yield EncodeMade(format=name, trial=trial, encoded=encoded, encodes=self._encodes[name])
         yield from self._advance(name, encoded.measured)
 
     def _advance(self, name: Format, measured: Measured | None) -> Iterator[Event]:

@@ -40,9 +40,7 @@ class WorkerPool(Executor):
             context=multiprocessing.get_context("spawn"),
         )
 
-    def submit(  # type: ignore[override]
-        self, function: Callable[..., Any], /, *args: Any, **kwargs: Any
-    ) -> Future[Any]:
+    def submit(self, function: Callable[..., Any], /, *args: Any, **kwargs: Any) -> Future[Any]:
         """Runs a module-level function in a worker. The future raises what the function raises, or
         a TaskError where the worker was lost."""
         outer: Future[Any] = Future()

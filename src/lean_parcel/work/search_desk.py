@@ -23,9 +23,7 @@ _log = logging.getLogger(__name__)
 class SearchDesk:
     """Runs searches on a workspace, the newest for each photo only."""
 
-    def __init__(
-        self, path: Path, executor: Executor, limits: Limits, changes: Changes
-    ) -> None:
+    def __init__(self, path: Path, executor: Executor, limits: Limits, changes: Changes) -> None:
         self.path = path
         self.executor = executor
         self.limits = limits
@@ -144,9 +142,7 @@ class _Run:
         self._desk.changes.announce(self._photo_id)
         return framing
 
-    def _begin(
-        self, connection: Connection, photo: Photo, framing: Framing
-    ) -> Fitting | None:
+    def _begin(self, connection: Connection, photo: Photo, framing: Framing) -> Fitting | None:
         """The fitting, unless the run was cancelled in the meantime."""
         made = encodes.of_framing(connection, framing.id)
         self._encode_ids = {encode.trial: encode.id for encode in made}
@@ -191,9 +187,7 @@ class _Run:
                 searches.end_format(connection, self._search_id, event.format)
             case FormatFailed():
                 _log.warning("%s failed: %s", event.format, event.error.detail)
-                searches.end_format(
-                    connection, self._search_id, event.format, event.error.message
-                )
+                searches.end_format(connection, self._search_id, event.format, event.error.message)
 
     def _end(
         self, connection: Connection, state: str, error: LeanParcelError | None = None

@@ -5,6 +5,7 @@ with the same one; that changes how long a task takes and never what it returns.
 """
 
 import hashlib
+import os
 import resource
 import time
 from collections import OrderedDict
@@ -19,11 +20,12 @@ from lean_parcel.core.fit import PIXEL_RATIOS, Measured, Rung, Subject, Trial
 from lean_parcel.core.frame import Place, frame_photo, open_pixels, reduce
 from lean_parcel.core.likeness import Reference
 from lean_parcel.core.photo import Limits, Source
-from lean_parcel.core.pixels import decode, enlarged, has_alpha, is_opaque
+from lean_parcel.core.pixels import decode, enlarged, is_opaque
 
 #: References kept prepared: one for the photo at hand and one for the one before.
 _REFERENCES_KEPT = 2
 _THUMBNAIL_WIDTH_PX = 168
+_NICENESS = 10
 #: Rungs end here: a smaller picture than this is no help to anybody.
 _MIN_RUNG_WIDTH_PX = 16
 
@@ -48,7 +50,9 @@ class Encoded:
 
 
 def start_worker(max_memory_bytes: int) -> None:
-    """Runs first in a worker: bounds its memory, and loads the compiled kernels."""
+    """Runs first in a worker: bounds its memory, lets the server and the browser go first, and
+    loads the compiled kernels."""
+    os.nice(_NICENESS)
     resource.setrlimit(resource.RLIMIT_AS, (max_memory_bytes, max_memory_bytes))
     pyvips.concurrency_set(1)
     pyvips.cache_set_max(0)
@@ -67,12 +71,11 @@ def frame_task(data: bytes, name: str, place: Place, limits: Limits) -> Framed:
     png = lossless_png(pixels)
     reference = _reference(png, pixels)
     height_px, width_px = pixels.shape[:2]
-    widths_px = [max(1, round(width_px * ratio)) for ratio in PIXEL_RATIOS]
+    widths_px = [round(width_px * ratio) for ratio in PIXEL_RATIOS]
     subject = Subject(
         rungs=tuple(
             _rung(reference, rung_px, max(1, round(height_px * rung_px / width_px)))
-            for rung_px in widths_px
-            if rung_px == width_px or rung_px >= _MIN_RUNG_WIDTH_PX
+            for rung_px in (width_px, *(w for w in widths_px[1:] if w >= _MIN_RUNG_WIDTH_PX))
         ),
         is_transparent=not is_opaque(pixels),
         quick_png_size_bytes=len(png),

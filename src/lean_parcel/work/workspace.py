@@ -176,9 +176,7 @@ class Workspace:
             connection.close()
 
 
-def _ranked(
-    search: Search, framing: Framing | None, made: list[Encode]
-) -> tuple[Encode, ...]:
+def _ranked(search: Search, framing: Framing | None, made: list[Encode]) -> tuple[Encode, ...]:
     if framing is None:
         return ()
     by_id = {encode.id: encode for encode in made}

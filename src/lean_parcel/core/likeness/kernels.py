@@ -18,9 +18,9 @@ TAPS = (_taps / (_taps[0] + 2 * _taps[1:].sum())).astype(np.float32)
 
 _SRGB = np.arange(256) / 255.0
 #: Linear light of each 8-bit sRGB code, IEC 61966-2-1.
-LINEAR_OF_CODE = np.where(
-    _SRGB <= 0.04045, _SRGB / 12.92, ((_SRGB + 0.055) / 1.055) ** 2.4
-).astype(np.float32)
+LINEAR_OF_CODE = np.where(_SRGB <= 0.04045, _SRGB / 12.92, ((_SRGB + 0.055) / 1.055) ** 2.4).astype(
+    np.float32
+)
 
 # Opsin absorbance of JPEG XL (ISO/IEC 18181-1), as in SSIMULACRA 2.
 _M02, _M00, _M12, _M10 = 0.078, 0.30, 0.078, 0.23

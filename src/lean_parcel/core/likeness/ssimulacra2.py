@@ -28,10 +28,10 @@ class Level:
 
 
 def levels_xyb(srgb: U8) -> list[F32]:
-    """Positive XYB planes (3, H, W) of 8-bit sRGB (H, W, 3), from full size down by halves of linear
-    light, until SCALES or a side under MIN_SIDE_PX."""
+    """Positive XYB planes (3, H, W) of 8-bit sRGB (H, W, 3), from full size down by halves of
+    linear light, until SCALES or a side under MIN_SIDE_PX."""
     linear = kernels.to_linear(srgb, kernels.LINEAR_OF_CODE)
-    levels = []
+    levels: list[F32] = []
     while len(levels) < SCALES and min(linear.shape[1:]) >= MIN_SIDE_PX:
         levels.append(kernels.to_xyb(linear, kernels.ABSORBANCE))
         linear = kernels.halve(linear)
@@ -52,8 +52,8 @@ def prepare(srgb: U8) -> list[Level]:
 def score(pyramid: list[Level], srgb: U8) -> float:
     """The score of 8-bit sRGB (H, W, 3) against a prepared reference of the same size.
 
-    100 is identical; 90 no visible difference, 70 high quality, 50 medium, below 0 ruined. A picture
-    with a side under MIN_SIDE_PX has no levels: identical pixels are the caller's to tell.
+    100 is identical; 90 no visible difference, 70 high quality, 50 medium, below 0 ruined. A
+    picture with a side under MIN_SIDE_PX has no levels: identical pixels are the caller's to tell.
     """
     errors = np.empty((3, len(pyramid), 6))
     for scale, (level, xyb) in enumerate(zip(pyramid, levels_xyb(srgb), strict=True)):

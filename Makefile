@@ -1,0 +1,59 @@
+# Sets up what is missing, then does what is asked. `make demo`, `make test`, `make bench`.
+PYTHON ?= python3
+BIN := .venv/bin
+PAGE := src/lean_parcel/web/static/index.html
+SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
+
+.PHONY: demo build test check types bench screenshots chromium
+.DELETE_ON_ERROR:
+
+demo: build .venv/.warm
+	@mkdir -p build
+	$(BIN)/lean-parcel serve --demo --workspace build/demo.sqlite3
+
+build: $(BIN)/lean-parcel $(PAGE)
+
+test: check build .venv/.warm chromium
+	$(BIN)/pytest -q
+
+check: $(BIN)/lean-parcel frontend/node_modules/.package-lock.json
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	cd frontend && npm run --silent check
+	$(BIN)/python -m lean_parcel.web.openapi | diff frontend/src/api/openapi.json -
+	cd frontend && npm run --silent types -- --check
+
+types: $(BIN)/lean-parcel frontend/node_modules/.package-lock.json
+	$(BIN)/python -m lean_parcel.web.openapi > frontend/src/api/openapi.json
+	cd frontend && npm run --silent types
+
+bench: build .venv/.warm
+	$(BIN)/python -m benchmarks
+
+screenshots: build .venv/.warm chromium
+	$(BIN)/python tools/screenshots.py
+
+chromium:
+	@command -v chromium > /dev/null || \
+	  { $(SUDO) apt-get update -q && $(SUDO) apt-get install -yq --no-install-recommends chromium; }
+
+$(BIN)/lean-parcel: pyproject.toml constraints.txt
+	$(PYTHON) -m venv .venv
+	$(BIN)/pip install -q --disable-pip-version-check -c constraints.txt -e ".[dev]"
+	@touch $@
+
+# The compiled kernels of likeness, kept beside their source: some 10 s, once.
+.venv/.warm: $(BIN)/lean-parcel src/lean_parcel/core/likeness/kernels.py
+	$(BIN)/python -c "from lean_parcel.work.tasks import warm_up; warm_up()"
+	@touch $@
+
+frontend/node_modules/.package-lock.json: frontend/package-lock.json
+	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+$(PAGE): frontend/node_modules/.package-lock.json $(shell find frontend/src -type f) \
+         frontend/index.html frontend/vite.config.ts
+	cd frontend && npm run --silent build -- --logLevel warn
+	@touch $@
+

@@ -1,0 +1,179 @@
+import type { Encode, Weighing, Wire } from '@/api/client'
+import { urls } from '@/api/client'
+import { useSetPick } from '@/api/queries'
+import { Button, buttonClass } from '@/ui/button'
+import { FormatMark } from '@/ui/format-mark'
+import {
+  encodeName,
+  exactWords,
+  FORMAT_NAMES,
+  likenessWords,
+  pixelWords,
+  savingWords,
+  settingWords,
+  sizeWords,
+} from '@/words'
+
+type Props = {
+  weighing: Weighing
+  candidates: Encode[]
+  selected: Encode | undefined
+  onSelect: (encodeId: number) => void
+}
+
+/** What was found, best first; one of it is looked at, and can be taken and saved. */
+export function Candidates({ weighing, candidates, selected, onSelect }: Props) {
+  const waiting = weighing.search.formats.filter((format) => format.state !== 'done')
+  return (
+    <section aria-label="Candidates" className="border-b border-line px-2 py-2">
+      <table className="w-full border-collapse text-xs">
+        <thead>
+          <tr className="text-[11px] text-soft">
+            <th className="p-1.5 text-left font-medium">Candidate</th>
+            <th className="p-1.5 text-right font-medium">Size</th>
+            <th className="p-1.5 text-right font-medium">Pixels</th>
+            <th className="p-1.5 text-right font-medium">Likeness</th>
+          </tr>
+        </thead>
+        <tbody>
+          {candidates.map((candidate) => (
+            <Row
+              key={candidate.id}
+              candidate={candidate}
+              weighing={weighing}
+              isSelected={candidate.id === selected?.id}
+              onSelect={() => onSelect(candidate.id)}
+            />
+          ))}
+          {waiting.map((progress) => (
+            <WaitingRow key={progress.format} progress={progress} state={weighing.search.state} />
+          ))}
+        </tbody>
+      </table>
+      {selected && <Chosen weighing={weighing} selected={selected} />}
+    </section>
+  )
+}
+
+type RowProps = {
+  candidate: Encode
+  weighing: Weighing
+  isSelected: boolean
+  onSelect: () => void
+}
+
+function Row({ candidate, weighing, isSelected, onSelect }: RowProps) {
+  const isOver = candidate.size_bytes > weighing.search.limit_bytes
+  return (
+    <tr className={`relative border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}>
+      <td className={`p-1.5 ${isSelected ? 'border-l-[3px] border-navy' : 'pl-[9px]'}`}>
+        <label className="flex items-center gap-2 after:absolute after:inset-0 has-focus-visible:outline-2 has-focus-visible:outline-navy">
+          <input
+            type="radio"
+            name="candidate"
+            className="sr-only"
+            checked={isSelected}
+            onChange={onSelect}
+          />
+          <FormatMark format={candidate.settings.format} />
+          {encodeName(candidate)}
+          {candidate.id === weighing.pick_id && (
+            <span className="rounded-sm bg-navy px-1 text-[11px] font-semibold text-white">
+              taken
+            </span>
+          )}
+          {losesTransparency(candidate, weighing) && (
+            <span className="text-[11px] text-soft">filled</span>
+          )}
+        </label>
+      </td>
+      <td
+        title={exactWords(candidate.size_bytes)}
+        className={`num p-1.5 text-right ${isOver ? 'font-semibold text-over' : ''}`}
+      >
+        {sizeWords(candidate.size_bytes)}
+        {isOver && <span className="sr-only"> over the limit</span>}
+      </td>
+      <td className="num p-1.5 text-right">{candidate.width_px}</td>
+      <td className="num p-1.5 text-right" title={likenessWords(candidate.likeness)}>
+        {candidate.likeness.toFixed(1)}
+      </td>
+    </tr>
+  )
+}
+
+function losesTransparency(encode: Encode, weighing: Weighing): boolean {
+  return encode.settings.format === 'jpeg' && Boolean(weighing.framing?.is_transparent)
+}
+
+type WaitingProps = { progress: Wire['FormatProgressValue']; state: Wire['SearchValue']['state'] }
+
+function WaitingRow({ progress, state }: WaitingProps) {
+  return (
+    <tr className="border-b border-hair text-soft">
+      <td className="p-1.5 pl-[9px]">
+        <span className="flex items-center gap-2">
+          <FormatMark format={progress.format} />
+          {FORMAT_NAMES[progress.format]}
+        </span>
+      </td>
+      <td colSpan={3} className="p-1.5 text-right">
+        {waitingWords(progress, state)}
+      </td>
+    </tr>
+  )
+}
+
+function waitingWords(progress: WaitingProps['progress'], state: WaitingProps['state']): string {
+  if (progress.error_message) return progress.error_message
+  if (state !== 'running') return 'not weighed'
+  return progress.encodes ? `weighing, ${progress.encodes} encodes` : 'waiting'
+}
+
+function Chosen({ weighing, selected }: { weighing: Weighing; selected: Encode }) {
+  const setPick = useSetPick(weighing.id)
+  const isPick = weighing.pick_id === selected.id
+  return (
+    <div className="px-1.5 pt-3 pb-1">
+      <p>
+        <b className="font-semibold">{encodeName(selected)}</b>, {settingWords(selected.settings)},{' '}
+        {pixelWords(selected)} px. {likenessSentence(selected)}
+        {losesTransparency(selected, weighing) &&
+          ' It has no transparency: it is filled with the colour of the page.'}
+      </p>
+      <p className="mt-0.5 font-semibold">
+        {savingWords(selected.size_bytes, weighing.source.size_bytes)}
+      </p>
+      <div className="mt-2.5 flex gap-2">
+        {isPick ? (
+          <Button disabled={setPick.isPending} onClick={() => setPick.mutate(null)}>
+            Put back
+          </Button>
+        ) : (
+          <Button
+            look="main"
+            disabled={setPick.isPending}
+            onClick={() => setPick.mutate(selected.id)}
+          >
+            Take this one
+          </Button>
+        )}
+        <a
+          className={buttonClass(isPick ? 'main' : 'plain')}
+          href={urls.download(weighing.id, selected.id)}
+          download
+        >
+          Save file
+        </a>
+      </div>
+    </div>
+  )
+}
+
+function likenessSentence(encode: Encode): string {
+  const words = likenessWords(encode.likeness)
+  if (words === 'damaged') return 'In its place it looks damaged.'
+  return words === 'no visible change'
+    ? 'In its place it shows no visible change.'
+    : `In its place the difference is ${words}.`
+}

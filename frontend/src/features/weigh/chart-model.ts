@@ -1,0 +1,60 @@
+/** What the chart draws: scales, and a curve per format through what was measured. */
+import { scaleLinear, scaleLog } from 'd3-scale'
+
+import type { Encode, Format } from '@/api/client'
+
+/** The lowest likeness drawn: below it everything is ruined alike. */
+const FLOOR = 0
+/** How far below the weakest candidate the axis goes. */
+const ROOM_BELOW = 8
+const X_STEPS = [1, 1.5, 2, 3, 5, 7]
+
+export type Plot = { width: number; height: number; left: number; right: number; top: number; bottom: number }
+
+export function scalesFor(
+  encodes: readonly Encode[],
+  candidateIds: readonly number[],
+  limitBytes: number,
+  plot: Plot,
+) {
+  const sizes = [limitBytes, ...encodes.map((encode) => encode.size_bytes)]
+  const likenesses = encodes
+    .filter((encode) => candidateIds.includes(encode.id))
+    .map((encode) => encode.likeness)
+  const lowest = Math.floor((Math.min(78, ...likenesses) - ROOM_BELOW) / 10) * 10
+  return {
+    x: scaleLog()
+      .domain([Math.min(...sizes) * 0.85, Math.max(...sizes) * 1.15])
+      .range([plot.left, plot.width - plot.right]),
+    y: scaleLinear()
+      .domain([Math.max(FLOOR, lowest), 100])
+      .range([plot.height - plot.bottom, plot.top]),
+  }
+}
+
+/** Sizes to write under the axis: round ones, not too close. */
+export function xTicks(domain: readonly number[], x: (bytes: number) => number, gap: number) {
+  const [low = 1, high = 1] = domain
+  const ticks: number[] = []
+  for (let power = Math.floor(Math.log10(low)); power <= Math.log10(high); power++) {
+    for (const step of X_STEPS) {
+      const bytes = step * 10 ** power
+      const last = ticks.at(-1)
+      if (bytes < low || bytes > high || !Number.isInteger(bytes)) continue
+      if (last === undefined || x(bytes) - x(last) >= gap) ticks.push(bytes)
+    }
+  }
+  return ticks
+}
+
+/** The measured points of a format that no other point of it beats in bytes and likeness both. */
+export function edge(encodes: readonly Encode[], format: Format): Encode[] {
+  const points = encodes
+    .filter((encode) => encode.settings.format === format)
+    .sort((a, b) => a.size_bytes - b.size_bytes || b.likeness - a.likeness)
+  const best: Encode[] = []
+  for (const point of points) {
+    if (point.likeness > (best.at(-1)?.likeness ?? -Infinity)) best.push(point)
+  }
+  return best
+}

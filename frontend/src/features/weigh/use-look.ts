@@ -1,0 +1,24 @@
+import { useSearchParams } from 'react-router'
+
+import { type Mode, MODES, type Zoom, ZOOMS } from './view'
+
+type Look = { mode: Mode; zoom: Zoom; candidateId: number | null }
+
+/** What is looked at and how, in the address: it survives a reload and can be shared. */
+export function useLook(): [Look, (change: Partial<Look>) => void] {
+  const [params, setParams] = useSearchParams()
+  const look: Look = {
+    mode: MODES.find((mode) => mode === params.get('mode')) ?? 'side',
+    zoom: ZOOMS.find((zoom) => zoom === params.get('zoom')) ?? '1',
+    candidateId: Number(params.get('candidate')) || null,
+  }
+  const change = (changes: Partial<Look>) =>
+    setParams(
+      () => {
+        const { mode, zoom, candidateId } = { ...look, ...changes }
+        return { mode, zoom, ...(candidateId ? { candidate: String(candidateId) } : {}) }
+      },
+      { replace: true },
+    )
+  return [look, change]
+}

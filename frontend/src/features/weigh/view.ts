@@ -1,0 +1,58 @@
+/** How the stage looks at a picture: pure arithmetic on zoom and position. */
+import type { Size } from '@/ui/use-size'
+
+export const MODES = ['side', 'wipe'] as const
+export const ZOOMS = ['fit', '1', '2', '4'] as const
+export type Mode = (typeof MODES)[number]
+export type Zoom = (typeof ZOOMS)[number]
+/** The point of the picture in the middle of a pane, 0 to 1 each way. */
+export type Centre = { x: number; y: number }
+
+export const MIDDLE: Centre = { x: 0.5, y: 0.5 }
+
+/** CSS pixels a picture pixel takes: at 1:1 a picture pixel is a device pixel. */
+export function scaleOf(zoom: Zoom, picture: Size, pane: Size, devicePixelRatio: number): number {
+  if (zoom !== 'fit') return Number(zoom) / devicePixelRatio
+  const fit = Math.min(pane.width / picture.width, pane.height / picture.height)
+  return Math.min(fit, 1 / devicePixelRatio)
+}
+
+/** A centre from which the picture fills the pane where it can, and is in its middle where not. */
+export function clamped(centre: Centre, picture: Size, pane: Size, scale: number): Centre {
+  const along = (at: number, length: number, room: number) => {
+    const half = room / (2 * length * scale)
+    return half >= 0.5 ? 0.5 : Math.min(Math.max(at, half), 1 - half)
+  }
+  return {
+    x: along(centre.x, picture.width, pane.width),
+    y: along(centre.y, picture.height, pane.height),
+  }
+}
+
+/** The centre after the picture was dragged by CSS pixels. */
+export function dragged(centre: Centre, dx: number, dy: number, picture: Size, scale: number) {
+  return {
+    x: centre.x - dx / (picture.width * scale),
+    y: centre.y - dy / (picture.height * scale),
+  }
+}
+
+/** Where the picture's corner goes, on whole device pixels so that 1:1 stays exact. */
+export function corner(
+  centre: Centre,
+  picture: Size,
+  pane: Size,
+  scale: number,
+  devicePixelRatio: number,
+) {
+  const onGrid = (value: number) => Math.round(value * devicePixelRatio) / devicePixelRatio
+  return {
+    x: onGrid(pane.width / 2 - centre.x * picture.width * scale),
+    y: onGrid(pane.height / 2 - centre.y * picture.height * scale),
+  }
+}
+
+export function nextZoom(zoom: Zoom, by: 1 | -1): Zoom {
+  const index = ZOOMS.indexOf(zoom) + by
+  return ZOOMS[Math.min(Math.max(index, 0), ZOOMS.length - 1)] ?? zoom
+}

@@ -1,0 +1,79 @@
+/** Numbers and settings in plain words, each rounded once. */
+import type { Encode, Format, Settings } from '@/api/client'
+
+export const FORMAT_NAMES: Record<Format, string> = {
+  jpeg: 'JPEG',
+  png: 'PNG',
+  webp: 'WebP',
+  avif: 'AVIF',
+}
+
+/** `812 B`, `198.4 kB`, `4.86 MB`. */
+export function sizeWords(bytes: number): string {
+  if (bytes < 1000) return `${bytes} B`
+  if (bytes < 999_950) return `${(bytes / 1000).toFixed(1)} kB`
+  return `${(bytes / 1_000_000).toFixed(2)} MB`
+}
+
+/** The exact count, for the hover of a rounded size: `198,412 bytes`. */
+export function exactWords(bytes: number): string {
+  return `${bytes.toLocaleString('en-GB')} bytes`
+}
+
+/** `24.5 times lighter, 95.9 % saved`, or how much heavier. */
+export function savingWords(bytes: number, original: number): string {
+  if (bytes >= original) return `${(bytes / original).toFixed(1)} times as heavy as the original`
+  const saved = ((1 - bytes / original) * 100).toFixed(1)
+  return `${(original / bytes).toFixed(1)} times lighter, ${saved} % saved`
+}
+
+/** The plain words for a likeness. */
+export function likenessWords(likeness: number): string {
+  if (likeness >= 90) return 'no visible change'
+  if (likeness >= 80) return 'hard to spot'
+  if (likeness >= 70) return 'visible if you look'
+  if (likeness >= 50) return 'plain to see'
+  return 'damaged'
+}
+
+export function settingWords(settings: Settings): string {
+  switch (settings.format) {
+    case 'jpeg':
+    case 'avif':
+      return `quality ${settings.quality}, chroma ${settings.chroma}`
+    case 'webp':
+      return settings.lossless ? 'lossless' : `quality ${settings.quality}`
+    case 'png':
+      return settings.colours === null ? 'lossless' : `${settings.colours} colours`
+  }
+}
+
+export function encodeName(encode: Encode): string {
+  return FORMAT_NAMES[encode.settings.format]
+}
+
+export function pixelWords(size: { width_px: number; height_px: number }): string {
+  return `${size.width_px} × ${size.height_px}`
+}
+
+/** Bytes of `200`, `200 kB`, `80KiB` or `1.5 MB`; a bare number is kB here. Null if it is neither. */
+export function parseLimit(text: string): number | null {
+  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(b|kb|mb|kib|mib)?\s*$/i.exec(text)
+  if (!match?.[1]) return null
+  const unit = UNIT_BYTES[(match[2] ?? 'kb').toLowerCase()]
+  const bytes = Math.floor(Number(match[1].replace(',', '.')) * (unit ?? 1000))
+  return bytes >= 1 ? bytes : null
+}
+
+const UNIT_BYTES: Record<string, number> = {
+  b: 1,
+  kb: 1000,
+  mb: 1_000_000,
+  kib: 1024,
+  mib: 1_048_576,
+}
+
+/** A limit as it stands in its field: `200 kB`, or to the byte where kB would round. */
+export function limitWords(bytes: number): string {
+  return bytes % 100 === 0 ? `${bytes / 1000} kB` : `${bytes} B`
+}

@@ -1,0 +1,87 @@
+"""Small synthetic pictures, seeded, and files of them in every format that comes in."""
+
+import io
+from concurrent.futures import Executor, Future
+from typing import Any
+
+import cv2
+import numpy as np
+import pillow_heif
+from PIL import Image, ImageCms
+
+from lean_parcel import demo
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.frame import Place, frame_photo
+from lean_parcel.core.photo import Limits
+
+pillow_heif.register_heif_opener()
+
+
+def photo(width_px: int = 96, height_px: int = 64, seed: int = 1) -> U8:
+    """Something like a photograph: soft shapes, an edge, and a little grain."""
+    random = np.random.default_rng(seed)
+    blobs = random.uniform(0, 255, (6, 9, 3)).astype(np.float32)
+    soft = cv2.resize(blobs, (width_px, height_px), interpolation=cv2.INTER_CUBIC)
+    soft[:, width_px // 3 : width_px // 2] *= 0.5
+    grain = random.normal(0, 4, soft.shape)
+    return np.asarray(np.clip(soft + grain, 0, 255), np.uint8)
+
+
+def cutout(width_px: int = 96, height_px: int = 64, seed: int = 1) -> U8:
+    """A photo with a soft round alpha."""
+    rows, columns = np.mgrid[0:height_px, 0:width_px]
+    distance = np.hypot(rows / height_px - 0.5, columns / width_px - 0.5)
+    alpha = np.clip((0.45 - distance) * 12, 0, 1) * 255
+    return np.dstack([photo(width_px, height_px, seed), alpha.astype(np.uint8)])
+
+
+def patches(width_px: int = 48, height_px: int = 32) -> U8:
+    """Four flat quarters: red, green, blue, grey, clockwise from the top left."""
+    pixels = np.zeros((height_px, width_px, 3), np.uint8)
+    middle_row, middle_column = height_px // 2, width_px // 2
+    pixels[:middle_row, :middle_column] = (200, 30, 30)
+    pixels[:middle_row, middle_column:] = (30, 160, 30)
+    pixels[middle_row:, middle_column:] = (30, 30, 200)
+    pixels[middle_row:, :middle_column] = (128, 128, 128)
+    return pixels
+
+
+def file(pixels: U8, name: str = "PNG", **options: Any) -> bytes:
+    """A file of pixels, written by Pillow."""
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, name, **options)
+    return out.getvalue()
+
+
+def oriented(pixels: U8, orientation: int) -> bytes:
+    """A JPEG that stores `pixels` and says how to turn them."""
+    exif = Image.Exif()
+    exif[0x0112] = orientation
+    return file(pixels, "JPEG", quality=95, subsampling=0, exif=exif)
+
+
+def demo_pixels(name: str, css_width_px: int) -> U8:
+    """A demo photo, framed."""
+    place = Place(css_width_px=css_width_px)
+    return frame_photo(demo.original(name), name, place, Limits())[1]
+
+
+def srgb_profile() -> bytes:
+    """A plain sRGB profile."""
+    return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+
+
+class InlineExecutor(Executor):
+    """Runs each task at once, in this process, and counts them."""
+
+    def __init__(self) -> None:
+        self.calls = 0
+
+    def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
+        self.calls += 1
+        future: Future[Any] = Future()
+        try:
+            future.set_result(function(*args, **kwargs))
+        except Exception as error:
+            future.set_exception(error)
+        return future

@@ -1,0 +1,173 @@
+import math
+from collections.abc import Callable
+from dataclasses import replace
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from lean_parcel.core.encode import FORMATS, Format, PngSettings, WebpSettings, encode, is_lossless
+from lean_parcel.core.fit import (
+    Candidate,
+    Measured,
+    Rung,
+    Subject,
+    Trial,
+    best_first,
+    search_format,
+)
+from lean_parcel.core.frame import Place
+from lean_parcel.core.photo import Limits
+from lean_parcel.core.scales import QUALITIES, WORTH_A_LOOK
+from lean_parcel.work.tasks import encode_task, frame_task
+from tests.builders import cutout, file, photo
+
+SUBJECT = Subject(
+    rungs=(
+        Rung(width_px=1000, height_px=667, probe_size_bytes=80_000, ceiling=100),
+        Rung(width_px=750, height_px=500, probe_size_bytes=50_000, ceiling=88),
+        Rung(width_px=500, height_px=333, probe_size_bytes=26_000, ceiling=74),
+        Rung(width_px=350, height_px=233, probe_size_bytes=14_000, ceiling=55),
+        Rung(width_px=250, height_px=167, probe_size_bytes=8_000, ceiling=40),
+    ),
+    is_transparent=False,
+    quick_png_size_bytes=1_300_000,
+)
+Encoder = Callable[[Trial], Measured]
+
+
+def fake_encoder(trial: Trial) -> Measured:
+    """Bytes rise with quality and pixels; likeness comes near the rung's ceiling from below."""
+    rung = next(rung for rung in SUBJECT.rungs if rung.width_px == trial.width_px)
+    if is_lossless(trial.settings):
+        return Measured(size_bytes=SUBJECT.quick_png_size_bytes // 2, likeness=rung.ceiling)
+    values = QUALITIES[trial.settings.format]
+    quality = getattr(trial.settings, "quality", None) or getattr(trial.settings, "colours", 0)
+    share = values.index(quality) / len(values)
+    chroma = 1.15 if getattr(trial.settings, "chroma", "") == "4:4:4" else 1
+    size_bytes = int(rung.probe_size_bytes * chroma * math.exp(4 * share - 3))
+    return Measured(size_bytes=size_bytes, likeness=rung.ceiling - 120 * (1 - share) ** 2)
+
+
+def run(
+    name: Format, limit_bytes: int, encoder: Encoder = fake_encoder, subject: Subject = SUBJECT
+) -> tuple[tuple[Candidate, ...], dict[Trial, Measured]]:
+    """A search's candidates, and everything it had encoded."""
+    search = search_format(name, subject, limit_bytes, "#ffffff")
+    made: dict[Trial, Measured] = {}
+    trial = next(search)
+    while True:
+        assert trial not in made, "nothing is encoded twice"
+        made[trial] = encoder(trial)
+        try:
+            trial = search.send(made[trial])
+        except StopIteration as end:
+            return end.value, made
+
+
+@pytest.mark.parametrize("name", FORMATS)
+@pytest.mark.parametrize("limit_bytes", [900, 5_000, 20_000, 60_000, 200_000])
+def test_candidates_were_measured_and_are_within_the_limit(name: Format, limit_bytes: int) -> None:
+    candidates, made = run(name, limit_bytes)
+    assert candidates
+    for candidate in candidates:
+        assert made[candidate.trial] == candidate.measured
+        assert candidate.within_limit == (candidate.measured.size_bytes <= limit_bytes)
+    assert candidates[0].within_limit
+
+
+@pytest.mark.parametrize("name", ["jpeg", "avif"])
+def test_both_chroma_modes_are_considered_at_full_pixels(name: Format) -> None:
+    _, made = run(name, 60_000)
+    full = {trial.settings.chroma for trial in made if trial.width_px == 1000}  # type: ignore[union-attr]
+    assert full == {"4:2:0", "4:4:4"}
+
+
+def test_fewer_pixels_win_where_the_limit_is_tight_and_the_full_ones_are_offered_too() -> None:
+    candidates, _ = run("webp", 12_000)
+    assert candidates[0].trial.width_px < 1000
+    assert [c.trial.width_px for c in candidates[1:]] == [1000]
+    assert candidates[0].measured.likeness > candidates[1].measured.likeness
+
+
+def test_pixel_counts_that_cannot_win_are_not_encoded() -> None:
+    candidates, made = run("webp", 200_000)
+    assert candidates[0].measured.likeness > 88
+    assert {trial.width_px for trial in made} == {1000}
+
+
+def test_where_nothing_fits_the_smallest_worth_a_look_comes_back_as_over() -> None:
+    candidates, _ = run("jpeg", 10)
+    (only,) = candidates
+    assert not only.within_limit
+    assert only.trial.width_px == 250
+    assert only.trial.settings.quality >= WORTH_A_LOOK["jpeg"]  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("name", ["webp", "png"])
+def test_a_lossless_file_that_fits_is_enough(name: Format) -> None:
+    candidates, made = run(name, 700_000)
+    assert [is_lossless(c.trial.settings) for c in candidates] == [True]
+    assert len(made) == 1
+
+
+@pytest.mark.parametrize("name", ["webp", "png"])
+def test_a_lossless_file_that_cannot_fit_is_not_tried(name: Format) -> None:
+    _, made = run(name, 60_000)
+    assert not any(is_lossless(trial.settings) for trial in made)
+
+
+def candidate(name: Format, likeness: float, size_bytes: int, fits: bool = True) -> Candidate:
+    settings = {"png": PngSettings(colours=9), "webp": WebpSettings(quality=5)}.get(name)
+    trial = Trial(settings=settings or WebpSettings(quality=9), width_px=10, height_px=10)
+    measured = Measured(size_bytes=size_bytes, likeness=likeness)
+    return Candidate(trial=trial, measured=measured, within_limit=fits)
+
+
+def test_offers_are_ranked_by_likeness_then_bytes_and_those_over_come_last() -> None:
+    best, equal = candidate("webp", 80.001, 900), candidate("png", 80.004, 901)
+    worse = candidate("avif", 70, 100)
+    over, far_over = candidate("webp", 99, 1_200, False), candidate("png", 99.5, 2_000, False)
+    ranked = best_first([far_over, worse, over, equal, best], SUBJECT)
+    assert ranked == [best, equal, worse, over, far_over]
+
+
+def test_a_jpeg_of_a_transparent_photo_comes_after_what_keeps_it() -> None:
+    jpegs, _ = run("jpeg", 60_000)
+    weaker = candidate("webp", 10, 900)
+    transparent = replace(SUBJECT, is_transparent=True)
+    assert best_first([*jpegs, weaker], transparent)[0] == weaker
+    assert best_first([*jpegs, weaker], SUBJECT)[0] == jpegs[0]
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    seed=st.integers(0, 10_000),
+    width_px=st.integers(1, 72),
+    height_px=st.integers(1, 56),
+    limit_bytes=st.integers(1, 12_000),
+    is_cutout=st.booleans(),
+    name=st.sampled_from(FORMATS),
+)
+def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
+    seed: int, width_px: int, height_px: int, limit_bytes: int, is_cutout: bool, name: Format
+) -> None:
+    pixels = (cutout if is_cutout else photo)(width_px, height_px, seed)
+    framed = frame_task(file(pixels), "p.png", Place(css_width_px=64), Limits())
+    files: dict[Trial, bytes] = {}
+
+    def real_encoder(trial: Trial) -> Measured:
+        encoded = encode_task(framed.pixels_png, trial)
+        files[trial] = encoded.data
+        return encoded.measured
+
+    candidates, made = run(name, limit_bytes, real_encoder, framed.subject)
+    for found in candidates:
+        size_bytes = len(files[found.trial])
+        assert size_bytes == found.measured.size_bytes == made[found.trial].size_bytes
+        assert found.within_limit == (size_bytes <= limit_bytes)
+    if not candidates[0].within_limit:
+        assert all(size.size_bytes > limit_bytes for size in made.values())
+    same_pixels = (candidates[0].trial.width_px, candidates[0].trial.height_px)
+    if same_pixels == pixels.shape[1::-1]:
+        assert encode(pixels, candidates[0].trial.settings) == files[candidates[0].trial]
