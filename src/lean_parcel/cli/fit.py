@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import click
+from rich.box import SIMPLE_HEAD
 from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, SpinnerColumn, TextColumn
 from rich.table import Table
@@ -179,17 +180,30 @@ def _candidate_values(offer: Offer, file: Path | None) -> dict[str, Any]:
 
 def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]) -> None:
     source = result.source
-    table = Table(
-        title=f"{photo.name}: {source.width_px} × {source.height_px} px,"
-        f" {format_size(source.size_bytes)}; at most {aim.limit_bytes:,} B",
-        title_justify="left",
+    console = Console(soft_wrap=True)
+    console.print(
+        f"{photo.name}: {source.width_px} × {source.height_px} px,"
+        f" {format_size(source.size_bytes)}; at most {format_size(aim.limit_bytes)}",
+        highlight=False,
     )
-    for heading in ("format", "settings", "pixels", "bytes", "of source", "likeness", "encodes"):
-        table.add_column(heading, justify="left" if heading in ("format", "settings") else "right")
-    table.add_column("")
+    table = Table(box=SIMPLE_HEAD)
+    for heading in ("format", "settings"):
+        table.add_column(heading, no_wrap=True)
+    for heading in ("pixels", "bytes", "of source", "likeness"):
+        table.add_column(heading, justify="right", no_wrap=True)
+    table.add_column("", no_wrap=True)
     for index, offer in enumerate(result.offers):
-        table.add_row(*_row(offer, source.size_bytes), _remark(index, offer, result, written))
-    Console().print(table)
+        over = "" if offer.candidate.within_limit else "over"
+        table.add_row(*_row(offer, source.size_bytes), "pick" if index == result.pick else over)
+    console.print(table)
+    if result.pick is None:
+        smallest = format_size(result.offers[0].candidate.measured.size_bytes)
+        console.print(
+            f"Nothing fits {format_size(aim.limit_bytes)}; the smallest is {smallest}.",
+            highlight=False,
+        )
+    for path in written.values():
+        console.print(f"written: {path}", highlight=False)
 
 
 def _row(offer: Offer, source_size_bytes: int) -> list[str]:
@@ -201,7 +215,6 @@ def _row(offer: Offer, source_size_bytes: int) -> list[str]:
         f"{measured.size_bytes:,}",
         f"{measured.size_bytes / source_size_bytes:.1%}",
         f"{measured.likeness:.1f}",
-        str(offer.encodes),
     ]
 
 
@@ -213,12 +226,3 @@ def _setting_words(settings: Settings) -> str:
             return "lossless" if settings.lossless else f"quality {settings.quality}"
         case PngSettings():
             return f"{settings.colours} colours" if settings.colours else "lossless"
-
-
-def _remark(index: int, offer: Offer, result: FileFit, written: dict[int, Path]) -> str:
-    words = ["pick"] if index == result.pick else []
-    if not offer.candidate.within_limit:
-        words.append("over the limit")
-    if index in written:
-        words.append(str(written[index]))
-    return ", ".join(words)

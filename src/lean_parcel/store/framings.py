@@ -4,6 +4,7 @@ import json
 import sqlite3
 from dataclasses import asdict, dataclass
 
+from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.fit import Rung, Subject
 
 
@@ -61,8 +62,11 @@ def find(
 
 
 def get(connection: sqlite3.Connection, framing_id: int) -> Framing:
-    """One framing, which something refers to."""
-    return _framing(connection.execute(_GET, {"id": framing_id}).fetchone())
+    """One framing. Raises NotFoundError."""
+    row = connection.execute(_GET, {"id": framing_id}).fetchone()
+    if row is None:
+        raise NotFoundError(f"There is no framing {framing_id}.")
+    return _framing(row)
 
 
 def _framing(row: sqlite3.Row) -> Framing:

@@ -25,9 +25,10 @@ class Photo:
 
 _ADD = """
 INSERT INTO photo (name, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
-  has_alpha, css_width_px, density, limit_bytes, background, formats)
+  has_alpha, css_width_px, density, limit_bytes, background, formats, aim_order)
 VALUES (:name, :original_sha256, :thumbnail_sha256, :format, :size_bytes, :width_px, :height_px,
-  :has_alpha, :css_width_px, :density, :limit_bytes, :background, :formats)
+  :has_alpha, :css_width_px, :density, :limit_bytes, :background, :formats,
+  (SELECT coalesce(max(aim_order), 0) + 1 FROM photo))
 RETURNING id"""
 _GET = """
 SELECT id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
@@ -40,11 +41,11 @@ FROM photo ORDER BY id"""
 _LATEST_AIM = """
 SELECT id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
   has_alpha, css_width_px, density, limit_bytes, background, formats, picked_encode_id
-FROM photo ORDER BY aimed_at DESC, id DESC LIMIT 1"""
+FROM photo ORDER BY aim_order DESC LIMIT 1"""
 _SET_AIM = """
 UPDATE photo SET css_width_px = :css_width_px, density = :density, limit_bytes = :limit_bytes,
   background = :background, formats = :formats,
-  aimed_at = strftime('%Y-%m-%dT%H:%M:%fZ', 'now')
+  aim_order = (SELECT max(aim_order) + 1 FROM photo)
 WHERE id = :id"""
 _SET_PICK = "UPDATE photo SET picked_encode_id = :encode_id WHERE id = :id"
 

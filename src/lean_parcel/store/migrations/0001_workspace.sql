@@ -4,7 +4,8 @@ CREATE TABLE blob (
   data BLOB NOT NULL
 ) STRICT;
 
--- An original and its aim. The pick is an encode of one of its framings.
+-- An original and its aim; `aim_order` is highest where the aim was set last. The pick is an encode
+-- of one of its framings.
 CREATE TABLE photo (
   id INTEGER PRIMARY KEY,
   name TEXT NOT NULL CHECK (name <> ''),
@@ -22,7 +23,7 @@ CREATE TABLE photo (
   formats TEXT NOT NULL CHECK (json_valid(formats)),
   picked_encode_id INTEGER REFERENCES encode (id),
   added_at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ', 'now')),
-  aimed_at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ', 'now'))
+  aim_order INTEGER NOT NULL
 ) STRICT;
 
 -- An original in a place: lossless pixels, and what a search has to know of them.
@@ -49,9 +50,9 @@ CREATE TABLE encode (
   UNIQUE (framing_id, settings, width_px, height_px)
 ) STRICT;
 
--- The latest search for each photo; an older one is replaced.
+-- The latest search for each photo; an older one is replaced, and its id never used again.
 CREATE TABLE search (
-  id INTEGER PRIMARY KEY,
+  id INTEGER PRIMARY KEY AUTOINCREMENT,
   photo_id INTEGER NOT NULL UNIQUE REFERENCES photo (id),
   framing_id INTEGER REFERENCES framing (id),
   limit_bytes INTEGER NOT NULL,

@@ -1,0 +1,156 @@
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from click.testing import CliRunner, Result
+from PIL import Image
+
+from lean_parcel.cli import main
+from tests.builders import cutout, file, oriented, photo
+
+
+def run(*arguments: object) -> Result:
+    return CliRunner().invoke(main, [str(argument) for argument in arguments])
+
+
+@pytest.fixture
+def png(tmp_path: Path) -> Path:
+    path = tmp_path / "Röte Tasse.png"
+    path.write_bytes(file(photo(300, 200)))
+    return path
+
+
+def objects(result: Result) -> list[dict[str, Any]]:
+    return [json.loads(line) for line in result.stdout.splitlines()]
+
+
+def test_fit_prints_one_object_a_photo_and_writes_the_pick(png: Path, tmp_path: Path) -> None:
+    out = tmp_path / "out"
+    result = run(
+        "fit", png, "--limit", "6kB", "--width", 100, "--density", 2, "--json", "--out", out
+    )
+    assert result.exit_code == 0, result.output
+    (fit,) = objects(result)
+    assert set(fit) == {"photo", "source", "limit_bytes", "place", "candidates", "pick"}
+    assert fit["photo"] == str(png)
+    assert fit["source"] == {
+        "size_bytes": png.stat().st_size,
+        "width_px": 300,
+        "height_px": 200,
+        "format": "png",
+    }
+    assert (fit["limit_bytes"], fit["place"]) == (6_000, {"width_px": 100, "density": 2.0})
+    assert {c["format"] for c in fit["candidates"]} == {"jpeg", "png", "webp", "avif"}
+    for candidate in fit["candidates"]:
+        assert set(candidate) == {
+            "format", "size_bytes", "width_px", "height_px", "settings", "likeness",
+            "encodes", "encode_ms", "within_limit", "file",
+        }  # fmt: skip
+        assert candidate["within_limit"] == (candidate["size_bytes"] <= 6_000)
+    pick = fit["candidates"][fit["pick"]]
+    (written,) = out.iterdir()
+    assert pick["file"] == str(written)
+    assert written.stat().st_size == pick["size_bytes"] <= 6_000
+    with Image.open(written) as image:
+        assert image.format == pick["format"].upper()
+        assert image.size == (pick["width_px"], pick["height_px"])
+
+
+def test_a_file_that_is_there_is_kept_unless_it_is_to_be_replaced(png: Path) -> None:
+    out = png.parent
+    once = ["fit", png, "--limit", "6kB", "--width", 80, "--formats", "webp", "--out", out]
+    assert run(*once).exit_code == 0
+    written = out / "rote-tasse-80.webp"
+    written.write_bytes(b"precious")
+    kept = run(*once, "--json")
+    assert written.read_bytes() == b"precious"
+    assert objects(kept)[0]["candidates"][0]["file"] is None
+    assert run(*once, "--replace").exit_code == 0
+    assert written.read_bytes()[:4] == b"RIFF"
+
+
+def test_a_source_is_never_overwritten(tmp_path: Path) -> None:
+    source = tmp_path / "cup-80.webp"
+    data = file(photo(80, 60), "WEBP", quality=90)
+    source.write_bytes(data)
+    twin = tmp_path / "cup.png"
+    twin.write_bytes(file(photo(80, 60)))
+    result = run(
+        "fit", twin, source, "--limit", "9kB", "--width", 80,
+        "--formats", "webp", "--out", tmp_path, "--replace", "--all",
+    )  # fmt: skip
+    assert result.exit_code == 0, result.output
+    assert source.read_bytes() == data
+
+
+def test_photos_of_the_same_name_do_not_replace_each_other(tmp_path: Path) -> None:
+    paths = []
+    for seed, folder in enumerate(("a", "b")):
+        (tmp_path / folder).mkdir()
+        paths.append(tmp_path / folder / "cup.png")
+        paths[-1].write_bytes(file(photo(60, 40, seed)))
+    out = tmp_path / "out"
+    run("fit", *paths, "--limit", "9kB", "--width", 60, "--formats", "jpeg", "--out", out)
+    assert sorted(path.name for path in out.iterdir()) == ["cup-60-2.jpg", "cup-60.jpg"]
+
+
+def test_a_photo_that_cannot_be_read_is_named_and_the_others_are_done(
+    png: Path, tmp_path: Path
+) -> None:
+    cut = tmp_path / "cut.png"
+    cut.write_bytes(png.read_bytes()[:5_000])
+    missing = tmp_path / "missing.png"
+    result = run(
+        "fit", cut, missing, png, "--limit", "10B", "--width", 80, "--formats", "jpeg", "--json"
+    )
+    assert result.exit_code == 3
+    broken, absent, fit = objects(result)
+    assert broken["error"]["code"] == "photo_truncated"
+    assert absent["error"]["code"] == "photo_unreadable"
+    assert fit["pick"] is None
+    assert not fit["candidates"][0]["within_limit"]
+
+
+def test_a_limit_that_nothing_can_meet_has_its_own_status(png: Path, tmp_path: Path) -> None:
+    out = tmp_path / "out"
+    result = run("fit", png, "--limit", 10, "--width", 80, "--formats", "jpeg,webp", "--out", out)
+    assert result.exit_code == 4
+    assert "Nothing fits 10 B" in result.stdout
+    assert list(out.iterdir()) == []
+
+
+@pytest.mark.parametrize(
+    "arguments",
+    [
+        ["--limit", "many", "--width", "80"],
+        ["--limit", "8kB", "--width", "0"],
+        ["--limit", "8kB"],
+        ["--limit", "8kB", "--width", "80", "--formats", "bmp"],
+        ["--limit", "8kB", "--width", "80", "--background", "white"],
+        ["--limit", "8kB", "--width", "80", "--replace"],
+    ],
+)
+def test_wrong_usage_is_told_before_any_work(png: Path, arguments: list[str]) -> None:
+    assert run("fit", png, *arguments).exit_code == 2
+
+
+def test_likeness_of_a_turned_photo_to_its_upright_twin(tmp_path: Path) -> None:
+    turned, wrong, upright = (tmp_path / name for name in ("t.jpg", "w.jpg", "u.png"))
+    pixels = photo(120, 80)
+    turned.write_bytes(oriented(pixels, 6))
+    wrong.write_bytes(oriented(pixels, 8))
+    upright.write_bytes(file(np.ascontiguousarray(np.rot90(pixels, -1))))
+    result = run("likeness", upright, turned, "--json")
+    assert result.exit_code == 0, result.output
+    assert json.loads(result.stdout)["likeness"] > 40
+    assert json.loads(run("likeness", upright, wrong, "--json").stdout)["likeness"] < 0
+    assert run("likeness", upright, upright).stdout.strip() == "100.00"
+
+
+def test_likeness_refuses_what_cannot_be_compared(tmp_path: Path, png: Path) -> None:
+    other = tmp_path / "other.png"
+    other.write_bytes(file(cutout(50, 90)))
+    assert run("likeness", png, other).exit_code == 2
+    assert run("likeness", png, tmp_path / "missing.png").exit_code == 3

@@ -1,0 +1,210 @@
+import io
+import json
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+from PIL import Image
+from werkzeug.datastructures import FileStorage
+from werkzeug.test import stream_encode_multipart
+
+from lean_parcel.core.photo import Limits
+from lean_parcel.web.app import create_app
+from lean_parcel.web.openapi import OPERATIONS, document
+from lean_parcel.work.workspace import Workspace
+from tests.builders import InlineExecutor, cutout, file, photo
+from tests.work.test_workspace import settled
+
+LIMITS = Limits(max_size_bytes=2_000_000)
+AIM = {
+    "place": {"css_width_px": 96, "density": 1},
+    "limit_bytes": 1_500,
+    "background": "#ffffff",
+    "formats": ["jpeg", "webp"],
+}
+
+
+@pytest.fixture
+def workspace(tmp_path: Path) -> Iterator[Workspace]:
+    opened = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), LIMITS)
+    yield opened
+    opened.close()
+
+
+@pytest.fixture
+def client(workspace: Workspace) -> FlaskClient:
+    return create_app(workspace, LIMITS).test_client()
+
+
+def upload(client: FlaskClient, data: bytes, name: str = "Röte Tasse.png") -> Any:
+    stream, _, boundary = stream_encode_multipart(
+        {"photo": FileStorage(io.BytesIO(data), name)}, use_tempfile=False
+    )
+    kind = f"multipart/form-data; boundary={boundary}"
+    return client.post("/api/photos", data=stream.read(), content_type=kind)
+
+
+def weighed(client: FlaskClient, workspace: Workspace, data: bytes) -> dict[str, Any]:
+    """An uploaded photo after its search for AIM."""
+    photo_id = upload(client, data).json["id"]
+    assert client.put(f"/api/photos/{photo_id}/aim", json=AIM).status_code == 204
+    settled(workspace, photo_id)
+    weighing: dict[str, Any] = client.get(f"/api/photos/{photo_id}").json
+    return weighing
+
+
+def test_a_photo_is_added_weighed_taken_and_saved(
+    client: FlaskClient, workspace: Workspace
+) -> None:
+    weighing = weighed(client, workspace, file(photo()))
+    photo_id, best = weighing["id"], weighing["candidate_ids"][0]
+    assert weighing["search"]["state"] == "done"
+    assert weighing["framing"] == {
+        "id": weighing["framing"]["id"],
+        "width_px": 96,
+        "height_px": 64,
+        "is_transparent": False,
+    }
+    encode = next(e for e in weighing["encodes"] if e["id"] == best)
+    assert encode["size_bytes"] <= 1_500
+    pick = client.put(f"/api/photos/{photo_id}/pick", json={"encode_id": best})
+    assert pick.status_code == 204
+    assert client.get("/api/photos").json["photos"][0]["pick"] == encode
+    saved = client.get(f"/api/photos/{photo_id}/encodes/{best}/download")
+    assert len(saved.data) == encode["size_bytes"]
+    kind = encode["settings"]["format"]
+    suffix = "jpg" if kind == "jpeg" else kind
+    assert f"filename=rote-tasse-96.{suffix}" in saved.headers["Content-Disposition"]
+    assert saved.mimetype == f"image/{kind}"
+    assert client.get(f"/api/encodes/{best}/file").data == saved.data
+
+
+def test_the_framed_original_is_sent_losslessly_and_the_source_untouched(
+    client: FlaskClient, workspace: Workspace
+) -> None:
+    data = file(cutout())
+    weighing = weighed(client, workspace, data)
+    framed = client.get(f"/api/framings/{weighing['framing']['id']}/pixels").data
+    assert Image.open(io.BytesIO(framed)).tobytes() == cutout().tobytes()
+    assert client.get(f"/api/photos/{weighing['id']}/original").data == data
+    assert client.get(f"/api/photos/{weighing['id']}/thumbnail").mimetype == "image/webp"
+
+
+@pytest.mark.parametrize(
+    ("data", "name", "status", "code"),
+    [
+        (b"", "nothing.png", 422, "photo_empty"),
+        (b"words", "words.txt", 422, "photo_unsupported"),
+        (file(photo()), "a.jpg", 422, "photo_misnamed"),
+        (file(photo())[:3_000], "a.png", 422, "photo_truncated"),
+        (file(photo()) + b"\0" * 2_000_000, "heavy.png", 413, "photo_too_many_bytes"),
+        (b"\0" * 3_100_000, "huge.png", 413, "photo_too_many_bytes"),
+    ],
+)
+def test_a_bad_upload_is_refused_with_its_code_and_stores_nothing(
+    client: FlaskClient, data: bytes, name: str, status: int, code: str
+) -> None:
+    answer = upload(client, data, name)
+    assert (answer.status_code, answer.json["code"]) == (status, code)
+    assert answer.json["message"]
+    assert client.get("/api/photos").json == {"photos": []}
+
+
+@pytest.mark.parametrize(
+    ("change", "code"),
+    [
+        ({"limit_bytes": 0}, "invalid_size"),
+        ({"limit_bytes": "many"}, "invalid_request"),
+        ({"place": {"css_width_px": 0, "density": 1}}, "invalid_place"),
+        ({"formats": ["bmp"]}, "invalid_request"),
+        ({"background": "red"}, "invalid_colour"),
+    ],
+)
+def test_a_bad_aim_changes_nothing(
+    client: FlaskClient, workspace: Workspace, change: dict[str, Any], code: str
+) -> None:
+    before = weighed(client, workspace, file(photo()))
+    answer = client.put(f"/api/photos/{before['id']}/aim", json={**AIM, **change})
+    assert (answer.status_code, answer.json["code"]) == (400, code)
+    assert client.get(f"/api/photos/{before['id']}").json == before
+
+
+@pytest.mark.parametrize(
+    ("method", "path"),
+    [
+        ("get", "/api/photos/7"),
+        ("put", "/api/photos/7/aim"),
+        ("get", "/api/photos/7/thumbnail"),
+        ("get", "/api/encodes/7/file"),
+        ("get", "/api/framings/7/pixels"),
+        ("delete", "/api/photos/7/search"),
+        ("get", "/api/nowhere"),
+    ],
+)
+def test_what_is_not_there_is_said_in_json(client: FlaskClient, method: str, path: str) -> None:
+    answer = client.open(path, method=method.upper(), json=AIM)
+    assert (answer.status_code, answer.json["code"]) == (404, "not_found")
+
+
+def test_an_unforeseen_fault_gives_no_detail_away(
+    client: FlaskClient, workspace: Workspace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken() -> None:
+        raise RuntimeError("secret path")
+
+    monkeypatch.setattr(workspace, "list_photos", broken)
+    answer = client.get("/api/photos")
+    assert (answer.status_code, answer.json["code"]) == (500, "internal")
+    assert "secret" not in answer.text
+
+
+def test_every_answer_forbids_what_is_not_ours(client: FlaskClient) -> None:
+    policy = client.get("/api/photos").headers["Content-Security-Policy"]
+    assert "default-src 'none'" in policy
+    assert "http" not in policy
+    assert "unsafe" not in policy
+
+
+def test_other_sites_may_not_change_the_workspace(client: FlaskClient) -> None:
+    data = {"photo": (io.BytesIO(file(photo())), "a.png")}
+    answer = client.post("/api/photos", data=data, headers={"Origin": "http://other.example"})
+    assert answer.status_code == 403
+    assert client.get("/api/photos").json == {"photos": []}
+
+
+def test_demo_photos_are_listed_and_open_with_their_own_aim(
+    client: FlaskClient, workspace: Workspace
+) -> None:
+    samples = client.get("/api/samples").json["samples"]
+    assert len(samples) == 11
+    poster = next(sample for sample in samples if sample["file"] == "old-shopfront.jpg")
+    photo_id = client.post("/api/samples", json={"file": poster["file"]}).json["id"]
+    assert client.get(f"/api/photos/{photo_id}").json["aim"] == poster["aim"]
+    workspace.stop_search(photo_id)
+    assert client.post("/api/samples", json={"file": "../x"}).status_code == 404
+
+
+def test_changes_stream_as_events(client: FlaskClient, workspace: Workspace) -> None:
+    stream = client.get("/api/changes", buffered=False)
+    events = iter(stream.response)
+    assert next(events) == b": listening\n\n"
+    photo_id = upload(client, file(photo())).json["id"]
+    event = next(events).decode()
+    assert json.loads(event.removeprefix("data: ")) == {"photo_ids": [photo_id]}
+    stream.close()
+    settled(workspace, photo_id)
+
+
+def test_the_document_describes_every_json_route(workspace: Workspace) -> None:
+    app = create_app(workspace, LIMITS)
+    files = {"thumbnail", "encoded_file", "framed_pixels", "download", "original", "stream"}
+    routes = {
+        (method.lower(), rule.rule.replace("<int:photo_id>", "{photo_id}"))
+        for rule in app.url_map.iter_rules()
+        if rule.rule.startswith("/api") and rule.endpoint.split(".")[-1] not in files
+        for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}
+    }
+    assert routes == {(operation.method, operation.path) for operation in OPERATIONS}
+    assert document()["openapi"] == "3.1.0"
