@@ -43,7 +43,7 @@ def lossless_ratios(pixels: U8) -> dict[str, float]:
     """Bytes of each lossless file over those of a quickly deflated PNG."""
     quick_size_bytes = len(lossless_png(pixels))
     lossless: dict[str, Settings] = {
-        "webp": WebpSettings(quality=100, lossless=True),
+        "webp": WebpSettings(quality=75, lossless=True),
         "png": PngSettings(colours=None),
     }
     return {name: len(encode(pixels, s)) / quick_size_bytes for name, s in lossless.items()}

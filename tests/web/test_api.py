@@ -19,7 +19,8 @@ from tests.work.test_workspace import settled
 
 LIMITS = Limits(max_size_bytes=2_000_000)
 AIM = {
-    "place": {"css_width_px": 96, "density": 1},
+    "css_width_px": 96,
+    "density": 1,
     "limit_bytes": 1_500,
     "background": "#ffffff",
     "formats": ["jpeg", "webp"],
@@ -49,7 +50,7 @@ def upload(client: FlaskClient, data: bytes, name: str = "Röte Tasse.png") -> A
 def weighed(client: FlaskClient, workspace: Workspace, data: bytes) -> dict[str, Any]:
     """An uploaded photo after its search for AIM."""
     photo_id = upload(client, data).json["id"]
-    assert client.put(f"/api/photos/{photo_id}/aim", json=AIM).status_code == 204
+    assert client.patch(f"/api/photos/{photo_id}/aim", json=AIM).status_code == 204
     settled(workspace, photo_id)
     weighing: dict[str, Any] = client.get(f"/api/photos/{photo_id}").json
     return weighing
@@ -117,7 +118,7 @@ def test_a_bad_upload_is_refused_with_its_code_and_stores_nothing(
     [
         ({"limit_bytes": 0}, "invalid_size"),
         ({"limit_bytes": "many"}, "invalid_request"),
-        ({"place": {"css_width_px": 0, "density": 1}}, "invalid_place"),
+        ({"css_width_px": 0}, "invalid_place"),
         ({"formats": ["bmp"]}, "invalid_request"),
         ({"background": "red"}, "invalid_colour"),
     ],
@@ -126,7 +127,7 @@ def test_a_bad_aim_changes_nothing(
     client: FlaskClient, workspace: Workspace, change: dict[str, Any], code: str
 ) -> None:
     before = weighed(client, workspace, file(photo()))
-    answer = client.put(f"/api/photos/{before['id']}/aim", json={**AIM, **change})
+    answer = client.patch(f"/api/photos/{before['id']}/aim", json=change)
     assert (answer.status_code, answer.json["code"]) == (400, code)
     assert client.get(f"/api/photos/{before['id']}").json == before
 
@@ -135,7 +136,7 @@ def test_a_bad_aim_changes_nothing(
     ("method", "path"),
     [
         ("get", "/api/photos/7"),
-        ("put", "/api/photos/7/aim"),
+        ("patch", "/api/photos/7/aim"),
         ("get", "/api/photos/7/thumbnail"),
         ("get", "/api/encodes/7/file"),
         ("get", "/api/framings/7/pixels"),

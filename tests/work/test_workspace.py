@@ -65,12 +65,12 @@ def test_a_new_aim_replaces_the_search_and_reuses_what_was_made(
     photo_id = workspace.add_photo("a.png", file(photo()), AIM)
     first = settled(workspace, photo_id)
     calls = executor.calls
-    workspace.set_aim(photo_id, AIM)
+    workspace.change_aim(photo_id, lambda _: AIM)
     again = settled(workspace, photo_id)
     assert again.candidates == first.candidates
     assert executor.calls == calls
     wider = Aim(place=Place(css_width_px=48), limit_bytes=900, formats=("jpeg",))
-    workspace.set_aim(photo_id, wider)
+    workspace.change_aim(photo_id, lambda _: wider)
     other = settled(workspace, photo_id)
     assert other.photo.aim == wider
     assert {encode.trial.settings.format for encode in other.encodes} == {"jpeg"}

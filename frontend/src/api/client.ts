@@ -7,7 +7,7 @@ export type Wire = components['schemas']
 export type Photo = Wire['PhotoValue']
 export type Weighing = Wire['WeighingValue']
 export type Encode = Wire['EncodeValue']
-export type Aim = Wire['Aim']
+export type AimChange = Wire['AimChangeValue']
 export type Source = Wire['Source']
 export type Sample = Wire['Sample']
 export type Settings = Encode['settings']
@@ -55,11 +55,11 @@ export const api = {
       }),
     ),
   addSample: (file: string) => unwrap(client.POST('/api/samples', { body: { file } })),
-  setAim: (photoId: number, aim: Aim) =>
+  changeAim: (photoId: number, change: AimChange) =>
     unwrap(
-      client.PUT('/api/photos/{photo_id}/aim', {
+      client.PATCH('/api/photos/{photo_id}/aim', {
         params: { path: { photo_id: photoId } },
-        body: aim,
+        body: change,
       }),
     ),
   setPick: (photoId: number, encodeId: number | null) =>

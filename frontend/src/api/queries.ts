@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 
-import { type Aim, api, type Wire } from './client'
+import { type AimChange, api, type Wire } from './client'
 
 const keys = {
   photos: ['photos'] as const,
@@ -59,8 +59,8 @@ function useAdding<T>(add: (what: T) => Promise<Wire['AddedValue']>) {
   })
 }
 
-export function useSetAim(photoId: number) {
-  return usePhotoMutation(photoId, (aim: Aim) => api.setAim(photoId, aim))
+export function useChangeAim(photoId: number) {
+  return usePhotoMutation(photoId, (change: AimChange) => api.changeAim(photoId, change))
 }
 
 export function useSetPick(photoId: number) {

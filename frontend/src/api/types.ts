@@ -140,8 +140,13 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Replace the aim */
-        put: {
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change the aim */
+        patch: {
             parameters: {
                 query?: never;
                 header?: never;
@@ -152,7 +157,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["Aim"];
+                    "application/json": components["schemas"]["AimChangeValue"];
                 };
             };
             responses: {
@@ -174,11 +179,6 @@ export interface paths {
                 };
             };
         };
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
         trace?: never;
     };
     "/api/photos/{photo_id}/pick": {
@@ -390,8 +390,24 @@ export interface components {
             formats: ("jpeg" | "png" | "webp" | "avif")[];
         };
         /**
+         * AimChangeValue
+         * @description What to change of an aim; the rest stays.
+         */
+        AimChangeValue: {
+            /** Css Width Px */
+            css_width_px?: number | null;
+            /** Density */
+            density?: number | null;
+            /** Limit Bytes */
+            limit_bytes?: number | null;
+            /** Background */
+            background?: string | null;
+            /** Formats */
+            formats?: ("jpeg" | "png" | "webp" | "avif")[] | null;
+        };
+        /**
          * AvifSettings
-         * @description libaom through libavif. `quality` 0 to 100, of which about 64 differ; `speed` 0 (slow) to 10.
+         * @description libaom through libavif. `quality` 0 to 100, 64 of which differ; `speed` 0 to 10 (quick).
          */
         AvifSettings: {
             /** Quality */
@@ -637,7 +653,8 @@ export interface components {
         };
         /**
          * WebpSettings
-         * @description libwebp. `quality` 0 to 100, which in lossless mode says nothing and is 100; `effort` 0 to 6.
+         * @description libwebp. `quality` 0 to 100; a lossless file is tried harder for with more of it, and from 75
+         *     to 100 gains under 5 % for six times the time. `effort` 0 to 6.
          */
         WebpSettings: {
             /** Quality */

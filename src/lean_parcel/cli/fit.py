@@ -186,7 +186,7 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
         f" {format_size(source.size_bytes)}; at most {format_size(aim.limit_bytes)}",
         highlight=False,
     )
-    table = Table(box=SIMPLE_HEAD)
+    table = Table(box=SIMPLE_HEAD, padding=(0, 1, 0, 0))
     for heading in ("format", "settings"):
         table.add_column(heading, no_wrap=True)
     for heading in ("pixels", "bytes", "of source", "likeness"):

@@ -69,8 +69,15 @@ def serve(
     except (LeanParcelError, OSError) as error:
         pool.shutdown(cancel_futures=True)
         raise click.ClickException(str(error)) from error
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    click.echo(f"Lean Parcel is at http://{host}:{port} (workspace: {path})")
+
+    def stop(*_: object) -> None:
+        workspace.changes.close()  # lets the streams go, which the server would wait for
+        sys.exit(0)
+
+    for ending in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(ending, stop)
+    bound_port = getattr(server, "effective_port", port)  # what port 0 became
+    click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path})")
     try:
         workspace.resume_searches()
         if with_demo and not workspace.list_photos():

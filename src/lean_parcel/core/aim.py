@@ -31,5 +31,27 @@ class Aim:
             raise UsageError(f"Formats are one or more of {', '.join(FORMATS)}.", "invalid_formats")
 
 
+def changed(
+    aim: Aim,
+    *,
+    css_width_px: int | None = None,
+    density: float | None = None,
+    limit_bytes: int | None = None,
+    background: str | None = None,
+    formats: tuple[Format, ...] | None = None,
+) -> Aim:
+    """An aim in which what is given is replaced. Raises UsageError as Aim does."""
+    place = aim.place
+    return Aim(
+        place=Place(
+            css_width_px=place.css_width_px if css_width_px is None else css_width_px,
+            density=place.density if density is None else density,
+        ),
+        limit_bytes=aim.limit_bytes if limit_bytes is None else limit_bytes,
+        background=aim.background if background is None else background,
+        formats=aim.formats if formats is None else formats,
+    )
+
+
 #: Where a first photo starts: the width of a wide column, and what it may weigh there.
 FIRST_AIM = Aim(place=Place(css_width_px=1200), limit_bytes=200_000)

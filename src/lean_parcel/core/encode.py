@@ -37,7 +37,8 @@ class JpegSettings:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WebpSettings:
-    """libwebp. `quality` 0 to 100, 100 where it is lossless; `effort` 0 to 6."""
+    """libwebp. `quality` 0 to 100; a lossless file is tried harder for with more of it, and from 75
+    to 100 gains under 5 % for six times the time. `effort` 0 to 6."""
 
     quality: int
     lossless: bool = False

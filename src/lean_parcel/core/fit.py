@@ -117,7 +117,7 @@ def _search_of(name: Format, subject: Subject, limit_bytes: int, background: str
         case "avif":
             return _search_lossy([avif_scale("4:2:0"), avif_scale("4:4:4")], subject, limit_bytes)
         case "webp":
-            lossless: Settings = WebpSettings(quality=100, lossless=True)
+            lossless: Settings = WebpSettings(quality=75, lossless=True)
             return _search_lossless_first(lossless, webp_scale(), subject, limit_bytes)
         case "png":
             lossless = PngSettings(colours=None)

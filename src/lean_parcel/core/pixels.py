@@ -35,7 +35,8 @@ def over_background(pixels: U8, background: str) -> U8:
 def enlarged(pixels: U8, width_px: int, height_px: int) -> U8:
     """The picture as a browser enlarges it: bilinear in sRGB, on premultiplied alpha.
 
-    Measured against Debian's Chromium: equal to within one code (tests/e2e/test_enlargement.py).
+    Measured against Debian's Chromium on hard edges and grain, enlarged up to 2.8 times: 0.7 codes
+    of difference on average, 7 at most (tests/e2e/test_enlargement.py).
     """
     if pixels.shape[1::-1] == (width_px, height_px):
         return pixels

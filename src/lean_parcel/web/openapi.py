@@ -10,7 +10,6 @@ from typing import Any
 
 from pydantic.json_schema import models_json_schema
 
-from lean_parcel.core.aim import Aim
 from lean_parcel.web import schema
 
 _UPLOAD = {
@@ -57,10 +56,10 @@ OPERATIONS = [
         gives=schema.WeighingValue,
     ),
     Operation(
-        method="put",
+        method="patch",
         path="/api/photos/{photo_id}/aim",
-        summary="Replace the aim",
-        body=_json(Aim),
+        summary="Change the aim",
+        body=_json(schema.AimChangeValue),
         status=204,
     ),
     Operation(
@@ -93,7 +92,8 @@ OPERATIONS = [
 def document() -> dict[str, Any]:
     """The OpenAPI 3.1 document."""
     _, definitions = models_json_schema(
-        [(model, "serialization") for model in schema.WIRE_TYPES],
+        [(model, "validation") for model in schema.REQUESTS]
+        + [(model, "serialization") for model in schema.ANSWERS],
         ref_template="#/components/schemas/{model}",
     )
     paths: dict[str, dict[str, Any]] = {}

@@ -1,15 +1,21 @@
 """Routes of photos: add, list, weigh, aim and take."""
 
 from flask import Blueprint, Response, current_app, jsonify, request
-from pydantic import BaseModel, TypeAdapter
+from pydantic import BaseModel
 
-from lean_parcel.core.aim import Aim
+from lean_parcel.core.aim import changed
 from lean_parcel.core.errors import UsageError
-from lean_parcel.web.schema import AddedValue, PhotosValue, PhotoValue, PickValue, WeighingValue
+from lean_parcel.web.schema import (
+    AddedValue,
+    AimChangeValue,
+    PhotosValue,
+    PhotoValue,
+    PickValue,
+    WeighingValue,
+)
 from lean_parcel.work.workspace import Workspace
 
 routes = Blueprint("photos", __name__, url_prefix="/api/photos")
-_AIM: TypeAdapter[Aim] = TypeAdapter(Aim)
 
 
 def workspace() -> Workspace:
@@ -48,10 +54,11 @@ def weigh_photo(photo_id: int) -> Response:
     return answer(WeighingValue.of(workspace().weighing(photo_id)))
 
 
-@routes.put("/<int:photo_id>/aim")
-def set_aim(photo_id: int) -> tuple[str, int]:
-    """Replaces the aim, and with it the search."""
-    workspace().set_aim(photo_id, _AIM.validate_json(request.get_data()))
+@routes.patch("/<int:photo_id>/aim")
+def change_aim(photo_id: int) -> tuple[str, int]:
+    """Changes what is given of the aim, and starts a new search."""
+    values = AimChangeValue.model_validate_json(request.get_data()).model_dump(exclude_none=True)
+    workspace().change_aim(photo_id, lambda aim: changed(aim, **values))
     return "", 204
 
 

@@ -132,6 +132,20 @@ class WeighingValue(BaseModel):
         )
 
 
+def _left_out() -> None:
+    """A factory keeps the default out of the JSON schema, so that TypeScript may leave it out."""
+
+
+class AimChangeValue(BaseModel):
+    """What to change of an aim; the rest stays."""
+
+    css_width_px: int | None = Field(default_factory=_left_out)
+    density: float | None = Field(default_factory=_left_out)
+    limit_bytes: int | None = Field(default_factory=_left_out)
+    background: str | None = Field(default_factory=_left_out)
+    formats: tuple[Format, ...] | None = Field(default_factory=_left_out)
+
+
 class PickValue(BaseModel):
     """The encode to take, or null to take the pick back."""
 
@@ -170,13 +184,13 @@ class ErrorValue(BaseModel):
     request_id: str
 
 
-WIRE_TYPES: list[type[BaseModel]] = [
+#: What the server takes, and what it gives.
+REQUESTS: list[type[BaseModel]] = [AimChangeValue, PickValue, SampleNameValue]
+ANSWERS: list[type[BaseModel]] = [
     PhotosValue,
     WeighingValue,
-    PickValue,
     AddedValue,
     SamplesValue,
-    SampleNameValue,
     ChangesValue,
     ErrorValue,
 ]

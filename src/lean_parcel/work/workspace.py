@@ -1,7 +1,7 @@
 """The workspace at work: what can be done with photos, each act stored when it returns."""
 
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from concurrent.futures import Executor
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -87,10 +87,10 @@ class Workspace:
                 for photo in photos.list_all(connection)
             ]
 
-    def set_aim(self, photo_id: int, aim: Aim) -> None:
-        """Replaces a photo's aim and starts a search for it, in the place of an older one."""
+    def change_aim(self, photo_id: int, change: Callable[[Aim], Aim]) -> None:
+        """Changes a photo's aim and starts a search for it, in the place of an older one."""
         with self._connection() as connection, database.transaction(connection):
-            photos.get(connection, photo_id)
+            aim = change(photos.get(connection, photo_id).aim)
             photos.set_aim(connection, photo_id, aim)
             search_id = searches.start(connection, photo_id, aim.limit_bytes, aim.formats)
         self._desk.start(photo_id, search_id)

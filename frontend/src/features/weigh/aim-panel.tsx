@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from 'react'
 
-import type { Aim, Weighing } from '@/api/client'
-import { useSetAim, useStopSearch } from '@/api/queries'
+import type { AimChange, Weighing } from '@/api/client'
+import { useChangeAim, useStopSearch } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Segments } from '@/ui/segments'
 import { limitWords, parseLimit, pixelWords, sizeWords } from '@/words'
@@ -19,9 +19,9 @@ const FIELD =
 /** What the photo may weigh and where it stands. A change starts a new search. */
 export function AimPanel({ weighing }: { weighing: Weighing }) {
   const { aim, search, source, framing } = weighing
-  const setAim = useSetAim(weighing.id)
+  const changing = useChangeAim(weighing.id)
   const stop = useStopSearch(weighing.id)
-  const change = (changes: Partial<Aim>) => setAim.mutate({ ...aim, ...changes })
+  const change = (changes: AimChange) => changing.mutate(changes)
   const place = aim.place
   const density = DENSITIES.find((option) => Number(option.value) === place.density)
   return (
@@ -41,13 +41,13 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
         text={`${place.css_width_px} px`}
         read={parseWidth}
         problem="Write a width of 1 to 16384 CSS pixels."
-        onEnter={(css_width_px) => change({ place: { ...place, css_width_px } })}
+        onEnter={(css_width_px) => change({ css_width_px })}
         after={
           <Segments
             label="Density"
             value={density?.value ?? ''}
             options={DENSITIES}
-            onChange={(to) => change({ place: { ...place, density: Number(to) } })}
+            onChange={(to) => change({ density: Number(to) })}
           />
         }
       />
@@ -58,10 +58,9 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
             type="color"
             className="h-7 w-12"
             title="JPEG has no transparency and is filled with it"
+            key={aim.background}
             defaultValue={aim.background}
-            onBlur={(event) =>
-              event.target.value !== aim.background && change({ background: event.target.value })
-            }
+            ref={whenChosen((background) => change({ background }))}
           />
         </label>
       )}
@@ -82,9 +81,18 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
         )}
       </div>
       {search.error_message && <p className="text-over">{search.error_message}</p>}
-      {setAim.error && <p className="text-over">{setAim.error.message}</p>}
+      {changing.error && <p className="text-over">{changing.error.message}</p>}
     </section>
   )
+}
+
+/** React's `onChange` fires while a colour is still being looked for; the native event after. */
+function whenChosen(onChoice: (value: string) => void) {
+  return (input: HTMLInputElement | null) => {
+    const send = () => input && onChoice(input.value)
+    input?.addEventListener('change', send)
+    return () => input?.removeEventListener('change', send)
+  }
 }
 
 function parseWidth(text: string): number | null {

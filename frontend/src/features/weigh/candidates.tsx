@@ -1,4 +1,6 @@
-import type { Encode, Weighing, Wire } from '@/api/client'
+import { Fragment } from 'react'
+
+import type { Encode, Format, Weighing, Wire } from '@/api/client'
 import { urls } from '@/api/client'
 import { useSetPick } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
@@ -45,9 +47,22 @@ export function Candidates({ weighing, candidates, selected, onSelect }: Props) 
               onSelect={() => onSelect(candidate.id)}
             />
           ))}
-          {waiting.map((progress) => (
-            <WaitingRow key={progress.format} progress={progress} state={weighing.search.state} />
-          ))}
+          {waiting.map((progress) => {
+            const best = bestSoFar(weighing, progress.format)
+            return (
+              <Fragment key={progress.format}>
+                {best && !candidates.includes(best) && (
+                  <Row
+                    candidate={best}
+                    weighing={weighing}
+                    isSelected={best.id === selected?.id}
+                    onSelect={() => onSelect(best.id)}
+                  />
+                )}
+                <WaitingRow progress={progress} state={weighing.search.state} />
+              </Fragment>
+            )
+          })}
         </tbody>
       </table>
       {selected && <Chosen weighing={weighing} selected={selected} />}
@@ -102,6 +117,14 @@ function Row({ candidate, weighing, isSelected, onSelect }: RowProps) {
   )
 }
 
+/** What a format has already that is within the limit, while its search goes on. */
+export function bestSoFar(weighing: Weighing, format: Format): Encode | undefined {
+  return weighing.encodes
+    .filter((encode) => encode.settings.format === format)
+    .filter((encode) => encode.size_bytes <= weighing.search.limit_bytes)
+    .sort((a, b) => b.likeness - a.likeness)[0]
+}
+
 function losesTransparency(encode: Encode, weighing: Weighing): boolean {
   return encode.settings.format === 'jpeg' && Boolean(weighing.framing?.is_transparent)
 }
@@ -127,7 +150,7 @@ function WaitingRow({ progress, state }: WaitingProps) {
 function waitingWords(progress: WaitingProps['progress'], state: WaitingProps['state']): string {
   if (progress.error_message) return progress.error_message
   if (state !== 'running') return 'not weighed'
-  return progress.encodes ? `weighing, ${progress.encodes} encodes` : 'waiting'
+  return progress.encodes ? `still weighing, ${progress.encodes} encodes` : 'waiting'
 }
 
 function Chosen({ weighing, selected }: { weighing: Weighing; selected: Encode }) {

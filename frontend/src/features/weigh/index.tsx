@@ -7,7 +7,7 @@ import { Notice } from '@/ui/notice'
 
 import { useAddPhotos } from './add-photos'
 import { AimPanel } from './aim-panel'
-import { Candidates } from './candidates'
+import { bestSoFar, Candidates } from './candidates'
 import { Chart } from './chart'
 import { NothingFits } from './nothing-fits'
 import { PhotoList } from './photo-list'
@@ -119,13 +119,17 @@ function PhotoDesk({ photoId }: { photoId: number }) {
   )
 }
 
+/** While nothing has ended yet, the stage shows what came first. */
+const FORMATS_BY_SPEED = ['jpeg', 'webp', 'avif', 'png'] as const
+
 function Desk({ weighing }: { weighing: Weighing }) {
   const [look, setLook] = useLook()
   const byId = new Map(weighing.encodes.map((encode) => [encode.id, encode]))
   const known = (id: number | null) => byId.get(id ?? 0)
   const candidates = weighing.candidate_ids.map(known).filter((encode) => encode !== undefined)
   const wanted = known(look.candidateId) ?? known(weighing.pick_id)
-  const selected = wanted ?? candidates[0] ?? weighing.encodes.at(-1)
+  const soFar = FORMATS_BY_SPEED.map((format) => bestSoFar(weighing, format)).find(Boolean)
+  const selected = wanted ?? candidates[0] ?? soFar
   const rows = wanted && !candidates.includes(wanted) ? [...candidates, wanted] : candidates
   const best = candidates[0]
   const limit = weighing.search.limit_bytes

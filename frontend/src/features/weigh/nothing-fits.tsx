@@ -1,5 +1,5 @@
 import type { Encode, Weighing } from '@/api/client'
-import { useSetAim } from '@/api/queries'
+import { useChangeAim } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { encodeName, limitWords, sizeWords } from '@/words'
 
@@ -8,7 +8,7 @@ const SMALLER = 0.75
 
 /** When no candidate is within the limit: by how much it is missed, and the ways out. */
 export function NothingFits({ weighing, smallest }: { weighing: Weighing; smallest: Encode }) {
-  const setAim = useSetAim(weighing.id)
+  const change = useChangeAim(weighing.id)
   const { aim } = weighing
   const limit = weighing.search.limit_bytes
   const enough = Math.ceil(smallest.size_bytes / 100) * 100
@@ -21,13 +21,11 @@ export function NothingFits({ weighing, smallest }: { weighing: Weighing; smalle
         {sizeWords(smallest.size_bytes - limit)} over.
       </p>
       <div className="flex flex-wrap gap-2">
-        <Button onClick={() => setAim.mutate({ ...aim, limit_bytes: enough })}>
+        <Button onClick={() => change.mutate({ limit_bytes: enough })}>
           Allow {limitWords(enough)}
         </Button>
         <Button
-          onClick={() =>
-            setAim.mutate({ ...aim, place: { ...aim.place, css_width_px: narrower } })
-          }
+          onClick={() => change.mutate({ css_width_px: narrower })}
         >
           Stand {narrower} px wide
         </Button>

@@ -1,0 +1,229 @@
+import io
+import json
+import re
+import signal
+from typing import Any
+
+import pytest
+from PIL import Image
+from playwright.sync_api import Download, Page, expect
+
+from tests.builders import cutout, file, oriented, photo
+from tests.e2e.conftest import Server
+from tests.e2e.steps import (
+    assert_accessible,
+    candidates,
+    drop,
+    paste,
+    set_aim,
+    set_field,
+    wait_until_weighed,
+)
+
+pytestmark = pytest.mark.e2e
+PHOTO = file(photo(200, 150), "JPEG", quality=92)
+
+
+def weighing(page: Page) -> dict[str, Any]:
+    """What the server says of the photo that is shown."""
+    photo_id = page.url.split("/photos/")[1].split("?")[0]
+    value: dict[str, Any] = json.loads(page.request.get(f"/api/photos/{photo_id}").text())
+    return value
+
+
+def saved(page: Page) -> tuple[Download, bytes]:
+    """Saves the file of the candidate that is looked at."""
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Save file").click()
+    return download.value, download.value.path().read_bytes()
+
+
+def test_the_whole_job_with_the_mouse(page: Page) -> None:
+    page.goto("/")
+    drop(page, "Blaue Tür.jpg", oriented(photo(150, 200), 6))
+    expect(page).to_have_url(re.compile(r"/photos/1$"))
+    wait_until_weighed(page)
+    set_aim(page, "6 kB", "160 px")
+    before = weighing(page)
+    assert before["aim"]["limit_bytes"] == 6_000
+    assert before["source"]["width_px"] == 200
+
+    set_field(page, "At most", "4 kB")
+    expect(page.get_by_text("limit 4 kB").first).to_be_visible()
+    wait_until_weighed(page)
+    after = weighing(page)
+    encodes = {encode["id"]: encode for encode in after["encodes"]}
+    offered = [encodes[i] for i in after["candidate_ids"]]
+    assert {encode["settings"]["format"] for encode in offered} == {"jpeg", "png", "webp", "avif"}
+    assert all(encode["size_bytes"] <= 4_000 for encode in offered)
+
+    page.get_by_role("radio", name="Wipe").click()
+    page.get_by_role("radio", name="2:1").click()
+    expect(page.get_by_role("slider", name="Wipe")).to_be_visible()
+    page.get_by_role("radio", name="Side by side").click()
+    candidates(page).nth(1).locator("xpath=ancestor::tr").click()
+    chosen = offered[1]
+    stage = page.get_by_role("region", name="Stage")
+    expect(stage.get_by_text(f"{chosen['width_px']} × {chosen['height_px']}").last).to_be_visible()
+
+    page.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()
+    expect(page.get_by_role("navigation", name="Photos").get_by_text("of 4 kB")).to_be_visible()
+    download, data = saved(page)
+    kind = chosen["settings"]["format"]
+    assert len(data) == chosen["size_bytes"] <= 4_000
+    suffix = "jpg" if kind == "jpeg" else kind
+    assert download.suggested_filename == f"blaue-tur-{chosen['width_px']}.{suffix}"
+    with Image.open(io.BytesIO(data)) as image:
+        assert image.format == kind.upper()
+        assert image.size == (chosen["width_px"], chosen["height_px"])
+
+
+def test_nothing_is_lost_when_the_server_is_killed(page: Page, server: Server) -> None:
+    page.goto("/")
+    drop(page, "door.jpg", PHOTO)
+    wait_until_weighed(page)
+    set_aim(page, "5 kB", "150 px")
+    page.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_text("taken", exact=True)).to_be_visible()
+    _, before = saved(page)
+    kept = weighing(page)
+    server.end(signal.SIGKILL)
+    server.start()
+    page.reload()
+    expect(page.get_by_text("taken", exact=True)).to_be_visible()
+    expect(page.get_by_label("At most")).to_have_value("5 kB")
+    assert weighing(page) == kept
+    assert saved(page)[1] == before
+
+
+def test_a_search_that_was_cut_off_goes_on_by_itself(page: Page, server: Server) -> None:
+    page.goto("/")
+    drop(page, "large.jpg", file(photo(900, 600), "JPEG", quality=90))
+    expect(page.get_by_role("button", name="Stop weighing")).to_be_visible()
+    server.end(signal.SIGKILL)
+    server.start()
+    page.reload()
+    wait_until_weighed(page)
+    assert weighing(page)["search"]["state"] == "done"
+
+
+def test_the_whole_job_with_the_keyboard(page: Page) -> None:
+    page.goto("/")
+    paste(page, "pasted.jpg", PHOTO)
+    wait_until_weighed(page)
+    set_aim(page, "5000 B", "160")
+    candidates(page).first.focus()
+    page.keyboard.press("ArrowDown")
+    expect(candidates(page).nth(1)).to_be_checked()
+    page.get_by_role("group", name="Pictures").focus()
+    for key, name in (("w", "Wipe"), ("4", "4:1"), ("f", "Fit"), ("s", "Side by side")):
+        page.keyboard.press(key)
+        expect(page.get_by_role("radio", name=name)).to_have_attribute("data-state", "on")
+    stage = page.get_by_role("region", name="Stage")
+    page.keyboard.down("o")
+    expect(stage.get_by_text("Original, framed to 160 × 120")).to_have_count(2)
+    page.keyboard.up("o")
+    expect(stage.get_by_text("Original, framed to 160 × 120")).to_have_count(1)
+    page.get_by_role("button", name="Take this one").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()
+    page.reload()
+    expect(candidates(page).nth(1)).to_be_checked()
+
+
+def test_pictures_move_together_and_pixels_stay_crisp(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.jpg", PHOTO)
+    wait_until_weighed(page)
+    page.get_by_role("radio", name="4:1").click()
+    pictures = page.get_by_role("region", name="Stage").get_by_role("figure").locator("> div")
+    start = [pictures.nth(i).bounding_box() for i in range(2)]
+    box = page.get_by_role("group", name="Pictures").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 100, box["y"] + 100)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 160, box["y"] + 130, steps=4)
+    page.mouse.up()
+    for i in range(2):
+        moved, before = pictures.nth(i).bounding_box(), start[i]
+        assert moved
+        assert before
+        assert moved["x"] - before["x"] == pytest.approx(60, abs=1)
+        assert moved["y"] - before["y"] == pytest.approx(30, abs=1)
+        assert moved["width"] == 200 * 4
+        look = (
+            pictures.nth(i)
+            .locator("img, canvas")
+            .evaluate("e => getComputedStyle(e).imageRendering")
+        )
+        assert look == "pixelated"
+
+
+def test_a_bad_file_is_named_and_changes_nothing(page: Page) -> None:
+    page.goto("/")
+    drop(page, "cut.jpg", PHOTO[: len(PHOTO) // 2])
+    expect(page.get_by_role("alert")).to_contain_text("“cut.jpg” is cut off")
+    assert json.loads(page.request.get("/api/photos").text()) == {"photos": []}
+    page.get_by_role("alert").get_by_role("button", name="Close").click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
+def test_where_nothing_fits_there_is_a_way_out(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.jpg", PHOTO)
+    wait_until_weighed(page)
+    set_field(page, "At most", "100 B")
+    notice = page.get_by_role("region", name="Nothing fits")
+    expect(notice).to_contain_text("Nothing fits 0.1 kB")
+    assert_accessible(page)
+    notice.get_by_role("button", name="Allow").click()
+    expect(notice).to_have_count(0)
+    wait_until_weighed(page)
+    after = weighing(page)
+    assert after["encodes"]
+    assert after["search"]["limit_bytes"] < 4_000
+    set_field(page, "At most", "lots")
+    expect(page.get_by_text("Write a size like 80 kB")).to_be_visible()
+    assert weighing(page)["aim"] == after["aim"]
+
+
+def test_two_tabs_show_the_same(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.jpg", PHOTO)
+    wait_until_weighed(page)
+    other = page.context.new_page()
+    other.goto(page.url)
+    wait_until_weighed(other)
+    set_field(page, "At most", "3 kB")
+    expect(other.get_by_label("At most")).to_have_value("3 kB")
+    wait_until_weighed(other)
+    other.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()
+
+
+def test_transparency_stands_on_the_colour_of_the_page(page: Page) -> None:
+    page.goto("/")
+    drop(page, "bottle.png", file(cutout(160, 120)))
+    wait_until_weighed(page)
+    with page.expect_response("**/aim"):
+        page.get_by_label("Colour of the page behind it").fill("#204060")
+    expect(page.get_by_text("filled", exact=True)).to_be_visible()
+    while weighing(page)["search"]["state"] == "running":
+        page.wait_for_timeout(50)
+    wait_until_weighed(page)
+    jpegs = [e for e in weighing(page)["encodes"] if e["settings"]["format"] == "jpeg"]
+    assert "#204060" in {e["settings"]["background"] for e in jpegs}
+
+
+def test_every_screen_is_accessible(page: Page) -> None:
+    page.goto("/")
+    expect(page.get_by_text("Drop a photo here.")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_role("button", name="Red cup, blue door").click()
+    expect(page.get_by_role("button", name="Stop weighing")).to_be_visible()
+    assert_accessible(page)
+    wait_until_weighed(page)
+    assert_accessible(page)
+    page.get_by_role("radio", name="Wipe").click()
+    assert_accessible(page)
