@@ -62,7 +62,7 @@ def serve(
     )
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        workspace = Workspace(path, pool, limits)
+        workspace = Workspace(path, pool, limits, slots=workers)
         server = waitress.create_server(
             create_app(workspace, limits), host=host, port=port, threads=_THREADS, ident=None
         )

@@ -2,7 +2,6 @@
 
 import logging
 import threading
-from concurrent.futures import Executor
 from contextlib import closing
 from pathlib import Path
 from sqlite3 import Connection
@@ -15,6 +14,7 @@ from lean_parcel.store.framings import Framing
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.fitting import EncodeMade, Event, Fitting, FormatEnded, FormatFailed
+from lean_parcel.work.lanes import Lanes
 from lean_parcel.work.tasks import Framed, frame_task
 
 _log = logging.getLogger(__name__)
@@ -23,9 +23,9 @@ _log = logging.getLogger(__name__)
 class SearchDesk:
     """Runs searches on a workspace, the newest for each photo only."""
 
-    def __init__(self, path: Path, executor: Executor, limits: Limits, changes: Changes) -> None:
+    def __init__(self, path: Path, lanes: Lanes, limits: Limits, changes: Changes) -> None:
         self.path = path
-        self.executor = executor
+        self.lanes = lanes
         self.limits = limits
         self.changes = changes
         self._lock = threading.Lock()
@@ -34,6 +34,7 @@ class SearchDesk:
 
     def start(self, photo_id: int, search_id: int) -> None:
         """Runs a stored search in the place of the photo's older one."""
+        self.lanes.prefer(photo_id)
         with self._lock:
             if self._is_closed:
                 return
@@ -125,8 +126,8 @@ class _Run:
         made: Framed | None = None
         if framing is None:
             original = blobs.get(connection, photo.original_sha256)
-            made = self._desk.executor.submit(
-                frame_task, original, photo.name, place, self._desk.limits
+            made = self._desk.lanes.submit(
+                self._photo_id, frame_task, original, photo.name, place, self._desk.limits
             ).result()
         with database.transaction(connection):
             if made:
@@ -152,7 +153,7 @@ class _Run:
             if self._is_cancelled:
                 return None
             self._fitting = Fitting(
-                self._desk.executor, pixels_png, framing.subject, photo.aim, known
+                self._desk.lanes.lane(self._photo_id), pixels_png, framing.subject, photo.aim, known
             )
             return self._fitting
 

@@ -18,6 +18,7 @@ from lean_parcel.store.framings import Framing
 from lean_parcel.store.photos import Photo
 from lean_parcel.store.searches import Search
 from lean_parcel.work.changes import Changes
+from lean_parcel.work.lanes import Lanes
 from lean_parcel.work.search_desk import SearchDesk
 from lean_parcel.work.tasks import Framed, frame_task
 
@@ -35,15 +36,16 @@ class Weighing:
 
 
 class Workspace:
-    """One workspace file and the searches that run on it."""
+    """One workspace file and the searches that run on it, `slots` tasks at a time."""
 
-    def __init__(self, path: Path, executor: Executor, limits: Limits) -> None:
+    def __init__(self, path: Path, executor: Executor, limits: Limits, *, slots: int = 2) -> None:
         database.migrate(path)
         self._path = path
         self._executor = executor
         self._limits = limits
         self.changes = Changes()
-        self._desk = SearchDesk(path, executor, limits, self.changes)
+        self._lanes = Lanes(executor, slots)
+        self._desk = SearchDesk(path, self._lanes, limits, self.changes)
 
     def add_photo(self, name: str, data: bytes, aim: Aim | None = None) -> int:
         """Opens, frames and stores an original, starts its search, and returns its id.
@@ -117,7 +119,11 @@ class Workspace:
         self.changes.announce(photo_id)
 
     def weighing(self, photo_id: int) -> Weighing:
-        """What the photo's screen shows. Raises NotFoundError."""
+        """What the photo's screen shows; who looks at a photo wants its search to go first.
+
+        Raises NotFoundError.
+        """
+        self._lanes.prefer(photo_id)
         with self._connection() as connection, database.snapshot(connection):
             photo = photos.get(connection, photo_id)
             search = searches.of_photo(connection, photo_id)

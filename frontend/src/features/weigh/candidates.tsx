@@ -1,5 +1,3 @@
-import { Fragment } from 'react'
-
 import type { Encode, Format, Weighing, Wire } from '@/api/client'
 import { urls } from '@/api/client'
 import { useSetPick } from '@/api/queries'
@@ -49,18 +47,18 @@ export function Candidates({ weighing, candidates, selected, onSelect }: Props) 
           ))}
           {waiting.map((progress) => {
             const best = bestSoFar(weighing, progress.format)
-            return (
-              <Fragment key={progress.format}>
-                {best && !candidates.includes(best) && (
-                  <Row
-                    candidate={best}
-                    weighing={weighing}
-                    isSelected={best.id === selected?.id}
-                    onSelect={() => onSelect(best.id)}
-                  />
-                )}
-                <WaitingRow progress={progress} state={weighing.search.state} />
-              </Fragment>
+            const words = waitingWords(progress, weighing.search.state)
+            return best && !candidates.includes(best) ? (
+              <Row
+                key={progress.format}
+                candidate={best}
+                weighing={weighing}
+                isSelected={best.id === selected?.id}
+                onSelect={() => onSelect(best.id)}
+                note={words}
+              />
+            ) : (
+              <WaitingRow key={progress.format} format={progress.format} words={words} />
             )
           })}
         </tbody>
@@ -75,9 +73,10 @@ type RowProps = {
   weighing: Weighing
   isSelected: boolean
   onSelect: () => void
+  note?: string
 }
 
-function Row({ candidate, weighing, isSelected, onSelect }: RowProps) {
+function Row({ candidate, weighing, isSelected, onSelect, note }: RowProps) {
   const isOver = candidate.size_bytes > weighing.search.limit_bytes
   return (
     <tr className={`relative border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}>
@@ -100,6 +99,7 @@ function Row({ candidate, weighing, isSelected, onSelect }: RowProps) {
           {losesTransparency(candidate, weighing) && (
             <span className="text-[11px] text-soft">filled</span>
           )}
+          {note && <span className="text-[11px] text-soft">{note}</span>}
         </label>
       </td>
       <td
@@ -129,28 +129,29 @@ function losesTransparency(encode: Encode, weighing: Weighing): boolean {
   return encode.settings.format === 'jpeg' && Boolean(weighing.framing?.is_transparent)
 }
 
-type WaitingProps = { progress: Wire['FormatProgressValue']; state: Wire['SearchValue']['state'] }
-
-function WaitingRow({ progress, state }: WaitingProps) {
+function WaitingRow({ format, words }: { format: Format; words: string }) {
   return (
     <tr className="border-b border-hair text-soft">
       <td className="p-1.5 pl-[9px]">
         <span className="flex items-center gap-2">
-          <FormatMark format={progress.format} />
-          {FORMAT_NAMES[progress.format]}
+          <FormatMark format={format} />
+          {FORMAT_NAMES[format]}
         </span>
       </td>
       <td colSpan={3} className="p-1.5 text-right">
-        {waitingWords(progress, state)}
+        {words}
       </td>
     </tr>
   )
 }
 
-function waitingWords(progress: WaitingProps['progress'], state: WaitingProps['state']): string {
+function waitingWords(
+  progress: Wire['FormatProgressValue'],
+  state: Wire['SearchValue']['state'],
+): string {
   if (progress.error_message) return progress.error_message
   if (state !== 'running') return 'not weighed'
-  return progress.encodes ? `still weighing, ${progress.encodes} encodes` : 'waiting'
+  return progress.encodes ? `weighing, ${progress.encodes}` : 'waiting'
 }
 
 function Chosen({ weighing, selected }: { weighing: Weighing; selected: Encode }) {

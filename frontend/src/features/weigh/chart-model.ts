@@ -3,11 +3,10 @@ import { scaleLinear, scaleLog } from 'd3-scale'
 
 import type { Encode, Format } from '@/api/client'
 
-/** The lowest likeness drawn: below it everything is ruined alike. */
-const FLOOR = 0
-/** How far below the weakest candidate the axis goes. */
+/** How far below the weakest candidate the axis goes, and at most below the best one. */
 const ROOM_BELOW = 8
-const X_STEPS = [1, 1.5, 2, 3, 5, 7]
+const MOST_BELOW_BEST = 45
+const X_STEPS = [1, 1.2, 1.5, 2, 2.5, 3, 4, 5, 6, 8]
 
 export type Plot = { width: number; height: number; left: number; right: number; top: number; bottom: number }
 
@@ -21,13 +20,15 @@ export function scalesFor(
   const likenesses = encodes
     .filter((encode) => candidateIds.includes(encode.id))
     .map((encode) => encode.likeness)
-  const lowest = Math.floor((Math.min(78, ...likenesses) - ROOM_BELOW) / 10) * 10
+  const weakest = Math.min(78, ...likenesses) - ROOM_BELOW
+  const floor = Math.max(weakest, Math.max(...likenesses) - MOST_BELOW_BEST)
+  const lowest = Math.floor(floor / 10) * 10
   return {
     x: scaleLog()
       .domain([Math.min(...sizes) * 0.85, Math.max(...sizes) * 1.15])
       .range([plot.left, plot.width - plot.right]),
     y: scaleLinear()
-      .domain([Math.max(FLOOR, lowest), 100])
+      .domain([lowest, 100])
       .range([plot.height - plot.bottom, plot.top]),
   }
 }
@@ -45,6 +46,18 @@ export function xTicks(domain: readonly number[], x: (bytes: number) => number, 
     }
   }
   return ticks
+}
+
+/** Heights for labels that stand beside each other, moved down where they would touch. */
+export function spread(heights: readonly number[], gap: number): number[] {
+  const placed: number[] = []
+  const order = heights.map((_, index) => index).sort((a, b) => (heights[a] ?? 0) - (heights[b] ?? 0))
+  let lowest = -Infinity
+  for (const index of order) {
+    lowest = Math.max(heights[index] ?? 0, lowest + gap)
+    placed[index] = lowest
+  }
+  return placed
 }
 
 /** The measured points of a format that no other point of it beats in bytes and likeness both. */

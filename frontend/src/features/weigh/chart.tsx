@@ -5,7 +5,7 @@ import { FORMAT_FILLS, FORMAT_SHAPES, FORMAT_STROKES } from '@/ui/format-mark'
 import { useSize } from '@/ui/use-size'
 import { encodeName, FORMAT_NAMES, limitWords, pixelWords, settingWords, sizeWords } from '@/words'
 
-import { edge, type Plot, scalesFor, xTicks } from './chart-model'
+import { edge, type Plot, scalesFor, spread, xTicks } from './chart-model'
 
 const FORMATS = Object.keys(FORMAT_NAMES) as Format[]
 const LEVELS = [
@@ -55,6 +55,13 @@ function Drawing({ plot, encodes, candidateIds, selectedId, limitBytes }: Props 
   const right = plot.width - plot.right
   const floor = plot.height - plot.bottom
   const drawn = encodes.filter((encode) => encode.likeness >= low)
+  const edges = FORMATS.map((format) => ({ format, points: edge(drawn, format) })).filter(
+    ({ points }) => points.length > 0,
+  )
+  const labelYs = spread(
+    edges.map(({ points }) => y(points.at(-1)?.likeness ?? low)),
+    12,
+  )
   const isCandidate = (encode: Encode) => candidateIds.includes(encode.id)
   const chosen = drawn.filter(isCandidate).sort((a) => (a.id === selectedId ? 1 : -1))
   return (
@@ -104,8 +111,8 @@ function Drawing({ plot, encodes, candidateIds, selectedId, limitBytes }: Props 
       <text x={x(limitBytes) + 6} y={floor - 6} className="fill-over font-semibold">
         limit {limitWords(limitBytes)}
       </text>
-      {FORMATS.map((format) => (
-        <Edge key={format} format={format} points={edge(drawn, format)} x={x} y={y} />
+      {edges.map(({ format, points }, index) => (
+        <Edge key={format} {...{ format, points, x, y }} labelY={labelYs[index] ?? 0} />
       ))}
       {drawn.map((encode) => (
         <Point key={encode.id} encode={encode} at={[x(encode.size_bytes), y(encode.likeness)]} />
@@ -127,9 +134,10 @@ type EdgeProps = {
   points: Encode[]
   x: (bytes: number) => number
   y: (likeness: number) => number
+  labelY: number
 }
 
-function Edge({ format, points, x, y }: EdgeProps) {
+function Edge({ format, points, x, y, labelY }: EdgeProps) {
   const curve = line<Encode>(
     (point) => x(point.size_bytes),
     (point) => y(point.likeness),
@@ -146,7 +154,7 @@ function Edge({ format, points, x, y }: EdgeProps) {
       />
       <text
         x={x(last.size_bytes) + 9}
-        y={y(last.likeness) + 4}
+        y={labelY + 4}
         className={`${FORMAT_FILLS[format]} font-semibold`}
       >
         {FORMAT_NAMES[format]}

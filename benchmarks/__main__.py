@@ -1,0 +1,109 @@
+"""`make bench`: ratios measured in one run, on the demo photos."""
+
+from statistics import mean
+
+from rich.console import Console
+from rich.table import Table
+
+from benchmarks import encodes_per_fit, four_formats, likeness_speed
+from benchmarks.photos import demo_files
+from lean_parcel.work.pool import PoolSettings, WorkerPool
+from lean_parcel.work.tasks import warm_up
+
+#: Gradients, texture, lettering, grain: enough to be fair, few enough to take minutes.
+PHOTOS = ("dusk-window.jpg", "speckled-glaze.jpg", "opening-hours.jpg", "kiln-night.jpg")
+LIMITS_BYTES = (40_000, 120_000)
+console = Console(width=132)
+
+
+def show_encodes(files: dict[str, bytes]) -> None:
+    """Encodes per fit."""
+    table = Table(title="Encodes per fit, one mode and pixel count", title_justify="left")
+    for heading in ("scale", "fits", "ours, mean", "ours, most", "bisection", "ratio"):
+        table.add_column(heading, justify="left" if heading == "scale" else "right")
+    rows = encodes_per_fit.measure(files)
+    for row in rows:
+        ratio = f"{row.bisection / row.ours:.2f}"
+        numbers = (f"{row.ours:.2f}", str(row.most), f"{row.bisection:.2f}", ratio)
+        table.add_row(row.scale, str(row.fits), *numbers)
+    ours, halving = mean(row.ours for row in rows), mean(row.bisection for row in rows)
+    fits = sum(row.fits for row in rows)
+    table.add_row("all", str(fits), f"{ours:.2f}", "", f"{halving:.2f}", f"{halving / ours:.2f}")
+    console.print(table)
+
+
+def show_four_formats(files: dict[str, bytes]) -> None:
+    """Time and likeness of whole fits."""
+    table = Table(
+        title="Four formats at 1000 px, against bisection with Pillow's defaults, on two workers",
+        title_justify="left",
+    )
+    for heading in ("photo", "limit", "ours", "bisection", "time ratio", "best likeness won"):
+        table.add_column(heading, justify="left" if heading == "photo" else "right")
+    for name in ("jpeg", "png", "webp", "avif"):
+        table.add_column(f"won {name}", justify="right")
+    pool = WorkerPool(PoolSettings())
+    try:
+        list(pool.map(len, [[]] * 4))
+        rows = [
+            four_formats.measure(pool, data, name, limit_bytes)
+            for name, data in files.items()
+            for limit_bytes in LIMITS_BYTES
+        ]
+    finally:
+        pool.shutdown(cancel_futures=True)
+    for row in rows:
+        table.add_row(
+            row.photo,
+            f"{row.limit_bytes // 1000} kB",
+            f"{row.ours_s:.1f} s",
+            f"{row.bisection_s:.1f} s",
+            f"{row.ours_s / row.bisection_s:.2f}",
+            f"{row.ours_likeness - row.bisection_likeness:+.1f}",
+            *(f"{row.won[name]:+.1f}" for name in ("jpeg", "png", "webp", "avif")),
+        )
+    table.add_row(
+        "mean",
+        "",
+        f"{mean(row.ours_s for row in rows):.1f} s",
+        f"{mean(row.bisection_s for row in rows):.1f} s",
+        f"{mean(row.ours_s / row.bisection_s for row in rows):.2f}",
+        f"{mean(row.ours_likeness - row.bisection_likeness for row in rows):+.1f}",
+        *(f"{mean(r.won[n] for r in rows):+.1f}" for n in ("jpeg", "png", "webp", "avif")),
+    )
+    console.print(table)
+
+
+def show_likeness(files: dict[str, bytes]) -> None:
+    """Speed and agreement of likeness."""
+    table = Table(
+        title="Likeness at 1000 px, one thread, against the ssimulacra2 package",
+        title_justify="left",
+    )
+    for heading in ("photo", "prepare", "compare", "package", "times faster", "ours", "package's"):
+        table.add_column(heading, justify="left" if heading == "photo" else "right")
+    for name, data in files.items():
+        row = likeness_speed.measure(data, name)
+        table.add_row(
+            name,
+            f"{row.prepare_s * 1000:.0f} ms",
+            f"{row.compare_s * 1000:.0f} ms",
+            f"{row.package_s * 1000:.0f} ms",
+            f"{row.package_s / row.compare_s:.0f}",
+            f"{row.ours:.3f}",
+            f"{row.package:.3f}",
+        )
+    console.print(table)
+
+
+def main() -> None:
+    """Everything, one after the other: two cores measure one thing at a time."""
+    warm_up()
+    files = {name: data for name, data in demo_files().items() if name in PHOTOS}
+    show_likeness(files)
+    show_four_formats(files)
+    show_encodes(files)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,103 @@
+"""A four-format fit of one photo, against plain bisection with Pillow's default encoders."""
+
+import io
+import time
+from collections.abc import Callable
+from concurrent.futures import Executor
+from dataclasses import dataclass
+
+from PIL import Image
+
+from benchmarks.encodes_per_fit import bisection
+from benchmarks.photos import framed
+from lean_parcel.core.aim import Aim
+from lean_parcel.core.encode import FORMATS, Format
+from lean_parcel.core.frame import Place
+from lean_parcel.core.likeness import Reference
+from lean_parcel.core.photo import Limits
+from lean_parcel.core.pixels import decode
+from lean_parcel.work.files import fit_file
+
+WIDTH_PX = 1000
+STEPS: dict[Format, range] = {
+    "jpeg": range(1, 96),
+    "webp": range(101),
+    "avif": range(101),
+    "png": range(2, 257),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One photo: seconds and best likeness of each way, and the likeness won in each format."""
+
+    photo: str
+    limit_bytes: int
+    ours_s: float
+    bisection_s: float
+    ours_likeness: float
+    bisection_likeness: float
+    won: dict[str, float]
+
+
+def pillow_file(pixels: Image.Image, name: Format, quality: int) -> bytes:
+    """A file as Pillow makes it when only quality (PNG: colours) is given."""
+    out = io.BytesIO()
+    if name == "png":
+        pixels.quantize(quality).save(out, "PNG")
+    else:
+        pixels.save(out, name.upper(), quality=quality)
+    return out.getvalue()
+
+
+def bisect_task(photo: bytes, photo_name: str, name: Format, limit_bytes: int) -> float:
+    """Likeness of the best of one format by bisection; framing and the final check included."""
+    pixels = framed(photo, photo_name, WIDTH_PX)
+    image, steps = Image.fromarray(pixels), STEPS[name]
+    files: dict[int, bytes] = {}
+    search = bisection(len(steps), limit_bytes)
+    step = next(search)
+    while True:
+        files[step] = pillow_file(image, name, steps[step])
+        try:
+            step = search.send(len(files[step]))
+        except StopIteration as end:
+            return Reference(pixels).likeness(decode(files[end.value or 0]))
+
+
+def measure(executor: Executor, photo: bytes, photo_name: str, limit_bytes: int) -> Row:
+    """Both ways, one after the other, on the same workers."""
+    ours: dict[str, float] = {}
+    aim = Aim(place=Place(css_width_px=WIDTH_PX), limit_bytes=limit_bytes)
+
+    def fit() -> None:
+        offers = fit_file(executor, photo, photo_name, aim, Limits(), lambda _: None).offers
+        for offer in reversed(offers):
+            ours[offer.candidate.trial.settings.format] = offer.candidate.measured.likeness
+
+    theirs: dict[str, float] = {}
+
+    def bisect() -> None:
+        tasks = {
+            name: executor.submit(bisect_task, photo, photo_name, name, limit_bytes)
+            for name in FORMATS
+        }
+        theirs.update({name: task.result() for name, task in tasks.items()})
+
+    ours_s, bisection_s = seconds(fit), seconds(bisect)
+    return Row(
+        photo_name,
+        limit_bytes,
+        ours_s,
+        bisection_s,
+        max(ours.values()),
+        max(theirs.values()),
+        {name: ours[name] - theirs[name] for name in FORMATS},
+    )
+
+
+def seconds(work: Callable[[], None]) -> float:
+    """How long something takes."""
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
