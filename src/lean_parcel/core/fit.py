@@ -8,6 +8,7 @@ encode, and returns its candidates. Modes (chroma) and pixel counts are searched
   what was found already is not encoded.
 - At full pixels every mode is searched; with fewer, the one that won.
 - Rungs are descended until one no longer improves.
+- A mode or rung is given up once it is over the limit and still no better than what was found.
 
 Every measurement in the outcome is of a real file. Within a rung and mode the step taken fits and
 the next one was measured not to (see `search`).
@@ -142,23 +143,24 @@ def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candid
 
 
 def _search_lossy(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -> FormatSearch:
-    found: list[Candidate] = []
+    best: list[Candidate] = []
     modes = scales
     learned = _Learned()
     for rung in subject.rungs:
-        if found and rung.ceiling <= found[-1].measured.likeness:
+        to_beat = best[-1].measured.likeness if best else -math.inf
+        if rung.ceiling <= to_beat:
             break
-        candidate = yield from _best_mode(modes, rung, subject.rungs[-1], limit_bytes, learned)
-        if candidate is None:
-            continue
-        if found and not _is_better(candidate, found[-1]):
+        is_last = rung is subject.rungs[-1]
+        found = yield from _best_mode(modes, rung, is_last, limit_bytes, to_beat, learned)
+        if found:
+            best.append(found)
+            modes = [scale for scale in scales if scale.makes(found.trial.settings)]
+        elif best:
             break
-        found.append(candidate)
-        modes = [scale for scale in scales if scale.makes(candidate.trial.settings)]
-    if not found:
+    if not best:
         return ((yield from _smallest(scales[0], subject.rungs[-1], limit_bytes)),)
-    at_full = [c for c in found[:-1] if c.trial.width_px == subject.rungs[0].width_px]
-    return (found[-1], *at_full)
+    at_full = [c for c in best[:-1] if c.trial.width_px == subject.rungs[0].width_px]
+    return (best[-1], *at_full)
 
 
 @dataclass(slots=True)
@@ -170,33 +172,46 @@ class _Learned:
 
 
 def _best_mode(
-    modes: Sequence[Scale], rung: Rung, last: Rung, limit_bytes: int, learned: _Learned
+    modes: Sequence[Scale],
+    rung: Rung,
+    is_last: bool,
+    limit_bytes: int,
+    to_beat: float,
+    learned: _Learned,
 ) -> _Step:
-    """The best that fits at one pixel count, over modes; on the last rung any quality will do."""
+    """The best that fits at one pixel count, over modes, if its likeness is above `to_beat`; on the
+    last rung any quality will do."""
     best: Candidate | None = None
     for scale in modes:
-        lowest = 0 if rung is last else scale.lowest_worth_a_look
-        candidate = yield from _search_rung(scale, rung, limit_bytes, lowest, learned)
-        if candidate and (best is None or _is_better(candidate, best)):
-            best = candidate
+        lowest = 0 if is_last else scale.lowest_worth_a_look
+        found = yield from _search_rung(scale, rung, limit_bytes, lowest, to_beat, learned)
+        if found:
+            best, to_beat = found, found.measured.likeness
     return best
 
 
 def _search_rung(
-    scale: Scale, rung: Rung, limit_bytes: int, lowest: int, learned: _Learned
+    scale: Scale, rung: Rung, limit_bytes: int, lowest: int, to_beat: float, learned: _Learned
 ) -> _Step:
-    """The best step of a scale that fits, at one pixel count, from step `lowest` up."""
+    """The best step of a scale that fits, at one pixel count, from step `lowest` up, if its
+    likeness is above `to_beat`.
+
+    Given up as soon as a step is over the limit and still no better: what fits is below it.
+    """
     curve = scale.log_sizes(rung.probe_size_bytes)[lowest:]
     steps = largest_fitting([value + learned.shift for value in curve], limit_bytes)
     measured: dict[int, Measured] = {}
     step = next(steps)
     while True:
-        measured[step] = yield _trial(scale.settings(scale.qualities[lowest + step]), rung)
-        learned.shift = math.log(measured[step].size_bytes) - curve[step]
+        made = yield _trial(scale.settings(scale.qualities[lowest + step]), rung)
+        measured[step] = made
+        learned.shift = math.log(made.size_bytes) - curve[step]
+        if made.size_bytes > limit_bytes and made.likeness <= to_beat:
+            return None
         try:
-            step = steps.send(measured[step].size_bytes)
+            step = steps.send(made.size_bytes)
         except StopIteration as end:
-            if end.value is None:
+            if end.value is None or measured[end.value].likeness <= to_beat:
                 return None
             settings = scale.settings(scale.qualities[lowest + end.value])
             return _judged(_trial(settings, rung), measured[end.value], limit_bytes)
@@ -235,8 +250,3 @@ def _judged(trial: Trial, measured: Measured, limit_bytes: int) -> Candidate:
     return Candidate(
         trial=trial, measured=measured, within_limit=measured.size_bytes <= limit_bytes
     )
-
-
-def _is_better(candidate: Candidate, best: Candidate) -> bool:
-    """Whether it looks more like the original than what was best so far."""
-    return candidate.measured.likeness > best.measured.likeness
