@@ -39,8 +39,9 @@ export function likenessWords(likeness: number): string {
 export function settingWords(settings: Settings): string {
   switch (settings.format) {
     case 'jpeg':
-    case 'avif':
       return `quality ${settings.quality}, chroma ${settings.chroma}`
+    case 'avif':
+      return `quality ${settings.quality}, chroma ${settings.chroma}, speed ${settings.speed}`
     case 'webp':
       return settings.lossless ? 'lossless' : `quality ${settings.quality}`
     case 'png':

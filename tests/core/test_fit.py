@@ -171,3 +171,31 @@ def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
     same_pixels = (candidates[0].trial.width_px, candidates[0].trial.height_px)
     if same_pixels == pixels.shape[1::-1]:
         assert encode(pixels, candidates[0].trial.settings) == files[candidates[0].trial]
+
+
+def test_avif_is_searched_in_drafts_and_ends_with_a_measured_full_effort() -> None:
+    candidates, made = run("avif", 60_000)
+    speeds = [trial.settings.speed for trial in made]  # type: ignore[union-attr]
+    assert all(c.trial.settings.speed == 6 for c in candidates)  # type: ignore[union-attr]
+    assert speeds == sorted(speeds, reverse=True)
+    assert speeds.count(6) == 2
+    best = candidates[0].trial
+    above = [t for t in made if t.settings.speed == 6 and t != best]  # type: ignore[union-attr]
+    assert made[above[0]].size_bytes > 60_000
+
+
+def test_a_mode_is_given_up_once_it_is_over_the_limit_and_still_no_better() -> None:
+    def worse_at_full_chroma(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        loss = 30 if trial.settings.chroma == "4:4:4" else 0  # type: ignore[union-attr]
+        return replace(made, likeness=made.likeness - loss)
+
+    candidates, made = run("jpeg", 60_000, worse_at_full_chroma)
+    full_chroma = [
+        measured.size_bytes
+        for trial, measured in made.items()
+        if trial.settings.chroma == "4:4:4"  # type: ignore[union-attr]
+    ]
+    assert candidates[0].trial.settings.chroma == "4:2:0"  # type: ignore[union-attr]
+    assert [size > 60_000 for size in full_chroma].count(True) == 1
+    assert full_chroma[-1] > 60_000
