@@ -173,15 +173,11 @@ def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
         assert encode(pixels, candidates[0].trial.settings) == files[candidates[0].trial]
 
 
-def test_avif_is_searched_in_drafts_and_ends_with_a_measured_full_effort() -> None:
+def test_each_avif_mode_begins_with_one_draft_and_ends_at_full_effort() -> None:
     candidates, made = run("avif", 60_000)
-    speeds = [trial.settings.speed for trial in made]  # type: ignore[union-attr]
+    drafts = [trial.settings.chroma for trial in made if trial.settings.speed == 8]  # type: ignore[union-attr]
+    assert drafts == ["4:2:0", "4:4:4"]
     assert all(c.trial.settings.speed == 6 for c in candidates)  # type: ignore[union-attr]
-    assert speeds == sorted(speeds, reverse=True)
-    assert speeds.count(6) == 2
-    best = candidates[0].trial
-    above = [t for t in made if t.settings.speed == 6 and t != best]  # type: ignore[union-attr]
-    assert made[above[0]].size_bytes > 60_000
 
 
 def test_a_mode_is_given_up_once_it_is_over_the_limit_and_still_no_better() -> None:

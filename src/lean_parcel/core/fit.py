@@ -9,16 +9,16 @@ encode, and returns its candidates. Modes (chroma) and pixel counts are searched
 - At full pixels every mode is searched; with fewer, the one that won.
 - Rungs are descended until one no longer improves.
 - A mode or rung is given up once it is over the limit and still no better than what was found.
-- Where a format has drafts, cheap encodes of nearly the same bytes, all this is done in drafts,
-  and what won is then searched at full effort, which takes two or three more.
+- Where a format has drafts, cheap encodes of nearly the same bytes, a mode begins with one.
 
 Every measurement in the outcome is of a real file. Within a rung and mode the step taken fits and
 the next one was measured not to (see `search`).
 """
 
 import math
+from bisect import bisect_right
 from collections.abc import Generator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field
 
 from lean_parcel.core.encode import Format, PngSettings, Settings, WebpSettings
 from lean_parcel.core.scales import (
@@ -144,58 +144,42 @@ def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candid
     return sorted(candidates, key=order)
 
 
-@dataclass(slots=True)
-class _Learned:
-    """How a photo's bytes in a format differ from the known curve, as the logarithm of the factor:
-    what one search measured is where the next one starts."""
-
-    shift: float = 0.0
+def _search_lossy(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -> FormatSearch:
+    best: list[Candidate] = []
+    modes = scales
+    learned = _Learned()
+    for rung in subject.rungs:
+        to_beat = best[-1].measured.likeness if best else -math.inf
+        if rung.ceiling <= to_beat:
+            break
+        is_last = rung is subject.rungs[-1]
+        win = yield from _best_mode(modes, rung, is_last, limit_bytes, to_beat, learned)
+        if win:
+            best.append(win.candidate)
+            modes = [win.mode]
+        elif best:
+            break
+    if not best:
+        return ((yield from _smallest(scales[0], subject.rungs[-1], limit_bytes)),)
+    at_full = [c for c in best[:-1] if c.trial.width_px == subject.rungs[0].width_px]
+    return (best[-1], *at_full)
 
 
 @dataclass(frozen=True, slots=True)
 class _Win:
-    """The best step of a mode at a pixel count, and the shift that was measured there."""
+    """The best step of a mode at a pixel count."""
 
     mode: Scale
-    rung: Rung
     candidate: Candidate
-    shift: float
 
 
-_WinSearch = Generator[Trial, Measured, _Win | None]
+@dataclass(slots=True)
+class _Learned:
+    """How a photo's bytes in a format differ from the known curve, as the logarithm of the factor:
+    what one search measured is where the next one starts. And the modes that were drafted."""
 
-
-def _search_lossy(modes: Sequence[Scale], subject: Subject, limit_bytes: int) -> FormatSearch:
-    wins = yield from _explore(modes, subject, limit_bytes)
-    offered: list[Candidate] = []
-    for win in wins[-1:] + [win for win in wins[:-1] if win.rung is subject.rungs[0]]:
-        candidate = yield from _confirm(win, limit_bytes)
-        if candidate:
-            offered.append(candidate)
-    if not offered:
-        offered.append((yield from _smallest(modes[0], subject.rungs[-1], limit_bytes)))
-    return tuple(sorted(offered, key=lambda candidate: -candidate.measured.likeness))
-
-
-def _explore(
-    modes: Sequence[Scale], subject: Subject, limit_bytes: int
-) -> Generator[Trial, Measured, list[_Win]]:
-    """The winning mode of each pixel count that improves on the one before, in drafts where the
-    modes have some."""
-    wins: list[_Win] = []
-    learned = _Learned()
-    for rung in subject.rungs:
-        to_beat = wins[-1].candidate.measured.likeness if wins else -math.inf
-        if rung.ceiling <= to_beat:
-            break
-        is_last = rung is subject.rungs[-1]
-        open_modes = [wins[-1].mode] if wins else modes
-        win = yield from _best_mode(open_modes, rung, is_last, limit_bytes, to_beat, learned)
-        if win:
-            wins.append(win)
-        elif wins:
-            break
-    return wins
+    shift: float = 0.0
+    drafted: set[str] = field(default_factory=set)
 
 
 def _best_mode(
@@ -205,27 +189,41 @@ def _best_mode(
     limit_bytes: int,
     to_beat: float,
     learned: _Learned,
-) -> _WinSearch:
+) -> Generator[Trial, Measured, _Win | None]:
     """The best that fits at one pixel count, over modes, if its likeness is above `to_beat`; on the
     last rung any quality will do."""
     best: _Win | None = None
     for mode in modes:
         lowest = 0 if is_last else mode.lowest_worth_a_look
-        win = yield from _search_rung(mode, rung, limit_bytes, lowest, to_beat, learned)
-        if win:
-            best, to_beat = win, win.candidate.measured.likeness
+        if mode.draft and mode.name not in learned.drafted:
+            yield from _make_draft(mode, rung, limit_bytes, learned)
+        found = yield from _search_rung(mode, rung, limit_bytes, lowest, to_beat, learned)
+        if found:
+            best, to_beat = _Win(mode, found), found.measured.likeness
     return best
 
 
+def _make_draft(
+    scale: Scale, rung: Rung, limit_bytes: int, learned: _Learned
+) -> Generator[Trial, Measured, None]:
+    """One cheap encode where the limit is expected, which says where the dear ones begin."""
+    assert scale.draft
+    curve = scale.log_sizes(rung.probe_size_bytes)
+    room = math.log(limit_bytes) - learned.shift
+    step = max(0, bisect_right(curve, room) - 1)
+    made = yield _trial(scale.draft(scale.qualities[step]), rung)
+    learned.shift = math.log(made.size_bytes) - curve[step]
+    learned.drafted.add(scale.name)
+
+
 def _search_rung(
-    mode: Scale, rung: Rung, limit_bytes: int, lowest: int, to_beat: float, learned: _Learned
-) -> _WinSearch:
-    """The best step of a mode that fits, at one pixel count, from step `lowest` up, if its
+    scale: Scale, rung: Rung, limit_bytes: int, lowest: int, to_beat: float, learned: _Learned
+) -> _Step:
+    """The best step of a scale that fits, at one pixel count, from step `lowest` up, if its
     likeness is above `to_beat`.
 
     Given up as soon as a step is over the limit and still no better: what fits is below it.
     """
-    scale = mode.drafts or mode
     curve = scale.log_sizes(rung.probe_size_bytes)[lowest:]
     steps = largest_fitting([value + learned.shift for value in curve], limit_bytes)
     measured: dict[int, Measured] = {}
@@ -242,19 +240,7 @@ def _search_rung(
             if end.value is None or measured[end.value].likeness <= to_beat:
                 return None
             settings = scale.settings(scale.qualities[lowest + end.value])
-            candidate = _judged(_trial(settings, rung), measured[end.value], limit_bytes)
-            shift = math.log(candidate.measured.size_bytes) - curve[end.value]
-            return _Win(mode, rung, candidate, shift)
-
-
-def _confirm(win: _Win, limit_bytes: int) -> _Step:
-    """The candidate of a win: itself, or, where it is a draft, the best at full effort."""
-    if win.mode.drafts is None:
-        return win.candidate
-    mode = replace(win.mode, drafts=None)
-    learned = _Learned(win.shift)
-    final = yield from _search_rung(mode, win.rung, limit_bytes, 0, -math.inf, learned)
-    return final.candidate if final else None
+            return _judged(_trial(settings, rung), measured[end.value], limit_bytes)
 
 
 def _smallest(scale: Scale, rung: Rung, limit_bytes: int) -> Generator[Trial, Measured, Candidate]:

@@ -148,8 +148,8 @@ class Scale:
     name: str
     qualities: Sequence[int]
     settings: Callable[[int], Settings]
-    #: The same steps as cheap encodes of nearly the same bytes.
-    drafts: "Scale | None" = None
+    #: The settings of a cheap encode of nearly the same bytes, where there is one.
+    draft: Callable[[int], Settings] | None = None
 
     @property
     def lowest_worth_a_look(self) -> int:
@@ -187,21 +187,13 @@ def webp_scale() -> Scale:
 
 
 def avif_scale(chroma: Chroma) -> Scale:
-    """AVIF qualities, one for each quantiser, in one chroma mode.
-
-    Drafts at speed 8 take a quarter of the time of speed 6; their bytes were within 4 % of its at
-    the same quality, and their likeness 1 to 4 points lower at equal bytes (docs/metrics.md).
-    """
-
-    def scale(speed: int, drafts: Scale | None) -> Scale:
-        return Scale(
-            f"avif {chroma}",
-            QUALITIES["avif"],
-            lambda quality: AvifSettings(quality=quality, chroma=chroma, speed=speed),
-            drafts,
-        )
-
-    return scale(6, scale(8, None))
+    """AVIF qualities, one for each quantiser, in one chroma mode; drafts at speed 8."""
+    return Scale(
+        f"avif {chroma}",
+        QUALITIES["avif"],
+        lambda quality: AvifSettings(quality=quality, chroma=chroma),
+        lambda quality: AvifSettings(quality=quality, chroma=chroma, speed=8),
+    )
 
 
 def palette_scale() -> Scale:
