@@ -1,7 +1,7 @@
 /** The one client: every request to the server goes through here. */
 import createClient from 'openapi-fetch'
 
-import type { components, paths } from './types'
+import type { components, paths } from './types.gen'
 
 export type Wire = components['schemas']
 export type Photo = Wire['PhotoValue']

@@ -55,7 +55,7 @@ export function Candidates({ weighing, candidates, selected, onSelect }: Props) 
                 weighing={weighing}
                 isSelected={best.id === selected?.id}
                 onSelect={() => onSelect(best.id)}
-                note={words}
+                note={progress.state === 'failed' ? 'cut short' : 'so far'}
               />
             ) : (
               <WaitingRow key={progress.format} format={progress.format} words={words} />
@@ -104,7 +104,7 @@ function Row({ candidate, weighing, isSelected, onSelect, note }: RowProps) {
       </td>
       <td
         title={exactWords(candidate.size_bytes)}
-        className={`num p-1.5 text-right ${isOver ? 'font-semibold text-over' : ''}`}
+        className={`num p-1.5 text-right whitespace-nowrap ${isOver ? 'font-semibold text-over' : ''}`}
       >
         {sizeWords(candidate.size_bytes)}
         {isOver && <span className="sr-only"> over the limit</span>}

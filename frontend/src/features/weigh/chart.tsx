@@ -8,12 +8,14 @@ import { encodeName, FORMAT_NAMES, limitWords, pixelWords, settingWords, sizeWor
 import { edge, type Plot, scalesFor, spread, xTicks } from './chart-model'
 
 const FORMATS = Object.keys(FORMAT_NAMES) as Format[]
+/** From which likeness on which words hold, and how far it is to the next ones. */
 const LEVELS = [
-  { likeness: 90, text: 'no visible change' },
-  { likeness: 80, text: 'hard to spot' },
-  { likeness: 70, text: 'visible if you look' },
-  { likeness: 50, text: 'plain to see' },
+  { likeness: 90, text: 'no visible change', room: 10 },
+  { likeness: 80, text: 'hard to spot', room: 10 },
+  { likeness: 70, text: 'visible if you look', room: 10 },
+  { likeness: 50, text: 'plain to see', room: 20 },
 ]
+const LABEL_PX = 14
 const MARGINS = { left: 44, right: 48, top: 10, bottom: 24 }
 
 type Props = {
@@ -80,7 +82,9 @@ function Drawing({ plot, encodes, candidateIds, selectedId, limitBytes }: Props 
           </text>
         </g>
       ))}
-      {LEVELS.filter((level) => level.likeness > low).map((level) => (
+      {LEVELS.filter(
+        (level) => level.likeness > low && y(0) - y(level.room) > LABEL_PX,
+      ).map((level) => (
         <text key={level.text} x={plot.left + 6} y={y(level.likeness) - 4} className="fill-soft">
           {level.text}
         </text>
