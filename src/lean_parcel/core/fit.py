@@ -1,14 +1,14 @@
 """Fitting: for a format and a byte limit, the candidate that looks best in its place.
 
-Sans I/O: `search_format` is a generator that yields a Trial, is sent what was Measured of the real
-encode, and returns its candidates. Modes (chroma) and pixel counts are searched together:
+Sans I/O: `search_format` is a generator that yields Trials, is sent what was Measured of the real
+encodes, and returns its candidates. Modes (chroma) and pixel counts are searched together:
 
 - Each pixel count is a Rung. Its `ceiling` is the likeness of its undamaged pixels after the
   browser's enlargement, and bounds what any encoder can reach there; a rung whose ceiling is below
   what was found already is not encoded.
-- At full pixels every mode is searched; with fewer, the one that won.
+- At full pixels every mode is searched, side by side; with fewer, the one that won.
 - Rungs are descended until one no longer improves.
-- A mode or rung is given up once it is over the limit and still no better than what was found.
+- A rung is given up once it is over the limit and still no better than what was found.
 - Where a format has drafts, cheap encodes of nearly the same bytes, a mode begins with one.
 
 Every measurement in the outcome is of a real file. Within a rung and mode the step taken fits and
@@ -18,7 +18,7 @@ the next one was measured not to (see `search`).
 import math
 from bisect import bisect_right
 from collections.abc import Generator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from lean_parcel.core.encode import Format, PngSettings, Settings, WebpSettings
 from lean_parcel.core.scales import (
@@ -83,8 +83,10 @@ class Candidate:
     within_limit: bool
 
 
-FormatSearch = Generator[Trial, Measured, tuple[Candidate, ...]]
-_Step = Generator[Trial, Measured, Candidate | None]
+#: Yields trials that may be encoded side by side, and is sent what was measured of each.
+FormatSearch = Generator[tuple[Trial, ...], tuple[Measured, ...], tuple[Candidate, ...]]
+#: A part of a search that goes one trial at a time.
+_Lane = Generator[Trial, Measured, Candidate | None]
 
 
 def search_format(
@@ -101,15 +103,33 @@ def search_format(
 
 def _each_once(search: FormatSearch) -> FormatSearch:
     made: dict[Trial, Measured] = {}
-    trial = next(search)
+    trials = next(search)
     while True:
-        if trial not in made:
-            made[trial] = yield trial
+        new = tuple(dict.fromkeys(trial for trial in trials if trial not in made))
+        if new:
+            made.update(zip(new, (yield new), strict=True))
         try:
-            trial = search.send(made[trial])
+            trials = search.send(tuple(made[trial] for trial in trials))
         except StopIteration as end:
             candidates: tuple[Candidate, ...] = end.value
             return candidates
+
+
+def _side_by_side(
+    lanes: Sequence[_Lane],
+) -> Generator[tuple[Trial, ...], tuple[Measured, ...], list[Candidate | None]]:
+    """Runs lanes in step, and returns what each of them found."""
+    found: list[Candidate | None] = [None] * len(lanes)
+    trials = {index: next(lane) for index, lane in enumerate(lanes)}
+    while trials:
+        measured = yield tuple(trials.values())
+        for index, made in zip(tuple(trials), measured, strict=True):
+            try:
+                trials[index] = lanes[index].send(made)
+            except StopIteration as end:
+                found[index] = end.value
+                del trials[index]
+    return found
 
 
 def _search_of(name: Format, subject: Subject, limit_bytes: int, background: str) -> FormatSearch:
@@ -146,92 +166,69 @@ def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candid
 
 def _search_lossy(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -> FormatSearch:
     best: list[Candidate] = []
-    modes = scales
-    learned = _Learned()
+    modes = [_Mode(scale) for scale in scales]
     for rung in subject.rungs:
         to_beat = best[-1].measured.likeness if best else -math.inf
         if rung.ceiling <= to_beat:
             break
-        is_last = rung is subject.rungs[-1]
-        win = yield from _best_mode(modes, rung, is_last, limit_bytes, to_beat, learned)
-        if win:
-            best.append(win.candidate)
-            modes = [win.mode]
+        any_quality = rung is subject.rungs[-1]
+        lanes = [_search_rung(mode, rung, limit_bytes, any_quality, to_beat) for mode in modes]
+        found = yield from _side_by_side(lanes)
+        wins = [(won, mode) for won, mode in zip(found, modes, strict=True) if won]
+        if wins:
+            candidate, mode = max(wins, key=lambda win: win[0].measured.likeness)
+            best.append(candidate)
+            modes = [mode]
         elif best:
             break
     if not best:
-        return ((yield from _smallest(scales[0], subject.rungs[-1], limit_bytes)),)
+        found = yield from _side_by_side([_smallest(scales[0], subject.rungs[-1], limit_bytes)])
+        best = [candidate for candidate in found if candidate]
     at_full = [c for c in best[:-1] if c.trial.width_px == subject.rungs[0].width_px]
     return (best[-1], *at_full)
 
 
-@dataclass(frozen=True, slots=True)
-class _Win:
-    """The best step of a mode at a pixel count."""
-
-    mode: Scale
-    candidate: Candidate
-
-
 @dataclass(slots=True)
-class _Learned:
-    """How a photo's bytes in a format differ from the known curve, as the logarithm of the factor:
-    what one search measured is where the next one starts. And the modes that were drafted."""
+class _Mode:
+    """A scale, and how a photo's bytes differ from its known curve, as the logarithm of the factor:
+    what is measured at one pixel count is where the next one starts."""
 
+    scale: Scale
     shift: float = 0.0
-    drafted: set[str] = field(default_factory=set)
+    is_drafted: bool = False
 
 
-def _best_mode(
-    modes: Sequence[Scale],
-    rung: Rung,
-    is_last: bool,
-    limit_bytes: int,
-    to_beat: float,
-    learned: _Learned,
-) -> Generator[Trial, Measured, _Win | None]:
-    """The best that fits at one pixel count, over modes, if its likeness is above `to_beat`; on the
-    last rung any quality will do."""
-    best: _Win | None = None
-    for mode in modes:
-        lowest = 0 if is_last else mode.lowest_worth_a_look
-        if mode.draft and mode.name not in learned.drafted:
-            yield from _make_draft(mode, rung, limit_bytes, learned)
-        found = yield from _search_rung(mode, rung, limit_bytes, lowest, to_beat, learned)
-        if found:
-            best, to_beat = _Win(mode, found), found.measured.likeness
-    return best
-
-
-def _make_draft(
-    scale: Scale, rung: Rung, limit_bytes: int, learned: _Learned
-) -> Generator[Trial, Measured, None]:
+def _make_draft(mode: _Mode, rung: Rung, limit_bytes: int) -> Generator[Trial, Measured, None]:
     """One cheap encode where the limit is expected, which says where the dear ones begin."""
-    assert scale.draft
+    scale = mode.scale
+    if scale.draft is None or mode.is_drafted:
+        return
     curve = scale.log_sizes(rung.probe_size_bytes)
-    room = math.log(limit_bytes) - learned.shift
-    step = max(0, bisect_right(curve, room) - 1)
+    step = max(0, bisect_right(curve, math.log(limit_bytes)) - 1)
     made = yield _trial(scale.draft(scale.qualities[step]), rung)
-    learned.shift = math.log(made.size_bytes) - curve[step]
-    learned.drafted.add(scale.name)
+    mode.shift = math.log(made.size_bytes) - curve[step]
+    mode.is_drafted = True
 
 
 def _search_rung(
-    scale: Scale, rung: Rung, limit_bytes: int, lowest: int, to_beat: float, learned: _Learned
-) -> _Step:
-    """The best step of a scale that fits, at one pixel count, from step `lowest` up, if its
-    likeness is above `to_beat`.
+    mode: _Mode, rung: Rung, limit_bytes: int, any_quality: bool, to_beat: float
+) -> _Lane:
+    """The best step of a mode that fits, at one pixel count, if its likeness is above `to_beat`;
+    from the lowest step worth a look, or from the lowest.
 
     Given up as soon as a step is over the limit and still no better: what fits is below it.
     """
+    yield from _make_draft(mode, rung, limit_bytes)
+    scale = mode.scale
+    lowest = 0 if any_quality else scale.lowest_worth_a_look
     curve = scale.log_sizes(rung.probe_size_bytes)[lowest:]
-    steps = largest_fitting([value + learned.shift for value in curve], limit_bytes)
+    steps = largest_fitting([value + mode.shift for value in curve], limit_bytes)
     measured: dict[int, Measured] = {}
     step = next(steps)
     while True:
         made = yield _trial(scale.settings(scale.qualities[lowest + step]), rung)
         measured[step] = made
-        learned.shift = math.log(made.size_bytes) - curve[step]
+        mode.shift = math.log(made.size_bytes) - curve[step]
         if made.size_bytes > limit_bytes and made.likeness <= to_beat:
             return None
         try:
@@ -243,7 +240,7 @@ def _search_rung(
             return _judged(_trial(settings, rung), measured[end.value], limit_bytes)
 
 
-def _smallest(scale: Scale, rung: Rung, limit_bytes: int) -> Generator[Trial, Measured, Candidate]:
+def _smallest(scale: Scale, rung: Rung, limit_bytes: int) -> _Lane:
     """The smallest result worth a look."""
     trial = _trial(scale.settings(scale.qualities[scale.lowest_worth_a_look]), rung)
     return _judged(trial, (yield trial), limit_bytes)
@@ -252,17 +249,15 @@ def _smallest(scale: Scale, rung: Rung, limit_bytes: int) -> Generator[Trial, Me
 def _search_lossless_first(
     lossless: Settings, scale: Scale, subject: Subject, limit_bytes: int
 ) -> FormatSearch:
-    exact = yield from _try_lossless(lossless, subject, limit_bytes)
-    if exact:
-        return (exact,)
+    if LOSSLESS_FLOOR * subject.quick_png_size_bytes <= limit_bytes:
+        exact, *_ = yield from _side_by_side([_try_lossless(lossless, subject, limit_bytes)])
+        if exact:
+            return (exact,)
     return (yield from _search_lossy([scale], subject, limit_bytes))
 
 
-def _try_lossless(settings: Settings, subject: Subject, limit_bytes: int) -> _Step:
-    """The lossless file if it fits; not encoded where a quick deflate says that it cannot."""
-    floor = LOSSLESS_FLOOR * subject.quick_png_size_bytes
-    if floor > limit_bytes:
-        return None
+def _try_lossless(settings: Settings, subject: Subject, limit_bytes: int) -> _Lane:
+    """The lossless file, if it fits."""
     trial = _trial(settings, subject.rungs[0])
     candidate = _judged(trial, (yield trial), limit_bytes)
     return candidate if candidate.within_limit else None

@@ -1,7 +1,7 @@
 """Fitting a framed photo in all formats at once, over any Executor.
 
-Each format's search (see `core.fit`) waits for one encode at a time; here they run side by side and
-what happens comes out as events. A task that fails ends its own format and no other.
+Each format's search (see `core.fit`) asks for an encode or a few at a time; here the searches run
+side by side and what happens comes out as events. A task that fails ends its own format and no other.
 """
 
 from collections.abc import Iterator, Mapping
@@ -65,6 +65,7 @@ class Fitting:
             for name in aim.formats
         }
         self._encodes: dict[Format, int] = dict.fromkeys(aim.formats, 0)
+        self._batches: dict[Format, tuple[Trial, ...]] = {}
         self._pending: dict[Future[Encoded], tuple[Format, Trial]] = {}
         self._done: SimpleQueue[Future[Encoded] | None] = SimpleQueue()
 
@@ -76,7 +77,7 @@ class Fitting:
         """What happens, as it happens, until every format has ended or `cancel` was called."""
         try:
             for name in self._searches:
-                yield from self._advance(name, None)
+                yield from self._advance(name)
             while self._pending:
                 future = self._done.get()
                 if future is None:
@@ -87,32 +88,47 @@ class Fitting:
                 future.cancel()
 
     def _settled(self, future: Future[Encoded]) -> Iterator[Event]:
+        if future not in self._pending:
+            return
         name, trial = self._pending.pop(future)
         try:
             encoded = future.result()
         except LeanParcelError as error:
-            yield FormatFailed(format=name, error=error)
+            yield self._failed(name, error)
             return
         except Exception as error:
-            failure = TaskCrashed("An encoder failed on this photo.", repr(error))
-            yield FormatFailed(format=name, error=failure)
+            yield self._failed(name, TaskCrashed("An encoder failed on this photo.", repr(error)))
             return
         self._known[trial] = encoded.measured
         yield EncodeMade(format=name, trial=trial, encoded=encoded, encodes=self._encodes[name])
-        yield from self._advance(name, encoded.measured)
+        if all(wanted in self._known for wanted in self._batches[name]):
+            yield from self._advance(name)
 
-    def _advance(self, name: Format, measured: Measured | None) -> Iterator[Event]:
-        """Feeds a search until it asks for an encode that is not known, and submits that."""
+    def _failed(self, name: Format, error: LeanParcelError) -> FormatFailed:
+        """Gives up a format, with what else of it is under way."""
+        for future in [f for f, (owner, _) in self._pending.items() if owner == name]:
+            del self._pending[future]
+            future.cancel()
+        return FormatFailed(format=name, error=error)
+
+    def _advance(self, name: Format) -> Iterator[Event]:
+        """Feeds a search until it asks for encodes that are not known, and submits those."""
         search = self._searches[name]
         try:
-            trial = next(search) if measured is None else search.send(measured)
-            self._encodes[name] += 1
-            while trial in self._known:
-                trial = search.send(self._known[trial])
-                self._encodes[name] += 1
+            if name not in self._batches:
+                self._ask(name, next(search))
+            while all(trial in self._known for trial in self._batches[name]):
+                measured = tuple(self._known[trial] for trial in self._batches[name])
+                self._ask(name, search.send(measured))
         except StopIteration as end:
             yield FormatEnded(format=name, candidates=end.value, encodes=self._encodes[name])
             return
-        future = self._executor.submit(encode_task, self._pixels_png, trial)
-        self._pending[future] = (name, trial)
-        future.add_done_callback(self._done.put)
+        for trial in self._batches[name]:
+            if trial not in self._known:
+                future = self._executor.submit(encode_task, self._pixels_png, trial)
+                self._pending[future] = (name, trial)
+                future.add_done_callback(self._done.put)
+
+    def _ask(self, name: Format, batch: tuple[Trial, ...]) -> None:
+        self._batches[name] = batch
+        self._encodes[name] += len(batch)
