@@ -1,7 +1,7 @@
 """Fitting a framed photo in all formats at once, over any Executor.
 
 Each format's search (see `core.fit`) asks for an encode or a few at a time; here the searches run
-side by side and what happens comes out as events. A task that fails ends its own format and no other.
+side by side and what happens comes out as events. A task that fails ends its own format only.
 """
 
 from collections.abc import Iterator, Mapping
