@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 from PIL import Image
-from playwright.sync_api import Download, Page, expect
+from playwright.sync_api import Download, FilePayload, Page, expect
 
 from tests.builders import cutout, file, oriented, photo
 from tests.e2e.conftest import Server
@@ -95,6 +95,20 @@ def test_nothing_is_lost_when_the_server_is_killed(page: Page, server: Server) -
     expect(page.get_by_label("At most")).to_have_value("5 kB")
     assert weighing(page) == kept
     assert saved(page)[1] == before
+
+
+def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, server: Server) -> None:
+    page.goto("/")
+    drop(page, "door.jpg", PHOTO)
+    wait_until_weighed(page)
+    server.end(signal.SIGKILL)
+    page.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_role("alert").first).to_contain_text("The server does not answer")
+    assert_accessible(page)
+    server.start()
+    page.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()
+    expect(page.get_by_role("alert")).to_have_count(0)
 
 
 def test_a_search_that_was_cut_off_goes_on_by_itself(page: Page, server: Server) -> None:
@@ -190,7 +204,8 @@ def test_where_nothing_fits_there_is_a_way_out(page: Page) -> None:
 
 def test_two_tabs_show_the_same(page: Page) -> None:
     page.goto("/")
-    drop(page, "door.jpg", PHOTO)
+    upload = FilePayload(name="door.jpg", mimeType="image/jpeg", buffer=PHOTO)
+    page.get_by_label("Photo files").set_input_files(upload)
     wait_until_weighed(page)
     other = page.context.new_page()
     other.goto(page.url)

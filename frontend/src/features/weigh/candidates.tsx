@@ -190,6 +190,11 @@ function Chosen({ weighing, selected }: { weighing: Weighing; selected: Encode }
           Save file
         </a>
       </div>
+      {setPick.error && (
+        <p role="alert" className="mt-2 text-over">
+          {setPick.error.message}
+        </p>
+      )}
     </div>
   )
 }
