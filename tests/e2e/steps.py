@@ -1,7 +1,10 @@
 """What a person does on the page, by roles and labels."""
 
 import base64
+import json
+import re
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -41,25 +44,44 @@ def candidates(page: Page) -> Locator:
     return page.get_by_role("region", name="Candidates").get_by_role("radio")
 
 
+def weighing(page: Page) -> dict[str, Any]:
+    """What the server says of the photo that is shown."""
+    expect(page).to_have_url(re.compile(r"/photos/\d+"))
+    photo_id = page.url.split("/photos/")[1].split("?")[0]
+    value: dict[str, Any] = json.loads(page.request.get(f"/api/photos/{photo_id}").text())
+    return value
+
+
+def limit_words(value: dict[str, Any]) -> str:
+    """The limit of a search as the page writes it."""
+    limit_bytes = value["search"]["limit_bytes"]
+    return f"{limit_bytes} B" if limit_bytes % 100 else f"{limit_bytes / 1000:g} kB"
+
+
 def wait_until_weighed(page: Page) -> None:
-    """Until no format is weighed any more."""
+    """Until the search has ended, and the page knows."""
+    while (value := weighing(page))["search"]["state"] == "running":
+        page.wait_for_timeout(50)
+    drawn = f"of {len(value['encodes'])} encodes, limit {limit_words(value)}"
+    expect(page.get_by_role("img", name=drawn)).to_be_visible()
     expect(candidates(page).first).to_be_attached()
-    expect(page.get_by_role("button", name="Stop weighing")).to_have_count(0, timeout=60_000)
+    expect(page.get_by_role("button", name="Stop weighing")).to_have_count(0)
 
 
 def set_field(page: Page, label: str, text: str) -> None:
-    """Types into a field of the aim and presses Enter."""
+    """Types into a field of the aim, presses Enter, and waits until the server has it."""
     field = page.get_by_role("region", name="Aim").get_by_label(label)
     field.fill(text)
-    field.press("Enter")
+    with page.expect_response("**/aim"):
+        field.press("Enter")
 
 
 def set_aim(page: Page, limit: str, width: str) -> None:
     """Sets limit and place, and waits for the outcome."""
     set_field(page, "At most", limit)
     set_field(page, "Stands", width)
-    expect(page.get_by_text(f"framed to {width.removesuffix(' px')} ×").first).to_be_visible()
     wait_until_weighed(page)
+    expect(page.get_by_text(f"framed to {width.removesuffix(' px')} ×").first).to_be_visible()
 
 
 def assert_accessible(page: Page) -> None:

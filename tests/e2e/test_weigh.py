@@ -2,7 +2,6 @@ import io
 import json
 import re
 import signal
-from typing import Any
 
 import pytest
 from PIL import Image
@@ -18,17 +17,11 @@ from tests.e2e.steps import (
     set_aim,
     set_field,
     wait_until_weighed,
+    weighing,
 )
 
 pytestmark = pytest.mark.e2e
 PHOTO = file(photo(200, 150), "JPEG", quality=92)
-
-
-def weighing(page: Page) -> dict[str, Any]:
-    """What the server says of the photo that is shown."""
-    photo_id = page.url.split("/photos/")[1].split("?")[0]
-    value: dict[str, Any] = json.loads(page.request.get(f"/api/photos/{photo_id}").text())
-    return value
 
 
 def saved(page: Page) -> tuple[Download, bytes]:
@@ -197,7 +190,7 @@ def test_where_nothing_fits_there_is_a_way_out(page: Page) -> None:
     after = weighing(page)
     assert after["encodes"]
     assert after["search"]["limit_bytes"] < 4_000
-    set_field(page, "At most", "lots")
+    page.get_by_label("At most").fill("lots")
     expect(page.get_by_text("Write a size like 80 kB")).to_be_visible()
     assert weighing(page)["aim"] == after["aim"]
 
@@ -224,8 +217,7 @@ def test_transparency_stands_on_the_colour_of_the_page(page: Page) -> None:
     with page.expect_response("**/aim"):
         page.get_by_label("Colour of the page behind it").fill("#204060")
     expect(page.get_by_text("filled", exact=True)).to_be_visible()
-    while weighing(page)["search"]["state"] == "running":
-        page.wait_for_timeout(50)
+    wait_until_weighed(page)
     wait_until_weighed(page)
     jpegs = [e for e in weighing(page)["encodes"] if e["settings"]["format"] == "jpeg"]
     assert "#204060" in {e["settings"]["background"] for e in jpegs}
