@@ -9,10 +9,10 @@ from collections import defaultdict
 from collections.abc import Iterator
 from statistics import mean
 
+from benchmarks.encodes_per_fit import SCALES
 from benchmarks.photos import demo_files, framed
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.encode import PngSettings, Settings, WebpSettings, encode, probe_size_bytes
-from lean_parcel.core.scales import avif_scale, jpeg_scale, palette_scale, webp_scale
 from lean_parcel.work.tasks import lossless_png
 
 KNOTS = {
@@ -21,14 +21,6 @@ KNOTS = {
     "avif": (0, 10, 20, 30, 40, 50, 60, 70, 78, 85, 90, 95, 100),
     "png": (2, 4, 8, 16, 32, 64, 128, 256),
 }
-SCALES = [
-    jpeg_scale("4:2:0", "#ffffff"),
-    jpeg_scale("4:4:4", "#ffffff"),
-    avif_scale("4:2:0"),
-    avif_scale("4:4:4"),
-    webp_scale(),
-    palette_scale(),
-]
 
 
 def trials() -> Iterator[tuple[str, int, Settings]]:

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lean_parcel.core.encode import FORMATS, Format, PngSettings, WebpSettings, encode, is_lossless
+from lean_parcel.core.encode import FORMATS, Format, PngSettings, Settings, WebpSettings, encode
 from lean_parcel.core.fit import (
     Candidate,
     Measured,
@@ -34,6 +34,10 @@ SUBJECT = Subject(
     quick_png_size_bytes=1_300_000,
 )
 Encoder = Callable[[Trial], Measured]
+
+
+def is_lossless(settings: Settings) -> bool:
+    return settings in (WebpSettings(quality=75, lossless=True), PngSettings(colours=None))
 
 
 def fake_encoder(trial: Trial) -> Measured:

@@ -33,7 +33,7 @@ from lean_parcel.core.search import largest_fitting
 #: Fractions of the framed width that a candidate may have.
 PIXEL_RATIOS = (1.0, 0.75, 0.5, 0.35, 0.25)
 #: No lossless file is tried where even this fraction of a quickly deflated PNG exceeds the limit.
-#: The lowest seen were 0.28 (WebP) and 0.30 (PNG), for a scanned drawing (calibrate_curves.py).
+#: The lowest seen were 0.28 (WebP, tried hardest) and 0.30 (PNG), for a scanned drawing.
 LOSSLESS_FLOOR = 0.2
 
 

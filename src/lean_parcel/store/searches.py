@@ -53,7 +53,7 @@ _ADD_CANDIDATE = """
 INSERT INTO candidate (search_id, encode_id, within_limit)
 VALUES (:search_id, :encode_id, :within_limit) ON CONFLICT DO NOTHING"""
 _END = """
-UPDATE search SET state = :state, error_code = :error_code, error_message = :error_message
+UPDATE search SET state = :state, error_message = :error_message
 WHERE id = :id"""
 _OF_PHOTO = """
 SELECT id, framing_id, limit_bytes, state, error_message FROM search WHERE photo_id = :photo_id"""
@@ -117,7 +117,6 @@ def end(
     search_id: int,
     state: str,
     *,
-    error_code: str | None = None,
     error_message: str | None = None,
 ) -> None:
     """A search is over: `done`, `stopped` or `failed`. Nothing happens to one that was replaced."""
@@ -126,7 +125,6 @@ def end(
         {
             "id": search_id,
             "state": state,
-            "error_code": error_code,
             "error_message": error_message,
         },
     )

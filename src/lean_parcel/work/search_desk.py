@@ -202,7 +202,6 @@ class _Run:
                 connection,
                 self._search_id,
                 state,
-                error_code=error.code if error else None,
                 error_message=error.message if error else None,
             )
         self._desk.changes.announce(self._photo_id)

@@ -1,6 +1,6 @@
 import { useDrag } from '@use-gesture/react'
 import { Slider } from 'radix-ui'
-import { type KeyboardEvent, type ReactNode, useRef, useState } from 'react'
+import { type KeyboardEvent as ReactKeyboardEvent, type ReactNode, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 
 import { type Encode, urls, type Wire } from '@/api/client'
@@ -43,6 +43,13 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, -STEP_PX],
 }
 
+/** Keys work on candidates, buttons and the wipe line too, but never in a field. */
+const UNLESS_TYPING = {
+  enableOnFormTags: true,
+  ignoreEventWhen: ({ target }: KeyboardEvent) =>
+    target instanceof HTMLInputElement && target.type !== 'radio',
+}
+
 type Props = { framing: Wire['FramingValue']; candidate: Encode | undefined; background: string }
 
 /** The original and a candidate at the same spot and zoom. */
@@ -64,17 +71,18 @@ export function Stage({ framing, candidate, background }: Props) {
     })
 
   const setZoom = (to: Zoom) => setLook({ zoom: to })
-  useHotkeys('s', () => setLook({ mode: 'side' }))
-  useHotkeys('w', () => setLook({ mode: 'wipe' }))
-  useHotkeys('f', () => setZoom('fit'))
-  useHotkeys(['1', '2', '4'], (event) => setZoom(event.key as Zoom))
+  useHotkeys('s', () => setLook({ mode: 'side' }), UNLESS_TYPING)
+  useHotkeys('w', () => setLook({ mode: 'wipe' }), UNLESS_TYPING)
+  useHotkeys('f', () => setZoom('fit'), UNLESS_TYPING)
+  useHotkeys(['1', '2', '4'], (event) => setZoom(event.key as Zoom), UNLESS_TYPING)
   useHotkeys('o', (event) => setShowsOriginal(event.type === 'keydown'), {
+    ...UNLESS_TYPING,
     keydown: true,
     keyup: true,
   })
   const bindDrag = useDrag(({ delta: [dx, dy] }) => move(dx, dy), { pointer: { keys: false } })
   const bindWheel = useWheelZoom((by) => setZoom(nextZoom(zoom, by)))
-  const onKeyDown = (event: KeyboardEvent) => {
+  const onKeyDown = (event: ReactKeyboardEvent) => {
     const by = ARROWS[event.key]
     if (!by || event.target !== event.currentTarget) return
     event.preventDefault()

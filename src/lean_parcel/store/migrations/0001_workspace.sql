@@ -57,7 +57,6 @@ CREATE TABLE search (
   framing_id INTEGER REFERENCES framing (id),
   limit_bytes INTEGER NOT NULL,
   state TEXT NOT NULL CHECK (state IN ('running', 'done', 'stopped', 'failed')),
-  error_code TEXT,
   error_message TEXT
 ) STRICT;
 
