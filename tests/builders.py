@@ -11,8 +11,10 @@ from PIL import Image, ImageCms
 
 from lean_parcel import demo
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.frame import Place, frame_photo
+from lean_parcel.core.frame import frame_photo
+from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
+from lean_parcel.core.place import Place
 
 pillow_heif.register_heif_opener()
 
@@ -46,6 +48,19 @@ def patches(width_px: int = 48, height_px: int = 32) -> U8:
     return pixels
 
 
+def numbered(columns: int = 6, rows: int = 4, patch_px: int = 8) -> U8:
+    """A grid of flat patches, each of its own colour: see `patch_numbers`."""
+    numbers = np.arange(columns * rows, dtype=np.uint8).reshape(rows, columns)
+    colours = np.stack([40 + 8 * numbers, 230 - 8 * numbers, 60 + 80 * (numbers % 3)], axis=2)
+    return np.asarray(colours.repeat(patch_px, axis=0).repeat(patch_px, axis=1), np.uint8)
+
+
+def patch_numbers(pixels: U8, patch_px: int) -> list[list[int]]:
+    """The numbers of the patches that are shown, read at the middle of each."""
+    middles = pixels[patch_px // 2 :: patch_px, patch_px // 2 :: patch_px].astype(int)
+    return [[round((red - 40) / 8) for red in row] for row in middles[..., 0]]
+
+
 def file(pixels: U8, name: str = "PNG", **options: Any) -> bytes:
     """A file of pixels, written by Pillow."""
     out = io.BytesIO()
@@ -63,7 +78,7 @@ def oriented(pixels: U8, orientation: int) -> bytes:
 def demo_pixels(name: str, css_width_px: int) -> U8:
     """A demo photo, framed."""
     place = Place(css_width_px=css_width_px)
-    return frame_photo(demo.original(name), name, place, Limits())[1]
+    return frame_photo(demo.original(name), name, Framing(), place, Limits()).pixels
 
 
 def srgb_profile() -> bytes:

@@ -4,15 +4,13 @@ import pytest
 
 from lean_parcel.core.aim import Aim
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.frame import Place
+from lean_parcel.core.place import Place
 
 
 @pytest.mark.parametrize(
     ("changes", "code"),
     [
         ({"limit_bytes": 0}, "invalid_size"),
-        ({"background": "white"}, "invalid_colour"),
-        ({"background": "#12345"}, "invalid_colour"),
         ({"formats": ()}, "invalid_formats"),
         ({"formats": ("bmp",)}, "invalid_formats"),
     ],

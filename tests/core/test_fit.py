@@ -16,10 +16,11 @@ from lean_parcel.core.fit import (
     best_first,
     search_format,
 )
-from lean_parcel.core.frame import Place
+from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
+from lean_parcel.core.place import Place
 from lean_parcel.core.scales import QUALITIES, WORTH_A_LOOK
-from lean_parcel.work.tasks import encode_task, frame_task
+from lean_parcel.work.tasks import Load, encode_task, frame_task
 from tests.builders import cutout, file, photo
 
 SUBJECT = Subject(
@@ -157,11 +158,11 @@ def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
     seed: int, width_px: int, height_px: int, limit_bytes: int, is_cutout: bool, name: Format
 ) -> None:
     pixels = (cutout if is_cutout else photo)(width_px, height_px, seed)
-    framed = frame_task(file(pixels), "p.png", Place(css_width_px=64), Limits())
+    framed = frame_task(file(pixels), "p.png", Framing(), Place(css_width_px=64), Limits())
     files: dict[Trial, bytes] = {}
 
     def real_encoder(trial: Trial) -> Measured:
-        encoded = encode_task(framed.pixels_png, trial)
+        encoded = encode_task(Load(pixels_png=framed.pixels_png), trial)
         files[trial] = encoded.data
         return encoded.measured
 

@@ -12,8 +12,9 @@ JPEG = Trial(settings=JpegSettings(quality=60, chroma="4:4:4"), width_px=640, he
     ("photo_name", "trial", "name"),
     [
         ("Röte Tasse.JPG", AVIF, "rote-tasse-1000.avif"),
-        ("../../etc/passwd", JPEG, "passwd-640.jpg"),
+        ("../../etc/passwd", JPEG, "etc-passwd-640.jpg"),
         ("a/b\\c<script>.png", JPEG, "b-c-script-640.jpg"),
+        ("Cup v1.2, side", JPEG, "cup-v1-2-side-640.jpg"),
         ("....", AVIF, "photo-1000.avif"),
         ("x" * 300 + ".png", JPEG, "x" * 80 + "-640.jpg"),
     ],

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from lean_parcel.core.arrays import U8
 from lean_parcel.core.errors import (
     DamagedPhoto,
     EmptyPhoto,
@@ -14,12 +15,19 @@ from lean_parcel.core.errors import (
     TruncatedPhoto,
     UnsupportedPhoto,
 )
-from lean_parcel.core.frame import Place, frame_photo, open_pixels
-from lean_parcel.core.photo import Limits
+from lean_parcel.core.frame import frame_photo, open_pixels
+from lean_parcel.core.framing import Framing
+from lean_parcel.core.photo import Limits, Source
+from lean_parcel.core.place import Place
 from tests.builders import cutout, file, patches, photo, srgb_profile
 
 LIMITS = Limits()
 WIDE = Place(css_width_px=4000)
+
+
+def framed(data: bytes, name: str) -> tuple[Source, U8]:
+    made = frame_photo(data, name, Framing(), WIDE, LIMITS)
+    return made.source, made.pixels
 
 
 @pytest.mark.parametrize(
@@ -36,7 +44,7 @@ WIDE = Place(css_width_px=4000)
 )
 def test_opens_each_format(kind: str, options: dict[str, object], tolerance: int) -> None:
     data = file(patches(), kind.upper(), **options)
-    source, pixels = frame_photo(data, "photo", WIDE, LIMITS)
+    source, pixels = framed(data, "photo")
     assert source.format == ("heic" if kind == "heif" else kind)
     assert (source.width_px, source.height_px, source.size_bytes) == (48, 32, len(data))
     inner = np.abs(pixels.astype(int) - patches())[2:-2, 2:-2]
@@ -48,7 +56,7 @@ def test_opens_each_format(kind: str, options: dict[str, object], tolerance: int
     [("PNG", {}), ("WEBP", {"lossless": True}), ("AVIF", {"quality": 95}), ("TIFF", {})],
 )
 def test_keeps_alpha(kind: str, options: dict[str, object]) -> None:
-    source, pixels = frame_photo(file(cutout(), kind, **options), "photo", WIDE, LIMITS)
+    source, pixels = framed(file(cutout(), kind, **options), "photo")
     assert source.has_alpha
     assert np.abs(pixels[..., 3].astype(int) - cutout()[..., 3]).max() <= 8
 
@@ -103,7 +111,7 @@ def _noise_file(kind: str) -> bytes:
 def test_a_file_that_was_cut_off_is_refused(kind: str, kept: float) -> None:
     data = _noise_file(kind)
     with pytest.raises((TruncatedPhoto, DamagedPhoto)) as caught:
-        frame_photo(data[: int(len(data) * kept)], "cut", WIDE, LIMITS)
+        frame_photo(data[: int(len(data) * kept)], "cut", Framing(), WIDE, LIMITS)
     assert "cut" in caught.value.message
 
 
@@ -121,14 +129,14 @@ def test_a_file_that_was_cut_off_is_refused(kind: str, kept: float) -> None:
 )
 def test_bad_files_say_what_is_wrong(data: bytes, name: str, error: type[PhotoError]) -> None:
     with pytest.raises(error) as caught:
-        frame_photo(data, name, WIDE, LIMITS)
+        frame_photo(data, name, Framing(), WIDE, LIMITS)
     assert name in caught.value.message
 
 
 def test_limits_are_checked_before_anything_is_decoded() -> None:
     data = file(photo(100, 50))
     with pytest.raises(TooManyPixels):
-        frame_photo(data, "large.png", WIDE, Limits(max_pixels=4_999))
-    frame_photo(data, "large.png", WIDE, Limits(max_pixels=5_000))
+        frame_photo(data, "large.png", Framing(), WIDE, Limits(max_pixels=4_999))
+    frame_photo(data, "large.png", Framing(), WIDE, Limits(max_pixels=5_000))
     with pytest.raises(TooManyBytes):
-        frame_photo(data, "heavy.png", WIDE, Limits(max_size_bytes=len(data) - 1))
+        frame_photo(data, "heavy.png", Framing(), WIDE, Limits(max_size_bytes=len(data) - 1))

@@ -1,6 +1,9 @@
-"""Framing: the pixels that stand in a place, made from a photo in one streaming pass."""
+"""Framing at work: a plan and a photo's bytes in, the framed pixels out, in one streaming pass.
 
-from collections.abc import Callable
+Everything is done while the picture still lies as it was stored, and it is turned last: a crop then
+reads only what it needs, and a turned framing has exactly the turned pixels.
+"""
+
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -8,40 +11,90 @@ import numpy as np
 import pyvips
 
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.errors import UsageError
+from lean_parcel.core.framing import Framing, Gamut, Kernel, Light
+from lean_parcel.core.orientation import (
+    combined,
+    is_mirrored,
+    shown,
+    shown_size_px,
+    stored_box,
+)
 from lean_parcel.core.photo import Limits, Source, open_photo, orientation_of, reading
+from lean_parcel.core.pixels import has_alpha, is_opaque, over_background
+from lean_parcel.core.place import Place
+from lean_parcel.core.plan import Plan, plan_framing
+from lean_parcel.core.sharpen import sharpened
 
-MAX_PLACE_PX = 16_384
+_VIPS_KERNELS: dict[Kernel, str] = {
+    "lanczos3": "lanczos3",
+    "mitchell": "mitchell",
+    "catmull-rom": "cubic",
+    "linear": "linear",
+    "nearest": "nearest",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Place:
-    """Where a photo stands: CSS width and device pixels per CSS pixel."""
+class Framed:
+    """A photo's facts, the plan, and its pixels before and after sharpening, which are the same
+    array where there is none: 8-bit (H, W, 3), or (H, W, 4) with straight alpha where any of it is
+    transparent, in the gamut."""
 
-    css_width_px: int
-    density: float = 1.0
-
-    def __post_init__(self) -> None:
-        if not (1 <= self.css_width_px <= MAX_PLACE_PX and 0.5 <= self.density <= 4):
-            raise UsageError(
-                f"A place is 1 to {MAX_PLACE_PX:,} CSS pixels wide, at a density of 0.5 to 4.",
-                "invalid_place",
-            )
-
-    @property
-    def device_width_px(self) -> int:
-        """Device pixels across the place."""
-        return max(1, round(self.css_width_px * self.density))
+    source: Source
+    plan: Plan
+    plain: U8
+    pixels: U8
 
 
-def framed_size_px(width_px: int, height_px: int, place: Place) -> tuple[int, int]:
-    """Width and height after shrinking to the place; a smaller photo keeps its size."""
-    framed_width_px = min(width_px, place.device_width_px)
-    return framed_width_px, max(1, round(height_px * framed_width_px / width_px))
+def frame_photo(data: bytes, name: str, framing: Framing, place: Place, limits: Limits) -> Framed:
+    """A photo as it is framed.
+
+    Straightened with bicubic interpolation and resampled in linear light (16 bit, alpha
+    premultiplied) or in gamma space. Without a crop the whole file is decoded, so that a fault
+    anywhere in it is found. Raises a PhotoError, or a UsageError as `plan_framing` does. Costs
+    about 0.6 s for 10 megapixels of JPEG; a straightened photo is held in memory whole.
+    """
+    source, image = open_photo(data, name, limits, framing.gamut)
+    plan = plan_framing(source.width_px, source.height_px, framing, place)
+    orientation = combined(orientation_of(image), plan.orientation)
+    box = stored_box(plan.box, orientation, image.width, image.height)
+    width_px, height_px = shown_size_px(plan.width_px, plan.height_px, orientation)
+    with reading(name):
+        image = _linear(image) if plan.light == "linear" else image
+        if plan.straighten_deg:
+            angle_deg = -plan.straighten_deg if is_mirrored(orientation) else plan.straighten_deg
+            image = _straightened(image, angle_deg)
+        image = image.crop(box.left_px, box.top_px, box.width_px, box.height_px)
+        image = _resampled(image, width_px, height_px, plan.kernel)
+        plain = shown(np.asarray(_eight_bit(image, plan.light).numpy()), orientation)
+    if plan.background is not None:
+        plain = over_background(plain, plan.background)
+    elif has_alpha(plain) and is_opaque(plain):
+        plain = np.ascontiguousarray(plain[..., :3])
+    return Framed(source=source, plan=plan, plain=plain, pixels=sharpened(plain, plan.sharpen))
+
+
+def open_pixels(data: bytes, name: str, limits: Limits, gamut: Gamut = "srgb") -> U8:
+    """All pixels of a photo, upright: 8-bit (H, W, 3), or (H, W, 4). Raises a PhotoError."""
+    _, image = open_photo(data, name, limits, gamut)
+    with reading(name):
+        return shown(np.asarray(_codes(image).numpy()), orientation_of(image))
+
+
+def reduce(pixels: U8, width_px: int, height_px: int) -> U8:
+    """A framed picture with fewer pixels: Lanczos 3 in linear light; the same array where none
+    go."""
+    if pixels.shape[1::-1] == (width_px, height_px):
+        return pixels
+    image = _linear(pyvips.Image.new_from_array(pixels).copy(interpretation="srgb"))
+    return np.asarray(
+        _eight_bit(_resampled(image, width_px, height_px, "lanczos3"), "linear").numpy()
+    )
 
 
 def _curve(codes: int, *, decode: bool) -> np.ndarray:
-    """The sRGB transfer curve (IEC 61966-2-1) over `codes` evenly spaced values in 0..1."""
+    """The sRGB transfer curve (IEC 61966-2-1), which Display P3 has too, over `codes` evenly spaced
+    values in 0..1."""
     value = np.arange(codes) / (codes - 1)
     if decode:
         return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
@@ -55,83 +108,84 @@ def _table(values: np.ndarray, top: int, kind: str) -> pyvips.Image:
 
 @lru_cache
 def _to_linear(codes: int) -> pyvips.Image:
-    """16-bit linear light of each sRGB code: 256 or 65536 of them."""
+    """16-bit linear light of each code: 256 or 65536 of them."""
     return _table(_curve(codes, decode=True), 65535, "ushort")
 
 
 @lru_cache
 def _to_codes() -> pyvips.Image:
-    """8-bit sRGB code of each 16-bit linear value."""
+    """8-bit code of each 16-bit linear value."""
     return _table(_curve(65536, decode=False), 255, "uchar")
 
 
-def frame_photo(data: bytes, name: str, place: Place, limits: Limits) -> tuple[Source, U8]:
-    """A photo's facts, and the photo in its place: 8-bit sRGB (H, W, 3), or (H, W, 4) with alpha.
-
-    Shrunk with Lanczos 3 in linear light (16 bit, alpha premultiplied) and turned upright; the
-    whole file is decoded, so that a fault anywhere in it is found. Raises a PhotoError. Costs about
-    0.6 s for 10 megapixels of JPEG.
-    """
-    source, image = open_photo(data, name, limits)
-    orientation = orientation_of(image)
-    width_px, height_px = framed_size_px(source.width_px, source.height_px, place)
-    if orientation >= 5:
-        width_px, height_px = height_px, width_px
-    if width_px < image.width:
-        with reading(name):
-            image = _shrunk(image, width_px, height_px)
-    return source, _upright_pixels(image, orientation, name)
-
-
-def open_pixels(data: bytes, name: str, limits: Limits) -> U8:
-    """All pixels of a photo, upright: 8-bit sRGB (H, W, 3), or (H, W, 4). Raises a PhotoError."""
-    _, image = open_photo(data, name, limits)
-    return _upright_pixels(image, orientation_of(image), name)
-
-
-def _upright_pixels(image: pyvips.Image, orientation: int, name: str) -> U8:
-    with reading(name):
-        return np.ascontiguousarray(_UPRIGHT[orientation](_eight_bit(image).numpy()))
-
-
-def reduce(pixels: U8, width_px: int, height_px: int) -> U8:
-    """A framed picture with fewer pixels, shrunk as in `frame`; the same array where none go."""
-    if pixels.shape[1::-1] == (width_px, height_px):
-        return pixels
-    image = pyvips.Image.new_from_array(pixels).copy(interpretation="srgb")
-    return np.asarray(_shrunk(image, width_px, height_px).numpy())
-
-
-def _eight_bit(image: pyvips.Image) -> pyvips.Image:
-    return image if image.format == "uchar" else (image >> 8).cast("uchar")
-
-
-def _shrunk(image: pyvips.Image, width_px: int, height_px: int) -> pyvips.Image:
+def _linear(image: pyvips.Image) -> pyvips.Image:
+    """16-bit linear light; alpha, which is no light, in 16 bit."""
     deep = image.format != "uchar"
     colour = image[0:3].maplut(_to_linear(65536 if deep else 256))
     if not image.hasalpha():
-        return _resized(colour, width_px, height_px).maplut(_to_codes())
+        return colour
     alpha = image[3] if deep else image[3].cast("ushort") * 257
-    premultiplied = colour.bandjoin(alpha.cast("ushort")).premultiply(max_alpha=65535)
-    small = _resized(premultiplied, width_px, height_px).unpremultiply(max_alpha=65535)
-    small = small.rint().cast("ushort")
-    return small[0:3].maplut(_to_codes()).bandjoin((small[3] / 257).rint().cast("uchar"))
+    return colour.bandjoin(alpha.cast("ushort"))
 
 
-def _resized(image: pyvips.Image, width_px: int, height_px: int) -> pyvips.Image:
-    """Lanczos 3 over all source pixels: no box shrink before it, hence `gap=0`."""
-    return image.resize(
-        width_px / image.width, vscale=height_px / image.height, kernel="lanczos3", gap=0
+def _eight_bit(image: pyvips.Image, light: Light) -> pyvips.Image:
+    """8-bit codes of what `_linear` gives, or of codes that were deeper."""
+    if light == "gamma":
+        return _codes(image)
+    colour = image[0:3].maplut(_to_codes())
+    if image.bands < 4:
+        return colour
+    return colour.bandjoin((image[3] / 257).rint().cast("uchar"))
+
+
+def _codes(image: pyvips.Image) -> pyvips.Image:
+    return image if image.format == "uchar" else (image / 257).rint().cast("uchar")
+
+
+def _premultiplied(image: pyvips.Image) -> tuple[pyvips.Image, float]:
+    most = 255.0 if image.format == "uchar" else 65535.0
+    return image.premultiply(max_alpha=most), most
+
+
+def _straight(image: pyvips.Image, most: float) -> pyvips.Image:
+    return image.unpremultiply(max_alpha=most).rint().cast("uchar" if most == 255 else "ushort")
+
+
+def _straightened(image: pyvips.Image, clockwise_deg: float) -> pyvips.Image:
+    """Turned about the middle, on the canvas it had; needs the picture in memory."""
+    image = image.copy_memory()
+    most = 0.0
+    if image.bands == 4:
+        image, most = _premultiplied(image)
+    middle_x, middle_y = (image.width - 1) / 2, (image.height - 1) / 2
+    radians = np.radians(clockwise_deg)
+    cosine, sine = float(np.cos(radians)), float(np.sin(radians))
+    turned = image.affine(
+        [cosine, -sine, sine, cosine],
+        idx=-middle_x,
+        idy=-middle_y,
+        odx=middle_x,
+        ody=middle_y,
+        oarea=[0, 0, image.width, image.height],
+        interpolate=pyvips.Interpolate.new("bicubic"),
+        extend="copy",
+        premultiplied=True,
     )
+    return _straight(turned, most) if most else turned
 
 
-_UPRIGHT: dict[int, Callable[[U8], U8]] = {
-    1: lambda stored: stored,
-    2: lambda stored: stored[:, ::-1],
-    3: lambda stored: np.rot90(stored, 2),
-    4: lambda stored: stored[::-1],
-    5: lambda stored: stored.swapaxes(0, 1),
-    6: lambda stored: np.rot90(stored, -1),
-    7: lambda stored: np.rot90(stored.swapaxes(0, 1), 2),
-    8: lambda stored: np.rot90(stored, 1),
-}
+def _resampled(image: pyvips.Image, width_px: int, height_px: int, kernel: Kernel) -> pyvips.Image:
+    """Resampled over all source pixels: no box shrink before it, hence `gap=0`. Alpha is
+    premultiplied meanwhile."""
+    if (image.width, image.height) == (width_px, height_px):
+        return image
+    most = 0.0
+    if image.bands == 4:
+        image, most = _premultiplied(image)
+    resized = image.resize(
+        width_px / image.width,
+        vscale=height_px / image.height,
+        kernel=_VIPS_KERNELS[kernel],
+        gap=0,
+    )
+    return _straight(resized, most) if most else resized

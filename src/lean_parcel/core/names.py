@@ -13,5 +13,7 @@ _MAX_STEM = 80
 def safe_name(photo_name: str, trial: Trial) -> str:
     """A file name of lower-case ASCII letters, digits and hyphens that says the width in pixels:
     `Röte Tasse.jpg` as AVIF becomes `rote-tasse-1000.avif`."""
-    stem = slugify(PurePath(photo_name).stem, max_length=_MAX_STEM) or "photo"
+    path = PurePath(photo_name)
+    is_file_name = any(path.suffix.lower() in several for several in EXTENSIONS.values())
+    stem = slugify(path.stem if is_file_name else photo_name, max_length=_MAX_STEM) or "photo"
     return f"{stem}-{trial.width_px}{EXTENSIONS[trial.settings.format][0]}"

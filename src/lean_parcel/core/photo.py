@@ -1,4 +1,4 @@
-"""What came in: telling a photo's format, reading it, and bringing its colours to sRGB.
+"""What came in: telling a photo's format, reading it, and bringing its colours to one gamut.
 
 Owns every decoder. A photo is read as a lazy libvips image, so that a frame of it can be made in
 one streaming pass; nothing is decoded before its pixel count was checked against the limits.
@@ -28,6 +28,7 @@ from lean_parcel.core.errors import (
     TruncatedPhoto,
     UnsupportedPhoto,
 )
+from lean_parcel.core.framing import Gamut
 
 #: Extensions by format, the usual one first.
 EXTENSIONS = {
@@ -56,7 +57,9 @@ _HEIC_BRANDS = {b"heic", b"heix", b"hevc", b"hevx", b"heim", b"heis", b"mif1", b
 _TIFF_DATA_TAGS = ((273, 279), (324, 325))
 # Pixels are counted here, before Pillow sees a file.
 Image.MAX_IMAGE_PIXELS = None
-_PROFILE = "icc-profile-data"
+#: The name of a profile among the metadata of a libvips image.
+PROFILE = "icc-profile-data"
+_VIPS_PROFILES: dict[Gamut, str] = {"srgb": "srgb", "display-p3": "p3"}
 _ORIENTATION = "orientation"
 
 
@@ -156,8 +159,11 @@ _TRUNCATION_SIGNS = (
 )
 
 
-def open_photo(data: bytes, name: str, limits: Limits) -> tuple[Source, pyvips.Image]:
-    """A photo's facts and its pixels as a lazy image, in sRGB, 8 or 16 bit, with or without alpha.
+def open_photo(
+    data: bytes, name: str, limits: Limits, gamut: Gamut = "srgb"
+) -> tuple[Source, pyvips.Image]:
+    """A photo's facts and its pixels as a lazy image, in the gamut, 8 or 16 bit, with or without
+    alpha.
 
     The image is sequential and still turned as it was stored: `_ORIENTATION` in its metadata tells
     how to turn it upright, which is cheaper after shrinking (see `frame`). GIF and animated WebP
@@ -177,15 +183,15 @@ def open_photo(data: bytes, name: str, limits: Limits) -> tuple[Source, pyvips.I
         width_px, height_px = image.width, image.height
         if orientation >= 5:
             width_px, height_px = height_px, width_px
-        srgb = _to_srgb(image)
+        converted = _in_gamut(image, gamut)
         source = Source(
             format=kind,
             size_bytes=len(data),
             width_px=width_px,
             height_px=height_px,
-            has_alpha=bool(srgb.hasalpha()),
+            has_alpha=bool(converted.hasalpha()),
         )
-        return source, srgb
+        return source, converted
 
 
 def orientation_of(image: pyvips.Image) -> int:
@@ -234,29 +240,30 @@ def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
     profile = header.info.get("icc_profile")
     if profile:
         image = image.copy()
-        image.set_type(pyvips.GValue.blob_type, _PROFILE, profile)
+        image.set_type(pyvips.GValue.blob_type, PROFILE, profile)
     return image
 
 
-def _to_srgb(image: pyvips.Image) -> pyvips.Image:
-    """sRGB with three bands, or four with alpha, 8 bit or, for deeper sources, 16 bit."""
+def _in_gamut(image: pyvips.Image, gamut: Gamut) -> pyvips.Image:
+    """The gamut's RGB with three bands, or four with alpha; 8 bit or, of deeper sources, 16."""
     depth = 8 if image.format == "uchar" else 16
-    if _PROFILE in image.get_fields():
-        profile = bytes(image.get(_PROFILE))
-        if image.interpretation == "cmyk" or not is_srgb_profile(profile):
-            return _converted(image, depth)
-    if image.interpretation == "cmyk":
-        return _converted(image, depth)
-    return image.colourspace("srgb" if depth == 8 else "rgb16")
+    if image.interpretation == "cmyk" or (
+        PROFILE in image.get_fields() and not is_srgb_profile(bytes(image.get(PROFILE)))
+    ):
+        return _converted(image, gamut, depth)
+    plain = image.colourspace("srgb" if depth == 8 else "rgb16")
+    if gamut == "srgb":
+        return plain
+    return plain.icc_transform(_VIPS_PROFILES[gamut], input_profile="srgb", depth=depth)
 
 
-def _converted(image: pyvips.Image, depth: int) -> pyvips.Image:
+def _converted(image: pyvips.Image, gamut: Gamut, depth: int) -> pyvips.Image:
     """Through the embedded profile, or libvips' press profile for CMYK without one; a profile that
     does not go with its picture is left aside."""
     fallback = {"input_profile": "cmyk"} if image.interpretation == "cmyk" else {}
     try:
-        converted = image.icc_transform(
-            "srgb",
+        return image.icc_transform(
+            _VIPS_PROFILES[gamut],
             embedded=True,
             intent="relative",
             black_point_compensation=True,
@@ -265,7 +272,15 @@ def _converted(image: pyvips.Image, depth: int) -> pyvips.Image:
         )
     except pyvips.Error:
         return image.colourspace("srgb" if depth == 8 else "rgb16")
-    return converted
+
+
+def profile_of(gamut: Gamut) -> bytes:
+    """The ICC profile that a file in this gamut carries; none for sRGB, which needs none."""
+    if gamut == "srgb":
+        return b""
+    black = pyvips.Image.black(1, 1, bands=3).copy(interpretation="srgb")
+    tagged = black.icc_transform(_VIPS_PROFILES[gamut], input_profile="srgb")
+    return bytes(tagged.get(PROFILE))
 
 
 _PATCHES = (

@@ -4,6 +4,7 @@ import numpy as np
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.framing import Gamut
 from lean_parcel.core.likeness import ssimulacra2
 from lean_parcel.core.pixels import enlarged, has_alpha, is_opaque, over_background
 
@@ -12,13 +13,15 @@ DARK, LIGHT = "#1a1a1a", "#e6e6e6"
 
 
 class Reference:
-    """A framed original, 8-bit sRGB (H, W, 3) or (H, W, 4), and its prepared pyramids by backdrop.
+    """A framed original, 8-bit (H, W, 3) or (H, W, 4), and its prepared pyramids by backdrop.
+    Candidates are in the same gamut.
 
     A backdrop is prepared when it is first needed: about 50 ms and 48 bytes a pixel.
     """
 
-    def __init__(self, pixels: U8) -> None:
+    def __init__(self, pixels: U8, gamut: Gamut = "srgb") -> None:
         self.pixels = pixels
+        self.gamut = gamut
         self._pyramids: dict[str, list[ssimulacra2.Level]] = {}
 
     @property
@@ -59,5 +62,9 @@ class Reference:
             return 100.0
         if backdrop not in self._pyramids:
             on_backdrop = over_background(self.pixels, backdrop)
-            self._pyramids[backdrop] = ssimulacra2.prepare(np.ascontiguousarray(on_backdrop))
-        return ssimulacra2.score(self._pyramids[backdrop], np.ascontiguousarray(candidate))
+            self._pyramids[backdrop] = ssimulacra2.prepare(
+                np.ascontiguousarray(on_backdrop), self.gamut
+            )
+        return ssimulacra2.score(
+            self._pyramids[backdrop], np.ascontiguousarray(candidate), self.gamut
+        )

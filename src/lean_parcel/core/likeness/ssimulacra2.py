@@ -10,12 +10,25 @@ from dataclasses import dataclass
 import numpy as np
 
 from lean_parcel.core.arrays import F32, U8
+from lean_parcel.core.framing import Gamut
 from lean_parcel.core.likeness import kernels
 from lean_parcel.core.likeness.weights import WEIGHTS
 
 SCALES = 6
 #: Below this a scale says nothing, and the reference implementation stops.
 MIN_SIDE_PX = 8
+#: Linear Display P3 to linear sRGB (CSS Color 4, sample code); the transfer curve is the same.
+_P3_TO_SRGB = np.array(
+    [
+        [1.2249401762805598, -0.22494017628055996, 0.0],
+        [-0.042056954709688163, 1.0420569547096881, 0.0],
+        [-0.019637554590334432, -0.078636045550631889, 1.0982736001409663],
+    ]
+)
+_ABSORBANCE: dict[Gamut, F32] = {
+    "srgb": kernels.ABSORBANCE,
+    "display-p3": (kernels.ABSORBANCE @ _P3_TO_SRGB).astype(np.float32),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,21 +40,22 @@ class Level:
     squares: F32
 
 
-def levels_xyb(srgb: U8) -> list[F32]:
-    """Positive XYB planes (3, H, W) of 8-bit sRGB (H, W, 3), from full size down by halves of
+def levels_xyb(codes: U8, gamut: Gamut) -> list[F32]:
+    """Positive XYB planes (3, H, W) of 8-bit codes (H, W, 3), from full size down by halves of
     linear light, until SCALES or a side under MIN_SIDE_PX."""
-    linear = kernels.to_linear(srgb, kernels.LINEAR_OF_CODE)
+    linear = kernels.to_linear(codes, kernels.LINEAR_OF_CODE)
     levels: list[F32] = []
     while len(levels) < SCALES and min(linear.shape[1:]) >= MIN_SIDE_PX:
-        levels.append(kernels.to_xyb(linear, kernels.ABSORBANCE))
+        levels.append(kernels.to_xyb(linear, _ABSORBANCE[gamut]))
         linear = kernels.halve(linear)
     return levels
 
 
-def prepare(srgb: U8) -> list[Level]:
-    """What a comparison needs of the reference, 8-bit sRGB (H, W, 3); 48 bytes a pixel."""
+def prepare(codes: U8, gamut: Gamut = "srgb") -> list[Level]:
+    """What a comparison needs of the reference, 8-bit codes of the gamut, (H, W, 3); 48 bytes a
+    pixel."""
     pyramid = []
-    for xyb in levels_xyb(srgb):
+    for xyb in levels_xyb(codes, gamut):
         means, squares = np.empty_like(xyb), np.empty_like(xyb)
         for plane in range(3):
             means[plane], squares[plane] = kernels.blur_moments(xyb[plane], kernels.TAPS)
@@ -49,14 +63,14 @@ def prepare(srgb: U8) -> list[Level]:
     return pyramid
 
 
-def score(pyramid: list[Level], srgb: U8) -> float:
-    """The score of 8-bit sRGB (H, W, 3) against a prepared reference of the same size.
+def score(pyramid: list[Level], codes: U8, gamut: Gamut = "srgb") -> float:
+    """The score of 8-bit codes (H, W, 3) against a prepared reference of the same size and gamut.
 
     100 is identical; 90 no visible difference, 70 high quality, 50 medium, below 0 ruined. A
     picture with a side under MIN_SIDE_PX has no levels: identical pixels are the caller's to tell.
     """
     errors = np.empty((3, len(pyramid), 6))
-    for scale, (level, xyb) in enumerate(zip(pyramid, levels_xyb(srgb), strict=True)):
+    for scale, (level, xyb) in enumerate(zip(pyramid, levels_xyb(codes, gamut), strict=True)):
         for plane in range(3):
             errors[plane, scale] = kernels.compare_plane(
                 level.xyb[plane], level.means[plane], level.squares[plane], xyb[plane], kernels.TAPS

@@ -1,0 +1,97 @@
+"""What kind of picture it is: a photo, a graphic, or something between, and what suits it.
+
+Judged by statistics of neighbouring pixels on a copy of at most 1,280 pixels a side: how many
+colours there are, and how many neighbours are equal (flat), nearly equal (gradients and grain) or
+far apart (edges). The limits are our own, set on the demo photos and on drawn pictures.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.encode import Format
+from lean_parcel.core.pixels import has_alpha
+
+Kind = Literal["photo", "graphic", "mixed"]
+_EDGE_CODES = 24
+_FLAT_GRAPHIC, _FLAT_MIXED = 0.6, 0.35
+_FEW_COLOURS = 4096
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Character:
+    """Shares, 0 to 1, are of neighbouring pixels; `colours` counts those of 15 bits."""
+
+    kind: Kind
+    colours: int
+    flat_share: float
+    gradient_share: float
+    edge_share: float
+    has_alpha: bool
+    uses_alpha: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Suggestion:
+    """A format to start with, and why, in one sentence."""
+
+    format: Format
+    reason: str
+
+
+def characterise(pixels: U8) -> Character:
+    """The character of what can be seen of 8-bit pixels, (H, W, 3) or (H, W, 4)."""
+    colour = pixels[..., :3]
+    is_seen = pixels[..., 3] > 0 if has_alpha(pixels) else np.ones(pixels.shape[:2], bool)
+    steps = np.abs(np.diff(colour.astype(np.int16), axis=1)).max(axis=2)
+    steps = steps[is_seen[:, 1:] & is_seen[:, :-1]]
+    flat_share = float((steps == 0).mean()) if steps.size else 1.0
+    edge_share = float((steps > _EDGE_CODES).mean()) if steps.size else 0.0
+    coarse = (colour[is_seen] >> 3).astype(np.uint16)
+    colours = np.unique((coarse[..., 0] << 10) | (coarse[..., 1] << 5) | coarse[..., 2]).size
+    return Character(
+        kind=_kind(flat_share, colours),
+        colours=int(colours),
+        flat_share=flat_share,
+        gradient_share=1 - flat_share - edge_share,
+        edge_share=edge_share,
+        has_alpha=has_alpha(pixels),
+        uses_alpha=has_alpha(pixels) and bool((pixels[..., 3] < 255).any()),
+    )
+
+
+def _kind(flat_share: float, colours: int) -> Kind:
+    if flat_share >= _FLAT_GRAPHIC and colours <= _FEW_COLOURS:
+        return "graphic"
+    return "mixed" if flat_share >= _FLAT_MIXED else "photo"
+
+
+def suggest(character: Character) -> Suggestion:
+    """The format that such pictures mostly come out best in."""
+    match character.kind:
+        case "graphic":
+            return Suggestion(
+                format="png",
+                reason=f"{character.flat_share:.0%} of it is flat colour: a palette keeps such"
+                " areas and their edges exact in few bytes.",
+            )
+        case "mixed":
+            return Suggestion(
+                format="webp",
+                reason=f"{character.flat_share:.0%} of it is flat and the rest is not: WebP takes"
+                " both, with or without loss.",
+            )
+        case "photo" if character.uses_alpha:
+            return Suggestion(
+                format="avif",
+                reason="A photo with transparency: AVIF and WebP keep it at a photo's weight,"
+                " JPEG cannot keep it, PNG is heavy.",
+            )
+        case "photo":
+            return Suggestion(
+                format="avif",
+                reason="Gradients and grain nearly everywhere: AVIF spends the fewest bytes on"
+                " them; JPEG opens everywhere.",
+            )

@@ -1,0 +1,39 @@
+"""A place: where a photo stands on a page."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from lean_parcel.core.errors import UsageError
+
+MAX_SIDE_PX = 16_384
+#: How a photo takes a box of fixed width and height, as CSS `object-fit` names them.
+Fit = Literal["cover", "contain"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Place:
+    """CSS width, CSS height where the place fixes it, and device pixels per CSS pixel."""
+
+    css_width_px: int
+    css_height_px: int | None = None
+    fit: Fit = "cover"
+    density: float = 1.0
+
+    def __post_init__(self) -> None:
+        sides_px = (self.css_width_px, self.css_height_px or 1)
+        if not (all(1 <= side <= MAX_SIDE_PX for side in sides_px) and 0.5 <= self.density <= 4):
+            raise UsageError(
+                f"A place is 1 to {MAX_SIDE_PX:,} CSS pixels wide and, where that is fixed, high,"
+                " at a density of 0.5 to 4.",
+                "invalid_place",
+            )
+
+    @property
+    def device_width_px(self) -> int:
+        """Device pixels across the place."""
+        return max(1, round(self.css_width_px * self.density))
+
+    @property
+    def device_height_px(self) -> int | None:
+        """Device pixels down the place, where it has a height."""
+        return max(1, round(self.css_height_px * self.density)) if self.css_height_px else None
