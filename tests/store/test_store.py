@@ -1,17 +1,33 @@
 import sqlite3
 import threading
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.aim import FIRST_AIM, Aim
+from lean_parcel.core.aim import FIRST_AIM
 from lean_parcel.core.encode import WebpSettings
 from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.findings import Finding
 from lean_parcel.core.fit import Measured, Rung, Subject, Trial
-from lean_parcel.core.frame import Place
+from lean_parcel.core.framing import FIRST_FRAMING, Framing
+from lean_parcel.core.journal import State
+from lean_parcel.core.metadata import NO_BLOCKS, Blocks, Credit
 from lean_parcel.core.photo import Source
-from lean_parcel.store import blobs, database, encodes, framings, photos, searches
+from lean_parcel.core.place import Place
+from lean_parcel.core.plan import plan_framing
+from lean_parcel.store import (
+    blobs,
+    database,
+    encodes,
+    framed,
+    inspections,
+    journal,
+    photos,
+    places,
+    searches,
+)
 
 SOURCE = Source(format="png", size_bytes=9, width_px=40, height_px=30, has_alpha=True)
 SUBJECT = Subject(
@@ -20,6 +36,8 @@ SUBJECT = Subject(
     quick_png_size_bytes=900,
 )
 TRIAL = Trial(settings=WebpSettings(quality=70), width_px=40, height_px=30)
+PLAN = plan_framing(40, 30, Framing(), Place(css_width_px=40))
+STATE = State(framing=FIRST_FRAMING, aim=FIRST_AIM)
 Connection = sqlite3.Connection
 
 
@@ -36,31 +54,37 @@ def connection(path: Path) -> Iterator[Connection]:
     opened.close()
 
 
-def add_photo(connection: Connection, aim: Aim = FIRST_AIM) -> int:
-    return photos.add(
+def add_photo(connection: Connection, state: State = STATE) -> int:
+    photo_id = photos.add(
         connection,
         name="a.png",
         original_sha256=blobs.put(connection, b"original"),
         thumbnail_sha256=blobs.put(connection, b"thumbnail"),
         source=SOURCE,
-        aim=aim,
     )
+    journal.append_state(connection, photo_id, "Added", state)
+    return photo_id
 
 
-def add_framing(connection: Connection, original: bytes = b"original") -> framings.Framing:
-    return framings.add(
+def add_framed(connection: Connection, original: bytes = b"original") -> framed.FramedRow:
+    return framed.add(
         connection,
         original_sha256=blobs.put(connection, original),
-        device_width_px=40,
+        plan=PLAN,
+        plain_sha256=blobs.put(connection, b"plain"),
         pixels_sha256=blobs.put(connection, b"pixels"),
+        thumbnail_sha256=blobs.put(connection, b"small"),
         subject=SUBJECT,
     )
 
 
-def add_encode(connection: Connection, framing_id: int, size_bytes: int = 5) -> encodes.Encode:
+def add_encode(
+    connection: Connection, framed_id: int, size_bytes: int = 5, blocks: Blocks = NO_BLOCKS
+) -> encodes.Encode:
     return encodes.add(
         connection,
-        framing_id=framing_id,
+        framed_id=framed_id,
+        blocks=blocks,
         trial=TRIAL,
         measured=Measured(size_bytes=size_bytes, likeness=81.5),
         encode_ms=3.5,
@@ -71,7 +95,7 @@ def add_encode(connection: Connection, framing_id: int, size_bytes: int = 5) -> 
 def test_migrating_twice_changes_nothing(path: Path, connection: Connection) -> None:
     add_photo(connection)
     database.migrate(path)
-    assert len(photos.list_all(connection)) == 1
+    assert connection.execute("SELECT count(*) FROM photo").fetchone()[0] == 1
     assert connection.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
 
 
@@ -102,7 +126,7 @@ def add_photo_and_fail(connection: Connection) -> None:
 def test_a_transaction_is_all_or_nothing(connection: Connection) -> None:
     with pytest.raises(ZeroDivisionError):
         add_photo_and_fail(connection)
-    assert photos.list_all(connection) == []
+    assert connection.execute("SELECT count(*) FROM photo").fetchone()[0] == 0
     assert connection.execute("SELECT count(*) FROM blob").fetchone()[0] == 0
 
 
@@ -115,47 +139,78 @@ def test_a_blob_is_kept_once(connection: Connection) -> None:
 
 def test_a_photo_comes_back_as_it_was_stored(connection: Connection) -> None:
     photo = photos.get(connection, add_photo(connection))
-    assert (photo.name, photo.source, photo.aim) == ("a.png", SOURCE, FIRST_AIM)
-    assert photo.picked_encode_id is None
+    assert (photo.name, photo.source) == ("a.png", SOURCE)
+    photos.set_thumbnail(connection, photo.id, blobs.put(connection, b"framed"))
+    assert blobs.get(connection, photos.get(connection, photo.id).thumbnail_sha256) == b"framed"
     with pytest.raises(NotFoundError):
         photos.get(connection, 99)
 
 
-def test_the_latest_aim_is_the_one_set_last(connection: Connection) -> None:
-    assert photos.latest_aim(connection) is None
-    first, _ = add_photo(connection), add_photo(connection)
-    aim = Aim(place=Place(css_width_px=333, density=1.5), limit_bytes=9, formats=("webp",))
-    photos.set_aim(connection, first, aim)
-    assert photos.latest_aim(connection) == aim
+def test_framed_pixels_are_found_by_original_and_plan(connection: Connection) -> None:
+    row = add_framed(connection)
+    assert add_framed(connection).id == row.id
+    assert framed.get(connection, row.id).subject == SUBJECT
+    assert framed.find(connection, row.original_sha256, PLAN) == row
+    other = replace(PLAN, kernel="nearest")
+    assert framed.find(connection, row.original_sha256, other) is None
+    with pytest.raises(NotFoundError):
+        framed.get(connection, 99)
 
 
-def test_a_framing_is_found_by_original_and_width(connection: Connection) -> None:
-    framing = add_framing(connection)
-    assert add_framing(connection).id == framing.id
-    assert framings.get(connection, framing.id).subject == SUBJECT
-    assert framings.find(connection, framing.original_sha256, 40) == framing
-    assert framings.find(connection, framing.original_sha256, 41) is None
-
-
-def test_an_encode_with_the_same_settings_is_kept_once(connection: Connection) -> None:
-    framing = add_framing(connection)
-    first, again = add_encode(connection, framing.id), add_encode(connection, framing.id, 77)
+def test_an_encode_with_the_same_metadata_and_settings_is_kept_once(
+    connection: Connection,
+) -> None:
+    row = add_framed(connection)
+    first, again = add_encode(connection, row.id), add_encode(connection, row.id, 77)
+    credited = add_encode(connection, row.id, 9, Blocks(exif=b"Ada"))
     assert again == first
-    assert encodes.of_framing(connection, framing.id) == [first]
+    assert encodes.of_framed(connection, row.id, NO_BLOCKS) == [first]
+    assert encodes.of_framed(connection, row.id, Blocks(exif=b"Ada")) == [credited]
+    assert encodes.of_framed(connection, row.id, Blocks(xmp=b"Ada")) == []
     assert encodes.get(connection, first.id).trial == TRIAL
     with pytest.raises(NotFoundError):
         encodes.get(connection, 99)
 
 
+def test_what_was_found_in_an_original_comes_back_as_it_was(connection: Connection) -> None:
+    photo_id = add_photo(connection)
+    assert inspections.find(connection, photo_id) is None
+    inspection = inspections.Inspection(
+        findings=(Finding(topic="dpi", title="72 dpi", note="Without effect."),),
+        credit=Credit(author="Ada"),
+        preview_sha256=blobs.put(connection, b"preview"),
+        choices=(
+            inspections.MetadataChoice(
+                policy="credit", blocks=Blocks(exif=b"x", xmp=b""), costs={"jpeg": 14}
+            ),
+        ),
+    )
+    inspections.add(connection, photo_id, inspection)
+    assert inspections.find(connection, photo_id) == inspection
+
+
+def test_places_are_kept_and_can_be_edited(connection: Connection) -> None:
+    names = [place.name for place in places.list_all(connection)]
+    assert names == ["Full-width banner", "Column", "Card", "Thumbnail", "E-mail"]
+    place_id = places.add(connection, "Aside", Place(css_width_px=220))
+    places.replace(connection, place_id, "Margin", Place(css_width_px=240, css_height_px=99))
+    assert places.list_all(connection)[-1].place == Place(css_width_px=240, css_height_px=99)
+    places.remove(connection, place_id)
+    assert len(places.list_all(connection)) == 5
+    for act in (places.remove, lambda c, i: places.replace(c, i, "x", Place(css_width_px=1))):
+        with pytest.raises(NotFoundError):
+            act(connection, place_id)
+
+
 def test_a_new_search_takes_the_place_of_the_older_one(connection: Connection) -> None:
     photo_id = add_photo(connection)
-    framing = add_framing(connection)
+    row = add_framed(connection)
     older = searches.start(connection, photo_id, 100, ("jpeg", "webp"))
-    searches.set_framing(connection, older, framing.id)
+    searches.set_framed(connection, older, row.id)
     searches.set_encodes(connection, older, "jpeg", 3)
     searches.end_format(connection, older, "jpeg")
     searches.end_format(connection, older, "webp", "It broke.")
-    encode = add_encode(connection, framing.id)
+    encode = add_encode(connection, row.id)
     searches.add_candidate(connection, older, encode.id, within_limit=True)
     found = searches.of_photo(connection, photo_id)
     assert [(f.format, f.state, f.encodes) for f in found.formats] == [
@@ -169,11 +224,6 @@ def test_a_new_search_takes_the_place_of_the_older_one(connection: Connection) -
     assert searches.of_photo(connection, photo_id).found == ()
     searches.end(connection, newer, "done")
     assert searches.running(connection) == []
-
-
-def test_a_pick_must_exist(connection: Connection) -> None:
-    with pytest.raises(sqlite3.IntegrityError):
-        photos.set_pick(connection, add_photo(connection), 12345)
 
 
 def test_writers_in_several_threads_wait_for_each_other(path: Path) -> None:
@@ -190,5 +240,5 @@ def test_writers_in_several_threads_wait_for_each_other(path: Path) -> None:
     for thread in threads:
         thread.join()
     reader = database.connect(path)
-    assert len(photos.list_all(reader)) == 40
+    assert reader.execute("SELECT count(*) FROM photo").fetchone()[0] == 40
     reader.close()

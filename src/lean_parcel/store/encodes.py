@@ -1,5 +1,6 @@
-"""The encode table: every encode made, by framing, settings and pixels sent."""
+"""The encode table: every encode made, by framed pixels, metadata, settings and pixels sent."""
 
+import hashlib
 import json
 import sqlite3
 from dataclasses import dataclass
@@ -7,6 +8,7 @@ from dataclasses import dataclass
 from lean_parcel.core.encode import settings_from, settings_values
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.fit import Measured, Trial
+from lean_parcel.core.metadata import NO_BLOCKS, Blocks
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -14,7 +16,7 @@ class Encode:
     """A row of the encode table; the file itself is a blob."""
 
     id: int
-    framing_id: int
+    framed_id: int
     trial: Trial
     measured: Measured
     encode_ms: float
@@ -22,40 +24,43 @@ class Encode:
 
 
 _ADD = """
-INSERT INTO encode (framing_id, settings, width_px, height_px, file_sha256, size_bytes, likeness,
-  encode_ms)
-VALUES (:framing_id, :settings, :width_px, :height_px, :file_sha256, :size_bytes, :likeness,
-  :encode_ms)
-ON CONFLICT (framing_id, settings, width_px, height_px) DO UPDATE SET encode_ms = encode_ms
-RETURNING id, framing_id, settings, width_px, height_px, file_sha256, size_bytes, likeness,
+INSERT INTO encode (framed_id, settings, width_px, height_px, blocks_sha256, file_sha256,
+  size_bytes, likeness, encode_ms)
+VALUES (:framed_id, :settings, :width_px, :height_px, :blocks_sha256, :file_sha256,
+  :size_bytes, :likeness, :encode_ms)
+ON CONFLICT (framed_id, blocks_sha256, settings, width_px, height_px)
+DO UPDATE SET encode_ms = encode_ms
+RETURNING id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, likeness,
   encode_ms"""
 _GET = """
-SELECT id, framing_id, settings, width_px, height_px, file_sha256, size_bytes, likeness,
+SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, likeness,
   encode_ms
 FROM encode WHERE id = :id"""
-_OF_FRAMING = """
-SELECT id, framing_id, settings, width_px, height_px, file_sha256, size_bytes, likeness,
+_OF_FRAMED = """
+SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, likeness,
   encode_ms
-FROM encode WHERE framing_id = :framing_id ORDER BY id"""
+FROM encode WHERE framed_id = :framed_id AND blocks_sha256 = :blocks_sha256 ORDER BY id"""
 
 
 def add(
     connection: sqlite3.Connection,
     *,
-    framing_id: int,
+    framed_id: int,
+    blocks: Blocks,
     trial: Trial,
     measured: Measured,
     encode_ms: float,
     file_sha256: str,
 ) -> Encode:
-    """Keeps an encode; one with the same settings and pixels stays."""
+    """Keeps an encode; one with the same metadata, settings and pixels stays."""
     row = connection.execute(
         _ADD,
         {
-            "framing_id": framing_id,
+            "framed_id": framed_id,
             "settings": json.dumps(settings_values(trial.settings), sort_keys=True),
             "width_px": trial.width_px,
             "height_px": trial.height_px,
+            "blocks_sha256": _hash(blocks),
             "file_sha256": file_sha256,
             "size_bytes": measured.size_bytes,
             "likeness": measured.likeness,
@@ -73,15 +78,25 @@ def get(connection: sqlite3.Connection, encode_id: int) -> Encode:
     return _encode(row)
 
 
-def of_framing(connection: sqlite3.Connection, framing_id: int) -> list[Encode]:
-    """All encodes of a framing, in the order in which they were made."""
-    return [_encode(row) for row in connection.execute(_OF_FRAMING, {"framing_id": framing_id})]
+def of_framed(connection: sqlite3.Connection, framed_id: int, blocks: Blocks) -> list[Encode]:
+    """All encodes of framed pixels with these blocks of metadata, in the order in which they were
+    made."""
+    key = {"framed_id": framed_id, "blocks_sha256": _hash(blocks)}
+    return [_encode(row) for row in connection.execute(_OF_FRAMED, key)]
+
+
+def _hash(blocks: Blocks) -> str:
+    """Blocks by their content; empty for none."""
+    if blocks == NO_BLOCKS:
+        return ""
+    parts = (blocks.exif, blocks.xmp, blocks.icc)
+    return hashlib.sha256(b"".join(hashlib.sha256(part).digest() for part in parts)).hexdigest()
 
 
 def _encode(row: sqlite3.Row) -> Encode:
     return Encode(
         id=row["id"],
-        framing_id=row["framing_id"],
+        framed_id=row["framed_id"],
         trial=Trial(
             settings=settings_from(json.loads(row["settings"])),
             width_px=row["width_px"],

@@ -29,12 +29,17 @@ class Search:
     """A search and what it has found so far: `running`, `done`, `stopped` or `failed`."""
 
     id: int
-    framing_id: int | None
+    framed_id: int | None
     limit_bytes: int
     state: str
     error_message: str | None
     formats: tuple[FormatProgress, ...]
     found: tuple[Found, ...]
+
+    @property
+    def is_at_rest(self) -> bool:
+        """Whether it goes on by itself, or has nothing left to do."""
+        return self.state in ("running", "done")
 
 
 _DROP = "DELETE FROM search WHERE photo_id = :photo_id"
@@ -43,7 +48,7 @@ INSERT INTO search (photo_id, limit_bytes, state) VALUES (:photo_id, :limit_byte
 RETURNING id"""
 _ADD_FORMAT = """
 INSERT INTO search_format (search_id, format, state) VALUES (:search_id, :format, 'running')"""
-_SET_FRAMING = "UPDATE search SET framing_id = :framing_id WHERE id = :id"
+_SET_FRAMED = "UPDATE search SET framed_id = :framed_id WHERE id = :id"
 _SET_ENCODES = """
 UPDATE search_format SET encodes = :encodes WHERE search_id = :search_id AND format = :format"""
 _END_FORMAT = """
@@ -56,7 +61,7 @@ _END = """
 UPDATE search SET state = :state, error_message = :error_message
 WHERE id = :id"""
 _OF_PHOTO = """
-SELECT id, framing_id, limit_bytes, state, error_message FROM search WHERE photo_id = :photo_id"""
+SELECT id, framed_id, limit_bytes, state, error_message FROM search WHERE photo_id = :photo_id"""
 _FORMATS = """
 SELECT format, state, encodes, error_message FROM search_format WHERE search_id = :search_id
 ORDER BY rowid"""
@@ -77,9 +82,9 @@ def start(
     return int(row["id"])
 
 
-def set_framing(connection: sqlite3.Connection, search_id: int, framing_id: int) -> None:
-    """Says which framing a search works on, once it is made."""
-    connection.execute(_SET_FRAMING, {"id": search_id, "framing_id": framing_id})
+def set_framed(connection: sqlite3.Connection, search_id: int, framed_id: int) -> None:
+    """Says which framed pixels a search works on, once they are made."""
+    connection.execute(_SET_FRAMED, {"id": search_id, "framed_id": framed_id})
 
 
 def set_encodes(connection: sqlite3.Connection, search_id: int, name: Format, encodes: int) -> None:
@@ -141,7 +146,7 @@ def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search:
     key = {"search_id": row["id"]}
     return Search(
         id=row["id"],
-        framing_id=row["framing_id"],
+        framed_id=row["framed_id"],
         limit_bytes=row["limit_bytes"],
         state=row["state"],
         error_message=row["error_message"],

@@ -1,0 +1,90 @@
+"""The inspection and metadata_choice tables: what was found in an original, and can travel on."""
+
+import sqlite3
+from dataclasses import dataclass
+
+from pydantic import TypeAdapter
+
+from lean_parcel.core.encode import Format
+from lean_parcel.core.findings import Finding
+from lean_parcel.core.framing import MetadataPolicy
+from lean_parcel.core.metadata import Blocks, Credit
+
+_FINDINGS: TypeAdapter[tuple[Finding, ...]] = TypeAdapter(tuple[Finding, ...])
+_CREDITS: TypeAdapter[Credit] = TypeAdapter(Credit)
+_COSTS: TypeAdapter[dict[Format, int]] = TypeAdapter(dict[Format, int])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MetadataChoice:
+    """What a policy lets through, and the bytes that it adds to a file of each format."""
+
+    policy: MetadataPolicy
+    blocks: Blocks
+    costs: dict[Format, int]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Inspection:
+    """What was found in an original; the preview is a reduced copy of it, as a blob."""
+
+    findings: tuple[Finding, ...]
+    credit: Credit
+    preview_sha256: str
+    choices: tuple[MetadataChoice, ...]
+
+
+_ADD = """
+INSERT INTO inspection (photo_id, findings, credit, preview_sha256)
+VALUES (:photo_id, :findings, :credit, :preview_sha256) ON CONFLICT DO NOTHING"""
+_ADD_CHOICE = """
+INSERT INTO metadata_choice (photo_id, policy, exif, xmp, costs)
+VALUES (:photo_id, :policy, :exif, :xmp, :costs) ON CONFLICT DO NOTHING"""
+_FIND = "SELECT findings, credit, preview_sha256 FROM inspection WHERE photo_id = :photo_id"
+_CHOICES = """
+SELECT policy, exif, xmp, costs FROM metadata_choice WHERE photo_id = :photo_id ORDER BY rowid"""
+
+
+def add(connection: sqlite3.Connection, photo_id: int, inspection: Inspection) -> None:
+    """Keeps what was found in a photo."""
+    connection.execute(
+        _ADD,
+        {
+            "photo_id": photo_id,
+            "findings": _FINDINGS.dump_json(inspection.findings).decode(),
+            "credit": _CREDITS.dump_json(inspection.credit).decode(),
+            "preview_sha256": inspection.preview_sha256,
+        },
+    )
+    for choice in inspection.choices:
+        connection.execute(
+            _ADD_CHOICE,
+            {
+                "photo_id": photo_id,
+                "policy": choice.policy,
+                "exif": choice.blocks.exif,
+                "xmp": choice.blocks.xmp,
+                "costs": _COSTS.dump_json(choice.costs).decode(),
+            },
+        )
+
+
+def find(connection: sqlite3.Connection, photo_id: int) -> Inspection | None:
+    """What was found in a photo; None for one that nobody has looked into yet."""
+    key = {"photo_id": photo_id}
+    row = connection.execute(_FIND, key).fetchone()
+    if row is None:
+        return None
+    return Inspection(
+        findings=_FINDINGS.validate_json(row["findings"]),
+        credit=_CREDITS.validate_json(row["credit"]),
+        preview_sha256=row["preview_sha256"],
+        choices=tuple(
+            MetadataChoice(
+                policy=choice["policy"],
+                blocks=Blocks(exif=choice["exif"], xmp=choice["xmp"]),
+                costs=_COSTS.validate_json(choice["costs"]),
+            )
+            for choice in connection.execute(_CHOICES, key)
+        ),
+    )

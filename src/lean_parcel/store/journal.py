@@ -1,0 +1,163 @@
+"""The entry table: every step on a photo, and on the pages.
+
+A journal is that of a photo, by its id, or with None that of the pages' layout. Its current entry
+is the one that was visited last. Undo visits the entry before; redo visits the one of those after
+that was visited last; so a branch that was left by a new step can still be gone back to.
+"""
+
+import sqlite3
+from dataclasses import dataclass
+
+from pydantic import TypeAdapter
+
+from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.journal import State
+from lean_parcel.core.layout import Layout
+
+_STATES: TypeAdapter[State] = TypeAdapter(State)
+_LAYOUTS: TypeAdapter[Layout] = TypeAdapter(Layout)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Entry:
+    """A row of the entry table; the state as JSON, for `state_of` or `layout_of` to read."""
+
+    id: int
+    photo_id: int | None
+    parent_id: int | None
+    words: str
+    state: str
+    made_at: str
+
+
+_APPEND = """
+INSERT INTO entry (photo_id, parent_id, words, state, visited)
+VALUES (:photo_id, :parent_id, :words, :state,
+  (SELECT coalesce(max(visited), 0) + 1 FROM entry))
+RETURNING id, photo_id, parent_id, words, state, made_at"""
+_CURRENT = """
+SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+WHERE photo_id IS :photo_id ORDER BY visited DESC LIMIT 1"""
+_GET = """
+SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+WHERE id = :id AND photo_id IS :photo_id"""
+_NEXT = """
+SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+WHERE parent_id = :id ORDER BY visited DESC LIMIT 1"""
+_VISIT = """
+UPDATE entry SET visited = (SELECT max(visited) + 1 FROM entry) WHERE id = :id"""
+_ALL = """
+SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+WHERE photo_id IS :photo_id ORDER BY id"""
+_LATEST_OF_PHOTOS = """
+SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+WHERE photo_id IS NOT NULL ORDER BY visited DESC LIMIT 1"""
+
+
+def append_state(connection: sqlite3.Connection, photo_id: int, words: str, state: State) -> Entry:
+    """A step on a photo, after the current one."""
+    return _append(connection, photo_id, words, _STATES.dump_json(state).decode())
+
+
+def append_layout(connection: sqlite3.Connection, words: str, layout: Layout) -> Entry:
+    """A step on the pages, after the current one."""
+    return _append(connection, None, words, _LAYOUTS.dump_json(layout).decode())
+
+
+def state_of(connection: sqlite3.Connection, photo_id: int) -> State:
+    """What is decided about a photo. Raises NotFoundError."""
+    return read_state(current(connection, photo_id))
+
+
+def layout_of(connection: sqlite3.Connection) -> Layout:
+    """The pages as they are."""
+    return _LAYOUTS.validate_json(current(connection, None).state)
+
+
+def read_state(entry: Entry) -> State:
+    """The state after an entry of a photo."""
+    return _STATES.validate_json(entry.state)
+
+
+def read_layout(entry: Entry) -> Layout:
+    """The layout after an entry of the pages."""
+    return _LAYOUTS.validate_json(entry.state)
+
+
+def latest_state(connection: sqlite3.Connection) -> State | None:
+    """The state that was decided last, on whichever photo, for the next one to start from."""
+    row = connection.execute(_LATEST_OF_PHOTOS).fetchone()
+    return read_state(_entry(row)) if row else None
+
+
+def current(connection: sqlite3.Connection, photo_id: int | None) -> Entry:
+    """The current entry of a journal. Raises NotFoundError."""
+    row = connection.execute(_CURRENT, {"photo_id": photo_id}).fetchone()
+    if row is None:
+        raise NotFoundError(f"There is no photo {photo_id}.")
+    return _entry(row)
+
+
+def get(connection: sqlite3.Connection, photo_id: int | None, entry_id: int) -> Entry:
+    """An entry of a journal. Raises NotFoundError."""
+    row = connection.execute(_GET, {"id": entry_id, "photo_id": photo_id}).fetchone()
+    if row is None:
+        raise NotFoundError(f"There is no entry {entry_id} in this journal.")
+    return _entry(row)
+
+
+def entries(connection: sqlite3.Connection, photo_id: int | None) -> list[Entry]:
+    """A whole journal, oldest first."""
+    return [_entry(row) for row in connection.execute(_ALL, {"photo_id": photo_id})]
+
+
+def following(connection: sqlite3.Connection, entry: Entry) -> Entry | None:
+    """The entry that redo would visit."""
+    row = connection.execute(_NEXT, {"id": entry.id}).fetchone()
+    return _entry(row) if row else None
+
+
+def undo(connection: sqlite3.Connection, photo_id: int | None) -> Entry:
+    """Goes one step back, and returns the entry that is current then. Raises UsageError
+    `nothing_to_undo`."""
+    now = current(connection, photo_id)
+    if now.parent_id is None:
+        raise UsageError("There is nothing to undo.", "nothing_to_undo")
+    return visit(connection, photo_id, now.parent_id)
+
+
+def redo(connection: sqlite3.Connection, photo_id: int | None) -> Entry:
+    """Goes one step forward again. Raises UsageError `nothing_to_redo`."""
+    after = following(connection, current(connection, photo_id))
+    if after is None:
+        raise UsageError("There is nothing to redo.", "nothing_to_redo")
+    return visit(connection, photo_id, after.id)
+
+
+def visit(connection: sqlite3.Connection, photo_id: int | None, entry_id: int) -> Entry:
+    """Makes an entry of a journal the current one. Raises NotFoundError."""
+    entry = get(connection, photo_id, entry_id)
+    connection.execute(_VISIT, {"id": entry_id})
+    return entry
+
+
+def _append(connection: sqlite3.Connection, photo_id: int | None, words: str, state: str) -> Entry:
+    parent = connection.execute(_CURRENT, {"photo_id": photo_id}).fetchone()
+    values = {
+        "photo_id": photo_id,
+        "parent_id": parent["id"] if parent else None,
+        "words": words,
+        "state": state,
+    }
+    return _entry(connection.execute(_APPEND, values).fetchone())
+
+
+def _entry(row: sqlite3.Row) -> Entry:
+    return Entry(
+        id=row["id"],
+        photo_id=row["photo_id"],
+        parent_id=row["parent_id"],
+        words=row["words"],
+        state=row["state"],
+        made_at=row["made_at"],
+    )

@@ -1,0 +1,57 @@
+"""A workspace of the first version comes through with all that it held."""
+
+import json
+import sqlite3
+from importlib import resources
+from pathlib import Path
+
+import pytest
+
+from lean_parcel.store import database, encodes, journal, searches
+
+_FILL = """
+INSERT INTO blob VALUES (hex(zeroblob(32)), x'01');
+INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
+  height_px, has_alpha, css_width_px, density, limit_bytes, background, formats, aim_order)
+SELECT value, 'p' || value || '.jpg', sha256, sha256, 'jpeg', 9, 40, 30, 0, 300 + value, 2, 5000,
+  '#204060', '["jpeg", "webp"]', 10 - value
+FROM blob, json_each('[1, 2]');
+INSERT INTO framing (id, original_sha256, device_width_px, pixels_sha256, subject)
+SELECT 5, sha256, 40, sha256, '{"rungs": [], "is_transparent": false, "quick_png_size_bytes": 1}'
+FROM blob;
+INSERT INTO encode (id, framing_id, settings, width_px, height_px, file_sha256, size_bytes,
+  likeness, encode_ms)
+SELECT 8, 5, '{"format": "webp", "quality": 70}', 40, 30, sha256, 1, 80.5, 3 FROM blob;
+UPDATE photo SET picked_encode_id = 8 WHERE id = 1;
+INSERT INTO search (photo_id, framing_id, limit_bytes, state) VALUES (1, 5, 5000, 'done'),
+  (2, NULL, 5000, 'stopped');
+INSERT INTO search_format (search_id, format, state) VALUES (1, 'webp', 'done');
+INSERT INTO candidate VALUES (1, 8, 1);
+"""
+
+
+@pytest.fixture
+def path(tmp_path: Path) -> Path:
+    first = resources.files("lean_parcel.store") / "migrations" / "0001_workspace.sql"
+    connection = sqlite3.connect(tmp_path / "old.sqlite3")
+    connection.executescript(first.read_text() + _FILL + "PRAGMA user_version = 1;")
+    connection.close()
+    return tmp_path / "old.sqlite3"
+
+
+def test_photos_aims_picks_and_files_are_carried_over(path: Path) -> None:
+    database.migrate(path)
+    connection = database.connect(path)
+    (page,) = journal.layout_of(connection).pages
+    assert [(spot.photo_id, spot.name) for spot in page.spots] == [(1, "p1.jpg"), (2, "p2.jpg")]
+    one, two = journal.state_of(connection, 1), journal.state_of(connection, 2)
+    assert (one.aim.place.css_width_px, one.aim.limit_bytes) == (301, 5000)
+    assert (one.framing.background, one.aim.formats) == ("#204060", ("jpeg", "webp"))
+    assert (one.picked_encode_id, two.picked_encode_id) == (8, None)
+    assert encodes.get(connection, 8).measured.likeness == 80.5
+    assert journal.latest_state(connection) == one  # its aim was set last
+    assert searches.running(connection) == [(1, 1), (2, 2)]
+    assert [f.format for f in searches.of_photo(connection, 2).formats] == ["jpeg", "webp"]
+    assert connection.execute("PRAGMA foreign_key_check").fetchall() == []
+    assert json.loads(connection.execute("SELECT plan FROM framed").fetchone()[0])["version"] == 1
+    connection.close()
