@@ -12,10 +12,11 @@ from benchmarks.encodes_per_fit import bisection
 from benchmarks.photos import framed
 from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import FORMATS, Format
-from lean_parcel.core.frame import Place
+from lean_parcel.core.framing import Framing
 from lean_parcel.core.likeness import Reference
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.pixels import decode
+from lean_parcel.core.place import Place
 from lean_parcel.work.files import fit_file
 
 WIDTH_PX = 1000
@@ -71,7 +72,9 @@ def measure(executor: Executor, photo: bytes, photo_name: str, limit_bytes: int)
     aim = Aim(place=Place(css_width_px=WIDTH_PX), limit_bytes=limit_bytes)
 
     def fit() -> None:
-        offers = fit_file(executor, photo, photo_name, aim, Limits(), lambda _: None).offers
+        offers = fit_file(
+            executor, photo, photo_name, Framing(), aim, Limits(), lambda _: None
+        ).offers
         for offer in reversed(offers):
             ours[offer.candidate.trial.settings.format] = offer.candidate.measured.likeness
 

@@ -3,8 +3,10 @@
 from importlib import resources
 
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.frame import Place, frame_photo
+from lean_parcel.core.frame import frame_photo
+from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
+from lean_parcel.core.place import Place
 
 
 def demo_files() -> dict[str, bytes]:
@@ -16,4 +18,5 @@ def demo_files() -> dict[str, bytes]:
 
 def framed(data: bytes, name: str, css_width_px: int) -> U8:
     """Framed pixels of one photo."""
-    return frame_photo(data, name, Place(css_width_px=css_width_px), Limits())[1]
+    place = Place(css_width_px=css_width_px)
+    return frame_photo(data, name, Framing(), place, Limits()).pixels

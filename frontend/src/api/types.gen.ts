@@ -11,36 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All photos */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Done */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["PhotosValue"];
-                    };
-                };
-                /** @description Refused */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ErrorValue"];
-                    };
-                };
-            };
-        };
+        get?: never;
         put?: never;
         /** Add a photo */
         post: {
@@ -55,6 +26,7 @@ export interface paths {
                     "multipart/form-data": {
                         /** Format: binary */
                         photo: string;
+                        page_id?: number;
                     };
                 };
             };
@@ -92,7 +64,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A photo with its search, encodes and candidates */
+        /** A photo and all of it */
         get: {
             parameters: {
                 query?: never;
@@ -126,10 +98,72 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        delete?: never;
+        /** Take a photo off its page */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
-        patch?: never;
+        /** Name or move a photo */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PhotoChangeValue"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/photos/{photo_id}/aim": {
@@ -181,6 +215,178 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/photos/{photo_id}/framing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take back turns, crop and straightening */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        /** Change the framing */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FramingChangeValue"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came in */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FindingsValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/margins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Empty margins */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MarginsValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/pick": {
         parameters: {
             query?: never;
@@ -189,7 +395,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Take an encode, or take the pick back */
+        /** Take an encode, or none */
         put: {
             parameters: {
                 query?: never;
@@ -275,14 +481,249 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/samples": {
+    "/api/photos/{photo_id}/journal": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The demo photos */
+        /** Every step */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JournalValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/journal/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a step back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/journal/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a step again */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/journal/current": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Go to an entry */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["GoBackValue"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/journal/{first_id}/{second_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Compare two entries */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    first_id: number;
+                    second_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ComparisonValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All pages */
         get: {
             parameters: {
                 query?: never;
@@ -298,7 +739,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SamplesValue"];
+                        "application/json": components["schemas"]["PagesValue"];
                     };
                 };
                 /** @description Refused */
@@ -313,7 +754,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Add a demo photo */
+        /** Add a page */
         post: {
             parameters: {
                 query?: never;
@@ -323,7 +764,405 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["SampleNameValue"];
+                    "application/json": components["schemas"]["NewPageValue"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AddedValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a page */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        /** Name or budget a page */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PageChangeValue"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/pages/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an act on the pages back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an act on the pages again */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Places */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlacesValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add a place */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PlaceValue"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AddedValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places/{place_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a place */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    place_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PlaceValue"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Remove a place */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    place_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The picture library */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LibraryValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add a photo of the library */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LibraryChoiceValue"];
                 };
             };
             responses: {
@@ -359,7 +1198,7 @@ export interface components {
     schemas: {
         /**
          * AddedValue
-         * @description The id of a photo that was stored.
+         * @description The id of what was stored.
          */
         AddedValue: {
             /** Id */
@@ -367,17 +1206,12 @@ export interface components {
         };
         /**
          * Aim
-         * @description At most `limit_bytes` in a place; `background` (`#rrggbb`) fills transparency in JPEG.
+         * @description At most `limit_bytes` in a place.
          */
         Aim: {
             place: components["schemas"]["Place"];
             /** Limit Bytes */
             limit_bytes: number;
-            /**
-             * Background
-             * @default #ffffff
-             */
-            background: string;
             /**
              * Formats
              * @default [
@@ -391,19 +1225,24 @@ export interface components {
         };
         /**
          * AimChangeValue
-         * @description What to change of an aim; the rest stays.
+         * @description What to change of an aim; the rest stays. A height of null is none.
          */
         AimChangeValue: {
             /** Css Width Px */
-            css_width_px?: number | null;
+            css_width_px?: number;
+            /** Css Height Px */
+            css_height_px?: number | null;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit?: "cover" | "contain";
             /** Density */
-            density?: number | null;
+            density?: number;
             /** Limit Bytes */
-            limit_bytes?: number | null;
-            /** Background */
-            background?: string | null;
+            limit_bytes?: number;
             /** Formats */
-            formats?: ("jpeg" | "png" | "webp" | "avif")[] | null;
+            formats?: ("jpeg" | "png" | "webp" | "avif")[];
         };
         /**
          * AvifSettings
@@ -429,12 +1268,75 @@ export interface components {
             format: "avif";
         };
         /**
+         * Box
+         * @description A rectangle of whole pixels.
+         */
+        Box: {
+            /** Left Px */
+            left_px: number;
+            /** Top Px */
+            top_px: number;
+            /** Width Px */
+            width_px: number;
+            /** Height Px */
+            height_px: number;
+        };
+        /**
          * ChangesValue
-         * @description Photos that changed.
+         * @description Photos that changed; the pages may have, too.
          */
         ChangesValue: {
             /** Photo Ids */
             photo_ids: number[];
+        };
+        /**
+         * ComparisonValue
+         * @description Two entries of a journal: what differs, and their framed pixels where they were made.
+         */
+        ComparisonValue: {
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            /** Framed Ids */
+            framed_ids: (number | null)[];
+        };
+        /**
+         * Credit
+         * @description Who is to be named: the maker, the credit line asked for, the rights, and where the licence
+         *     is. Empty texts where nothing is known.
+         */
+        Credit: {
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /**
+             * Credit
+             * @default
+             */
+            credit: string;
+            /**
+             * Rights
+             * @default
+             */
+            rights: string;
+            /**
+             * Licence
+             * @default
+             */
+            licence: string;
+        };
+        /**
+         * Difference
+         * @description One thing that differs between two states, in words.
+         */
+        Difference: {
+            /** Topic */
+            topic: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * EncodeValue
@@ -457,6 +1359,24 @@ export interface components {
             encode_ms: number;
         };
         /**
+         * EntryValue
+         * @description A step of a journal: the `current` one, one that led to it (`done`), or one that does not
+         *     (`undone`).
+         */
+        EntryValue: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: string;
+            /** Made At */
+            made_at: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "done" | "current" | "undone";
+        };
+        /**
          * ErrorValue
          * @description What went wrong: a stable code, a sentence, and the request's id for the log.
          */
@@ -467,6 +1387,56 @@ export interface components {
             message: string;
             /** Request Id */
             request_id: string;
+        };
+        /**
+         * Finding
+         * @description One thing to know of a photo: a title, one or two sentences, the bytes that it takes in the
+         *     file where it has any, and whether it is a warning.
+         */
+        Finding: {
+            /** Topic */
+            topic: string;
+            /** Title */
+            title: string;
+            /** Note */
+            note: string;
+            /**
+             * Size Bytes
+             * @default null
+             */
+            size_bytes: number | null;
+            /**
+             * Is Warning
+             * @default false
+             */
+            is_warning: boolean;
+        };
+        /**
+         * FindingsValue
+         * @description What came in with a photo.
+         */
+        FindingsValue: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            credit: components["schemas"]["Credit"];
+            /** Policies */
+            policies: components["schemas"]["PolicyCostValue"][];
+        };
+        /**
+         * Focus
+         * @description The point of the turned picture that *cover* keeps in sight, 0 to 1 each way.
+         */
+        Focus: {
+            /**
+             * X
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y: number;
         };
         /**
          * FormatProgressValue
@@ -489,10 +1459,10 @@ export interface components {
             error_message: string | null;
         };
         /**
-         * FramingValue
-         * @description The original in its place.
+         * FramedValue
+         * @description The photo as it is framed.
          */
-        FramingValue: {
+        FramedValue: {
             /** Id */
             id: number;
             /** Width Px */
@@ -501,6 +1471,153 @@ export interface components {
             height_px: number;
             /** Is Transparent */
             is_transparent: boolean;
+        };
+        /**
+         * Framing
+         * @description All that happens to a photo before it is encoded.
+         *
+         *     `orientation` comes after the file's own; `straighten_deg` turns clockwise about the middle;
+         *     `crop` None keeps everything. `background` (`#rrggbb`) stands behind transparency: in JPEG, or
+         *     in every format where `fills_background` is set.
+         */
+        Framing: {
+            /**
+             * Orientation
+             * @default 1
+             */
+            orientation: number;
+            /**
+             * Straighten Deg
+             * @default 0
+             */
+            straighten_deg: number;
+            /** @default null */
+            crop: components["schemas"]["Box"] | null;
+            /**
+             * @default {
+             *       "x": 0.5,
+             *       "y": 0.5
+             *     }
+             */
+            focus: components["schemas"]["Focus"];
+            /**
+             * @default {
+             *       "by": "place",
+             *       "width_px": null,
+             *       "height_px": null,
+             *       "longest_px": null,
+             *       "percent": null,
+             *       "fit": "cover"
+             *     }
+             */
+            size: components["schemas"]["Size"];
+            /**
+             * May Enlarge
+             * @default false
+             */
+            may_enlarge: boolean;
+            /**
+             * Kernel
+             * @default lanczos3
+             * @enum {string}
+             */
+            kernel: "lanczos3" | "mitchell" | "catmull-rom" | "linear" | "nearest";
+            /**
+             * Light
+             * @default linear
+             * @enum {string}
+             */
+            light: "linear" | "gamma";
+            /**
+             * @default {
+             *       "amount_percent": 0,
+             *       "radius_px": 0.7,
+             *       "threshold_codes": 2
+             *     }
+             */
+            sharpen: components["schemas"]["Sharpen"];
+            /**
+             * Background
+             * @default #ffffff
+             */
+            background: string;
+            /**
+             * Fills Background
+             * @default false
+             */
+            fills_background: boolean;
+            /**
+             * Gamut
+             * @default srgb
+             * @enum {string}
+             */
+            gamut: "srgb" | "display-p3";
+            /**
+             * Metadata
+             * @default credit
+             * @enum {string}
+             */
+            metadata: "nothing" | "credit" | "no-position" | "everything";
+        };
+        /**
+         * FramingChangeValue
+         * @description What to change of a framing, after a turn if there is one; the rest stays. A crop of null is
+         *     none.
+         */
+        FramingChangeValue: {
+            /**
+             * Turn
+             * @enum {string}
+             */
+            turn?: "left" | "right" | "flip";
+            /** Straighten Deg */
+            straighten_deg?: number;
+            crop?: components["schemas"]["Box"] | null;
+            focus?: components["schemas"]["Focus"];
+            size?: components["schemas"]["Size"];
+            /** May Enlarge */
+            may_enlarge?: boolean;
+            /**
+             * Kernel
+             * @enum {string}
+             */
+            kernel?: "lanczos3" | "mitchell" | "catmull-rom" | "linear" | "nearest";
+            /**
+             * Light
+             * @enum {string}
+             */
+            light?: "linear" | "gamma";
+            sharpen?: components["schemas"]["Sharpen"];
+            /** Background */
+            background?: string;
+            /** Fills Background */
+            fills_background?: boolean;
+            /**
+             * Gamut
+             * @enum {string}
+             */
+            gamut?: "srgb" | "display-p3";
+            /**
+             * Metadata
+             * @enum {string}
+             */
+            metadata?: "nothing" | "credit" | "no-position" | "everything";
+        };
+        /**
+         * GoBackValue
+         * @description The entry to make the current one.
+         */
+        GoBackValue: {
+            /** Entry Id */
+            entry_id: number;
+        };
+        /**
+         * JournalValue
+         * @description A photo's journal, oldest first.
+         */
+        JournalValue: {
+            /** Entries */
+            entries: components["schemas"]["EntryValue"][];
         };
         /**
          * JpegSettings
@@ -527,8 +1644,120 @@ export interface components {
             format: "jpeg";
         };
         /**
+         * LibraryChoiceValue
+         * @description A photo of the library in one of its sizes, and the page to put it on.
+         */
+        LibraryChoiceValue: {
+            /** File */
+            file: string;
+            /** Width Px */
+            width_px: number;
+            /** Page Id */
+            page_id: number;
+        };
+        /**
+         * LibraryPhoto
+         * @description A photo as the library offers it, in these widths, the original's last.
+         */
+        LibraryPhoto: {
+            /** File */
+            file: string;
+            /** Title */
+            title: string;
+            /** Alt */
+            alt: string;
+            /** Widths Px */
+            widths_px: number[];
+            credit: components["schemas"]["Credit"];
+        };
+        /**
+         * LibraryValue
+         * @description What the picture library offers.
+         */
+        LibraryValue: {
+            /** Name */
+            name: string;
+            /** Photos */
+            photos: components["schemas"]["LibraryPhoto"][];
+        };
+        /**
+         * MarginsValue
+         * @description What lies inside the empty margins, in the turned picture; null without any.
+         */
+        MarginsValue: {
+            box: components["schemas"]["Box"] | null;
+        };
+        /**
+         * NamedPlace
+         * @description A row of the place table.
+         */
+        NamedPlace: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            place: components["schemas"]["Place"];
+        };
+        /**
+         * NewPageValue
+         * @description The name of a new page.
+         */
+        NewPageValue: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * PageChangeValue
+         * @description Another name for a page, or another budget; null is none.
+         */
+        PageChangeValue: {
+            /** Name */
+            name?: string;
+            /** Budget Bytes */
+            budget_bytes?: number | null;
+        };
+        /**
+         * PageValue
+         * @description A page with its photos, in order.
+         */
+        PageValue: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Budget Bytes */
+            budget_bytes: number | null;
+            /** Photos */
+            photos: components["schemas"]["PhotoValue"][];
+        };
+        /**
+         * PagesValue
+         * @description All pages, and the words of what undo and redo would do.
+         */
+        PagesValue: {
+            /** Pages */
+            pages: components["schemas"]["PageValue"][];
+            /** Undo Words */
+            undo_words: string | null;
+            /** Redo Words */
+            redo_words: string | null;
+        };
+        /**
+         * PhotoChangeValue
+         * @description Another name for a photo, or another page and position.
+         */
+        PhotoChangeValue: {
+            /** Name */
+            name?: string;
+            /** Page Id */
+            page_id?: number;
+            /** Position */
+            position?: number;
+        };
+        /**
          * PhotoValue
-         * @description A photo as the list shows it.
+         * @description A photo as the pages show it; `best` is the best within its limit found so far, and
+         *     `thumbnail_key` changes with the thumbnail.
          */
         PhotoValue: {
             /** Id */
@@ -537,15 +1766,17 @@ export interface components {
             name: string;
             source: components["schemas"]["Source"];
             aim: components["schemas"]["Aim"];
+            /** Size By */
+            size_by: string;
             pick: components["schemas"]["EncodeValue"] | null;
-        };
-        /**
-         * PhotosValue
-         * @description All photos.
-         */
-        PhotosValue: {
-            /** Photos */
-            photos: components["schemas"]["PhotoValue"][];
+            best: components["schemas"]["EncodeValue"] | null;
+            /**
+             * Search State
+             * @enum {string}
+             */
+            search_state: "running" | "done" | "stopped" | "failed";
+            /** Thumbnail Key */
+            thumbnail_key: string;
         };
         /**
          * PickValue
@@ -557,16 +1788,63 @@ export interface components {
         };
         /**
          * Place
-         * @description Where a photo stands: CSS width and device pixels per CSS pixel.
+         * @description CSS width, CSS height where the place fixes it, and device pixels per CSS pixel.
          */
         Place: {
             /** Css Width Px */
             css_width_px: number;
             /**
+             * Css Height Px
+             * @default null
+             */
+            css_height_px: number | null;
+            /**
+             * Fit
+             * @default cover
+             * @enum {string}
+             */
+            fit: "cover" | "contain";
+            /**
              * Density
              * @default 1
              */
             density: number;
+        };
+        /**
+         * PlaceValue
+         * @description A place under a name.
+         */
+        PlaceValue: {
+            /** Name */
+            name: string;
+            place: components["schemas"]["Place"];
+        };
+        /**
+         * PlacesValue
+         * @description Places to choose from.
+         */
+        PlacesValue: {
+            /** Places */
+            places: components["schemas"]["NamedPlace"][];
+        };
+        /**
+         * PlanValue
+         * @description What the framing comes to: the part of the turned picture that is kept, whose size is given,
+         *     the pixels it becomes, how many times fewer they are a side, and the sharpening in effect.
+         */
+        PlanValue: {
+            /** Turned Width Px */
+            turned_width_px: number;
+            /** Turned Height Px */
+            turned_height_px: number;
+            box: components["schemas"]["Box"];
+            /** Width Px */
+            width_px: number;
+            /** Height Px */
+            height_px: number;
+            /** Reduction */
+            reduction: number;
+            sharpen: components["schemas"]["Sharpen"];
         };
         /**
          * PngSettings
@@ -588,35 +1866,19 @@ export interface components {
             format: "png";
         };
         /**
-         * Sample
-         * @description A demo photo: file name, title, the difficulty it shows, and the aim it is meant for.
+         * PolicyCostValue
+         * @description The bytes that a metadata policy adds to a file of each format.
          */
-        Sample: {
-            /** File */
-            file: string;
-            /** Title */
-            title: string;
-            /** Alt */
-            alt: string;
-            /** Shows */
-            shows: string;
-            aim: components["schemas"]["Aim"];
-        };
-        /**
-         * SampleNameValue
-         * @description A demo photo to open.
-         */
-        SampleNameValue: {
-            /** File */
-            file: string;
-        };
-        /**
-         * SamplesValue
-         * @description The demo photos.
-         */
-        SamplesValue: {
-            /** Samples */
-            samples: components["schemas"]["Sample"][];
+        PolicyCostValue: {
+            /**
+             * Policy
+             * @enum {string}
+             */
+            policy: "nothing" | "credit" | "no-position" | "everything";
+            /** Costs */
+            costs: {
+                [key: string]: number;
+            };
         };
         /**
          * SearchValue
@@ -634,6 +1896,71 @@ export interface components {
             error_message: string | null;
             /** Formats */
             formats: components["schemas"]["FormatProgressValue"][];
+        };
+        /**
+         * Sharpen
+         * @description An unsharp mask on luma, after the resize. `amount_percent` 0 is off, and None goes with how
+         *     far the photo is reduced; `radius_px` is the Gaussian's sigma; what differs by less than
+         *     `threshold_codes` of 255 is left alone.
+         */
+        Sharpen: {
+            /**
+             * Amount Percent
+             * @default 0
+             */
+            amount_percent: number | null;
+            /**
+             * Radius Px
+             * @default 0.7
+             */
+            radius_px: number;
+            /**
+             * Threshold Codes
+             * @default 2
+             */
+            threshold_codes: number;
+        };
+        /**
+         * Size
+         * @description How many pixels a framed photo has, and what decides it.
+         *
+         *     By its `place`; by exact `width_px`, `height_px` or `longest_px`; by `percent` of what was kept
+         *     of the photo; or by a `box` of exact width and height, which it covers or is contained in.
+         *     What another way needs may be set too, and is remembered.
+         */
+        Size: {
+            /**
+             * By
+             * @default place
+             * @enum {string}
+             */
+            by: "place" | "width" | "height" | "longest" | "percent" | "box";
+            /**
+             * Width Px
+             * @default null
+             */
+            width_px: number | null;
+            /**
+             * Height Px
+             * @default null
+             */
+            height_px: number | null;
+            /**
+             * Longest Px
+             * @default null
+             */
+            longest_px: number | null;
+            /**
+             * Percent
+             * @default null
+             */
+            percent: number | null;
+            /**
+             * Fit
+             * @default cover
+             * @enum {string}
+             */
+            fit: "cover" | "contain";
         };
         /**
          * Source
@@ -677,16 +2004,24 @@ export interface components {
         };
         /**
          * WeighingValue
-         * @description A photo with all that its screen shows; candidates are ids of encodes, best first.
+         * @description A photo with all that its screens show; candidates are ids of encodes, best first.
          */
         WeighingValue: {
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /** Page Id */
+            page_id: number;
             source: components["schemas"]["Source"];
             aim: components["schemas"]["Aim"];
-            framing: components["schemas"]["FramingValue"] | null;
+            framing: components["schemas"]["Framing"];
+            plan: components["schemas"]["PlanValue"];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+            framed: components["schemas"]["FramedValue"] | null;
             search: components["schemas"]["SearchValue"];
             /** Encodes */
             encodes: components["schemas"]["EncodeValue"][];

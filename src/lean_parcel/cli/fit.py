@@ -33,8 +33,9 @@ from lean_parcel.core.encode import (
     settings_values,
 )
 from lean_parcel.core.errors import LeanParcelError, UsageError
-from lean_parcel.core.frame import Place
+from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
+from lean_parcel.core.place import Place
 from lean_parcel.core.size import format_size
 from lean_parcel.work.files import FileFit, Offer, fit_file
 from lean_parcel.work.fitting import Event, FormatEnded, FormatFailed
@@ -77,7 +78,8 @@ def fit(
         raise click.UsageError("--all and --replace go with --out.")
     try:
         place = Place(css_width_px=width, density=density)
-        aim = Aim(place=place, limit_bytes=limit, background=background, formats=formats)
+        aim = Aim(place=place, limit_bytes=limit, formats=formats)
+        framing = Framing(background=background)
     except UsageError as error:
         raise click.UsageError(error.message) from error
     folder = OutputFolder(out, photos, replace=replace) if out else None
@@ -85,7 +87,7 @@ def fit(
     with _pool() as pool:
         for photo in photos:
             try:
-                result = _fit(pool, photo, aim, show=not as_json)
+                result = _fit(pool, photo, framing, aim, show=not as_json)
             except LeanParcelError as error:
                 has_unreadable = True
                 _print_error(photo, error, as_json)
@@ -111,7 +113,7 @@ def _pool() -> Iterator[WorkerPool]:
         pool.shutdown(cancel_futures=True)
 
 
-def _fit(pool: WorkerPool, photo: Path, aim: Aim, *, show: bool) -> FileFit:
+def _fit(pool: WorkerPool, photo: Path, framing: Framing, aim: Aim, *, show: bool) -> FileFit:
     data = read_photo(photo, _LIMITS)
     console = Console(stderr=True)
     progress = Progress(
@@ -130,7 +132,7 @@ def _fit(pool: WorkerPool, photo: Path, aim: Aim, *, show: bool) -> FileFit:
             if isinstance(event, FormatEnded | FormatFailed):
                 progress.advance(task)
 
-        result = fit_file(pool, data, photo.name, aim, _LIMITS, advance)
+        result = fit_file(pool, data, photo.name, framing, aim, _LIMITS, advance)
     for failure in result.failures:
         click.echo(f"{photo}: {failure.format}: {failure.error.message}", err=True)
     return result

@@ -4,14 +4,15 @@ import logging
 import signal
 import sys
 from pathlib import Path
+from threading import Thread
 
 import click
 import waitress
 
-from lean_parcel import demo
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.photo import Limits
 from lean_parcel.web.app import STATIC, create_app
+from lean_parcel.work import demo_pages
 from lean_parcel.work.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
@@ -80,18 +81,12 @@ def serve(
     click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path})")
     try:
         workspace.resume_searches()
-        if with_demo and not workspace.list_photos():
-            load_demo(workspace)
+        if with_demo and not workspace.pages.view().photos:
+            Thread(target=demo_pages.load, args=(workspace,), daemon=True).start()
         server.run()
     finally:
         workspace.close()
         pool.shutdown(cancel_futures=True)
-
-
-def load_demo(workspace: Workspace) -> None:
-    """Adds the photos that the demo opens with."""
-    for file in demo.OPENING:
-        workspace.add_photo(file, demo.original(file), demo.sample(file).aim)
 
 
 def _own_workspace(name: str) -> Path:

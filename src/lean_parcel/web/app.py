@@ -6,9 +6,16 @@ from urllib.parse import urlsplit
 from flask import Flask, Response, abort, request, send_from_directory
 
 from lean_parcel.core.photo import Limits
-from lean_parcel.web import changes, errors, files, photos, samples
+from lean_parcel.web import changes, errors, files, library, pages, photos
 from lean_parcel.work.workspace import Workspace
 
+#: Addresses of screens, which the page itself tells apart.
+_SCREENS = (
+    "/",
+    "/pages/<int:page_id>",
+    "/photos/<int:photo_id>",
+    "/photos/<int:photo_id>/frame",
+)
 STATIC = Path(__file__).parent / "static"
 #: What multipart adds to the largest photo.
 _ENVELOPE_BYTES = 1_000_000
@@ -27,13 +34,13 @@ def create_app(workspace: Workspace, limits: Limits) -> Flask:
     app = Flask(__name__, static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = limits.max_size_bytes + _ENVELOPE_BYTES
     app.extensions["workspace"] = workspace
-    for module in (photos, files, samples, changes):
+    for module in (photos, pages, files, library, changes):
         app.register_blueprint(module.routes)
     errors.register(app)
     app.before_request(_refuse_other_sites)
     app.after_request(_add_headers)
-    app.add_url_rule("/", view_func=_page, endpoint="page")
-    app.add_url_rule("/photos/<int:photo_id>", view_func=_page, endpoint="photo_page")
+    for rule in _SCREENS:
+        app.add_url_rule(rule, view_func=_page, endpoint=f"screen {rule}")
     app.add_url_rule("/assets/<path:name>", view_func=_asset, endpoint="asset")
     return app
 
@@ -51,7 +58,7 @@ def _add_headers(response: Response) -> Response:
     return response
 
 
-def _page(photo_id: int = 0) -> Response:
+def _page(**_: int) -> Response:
     return send_from_directory(STATIC, "index.html", max_age=0)
 
 

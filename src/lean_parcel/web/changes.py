@@ -27,8 +27,9 @@ def _events(changes: Changes) -> Iterator[str]:
     seen, _ = changes.wait(-1, 0)
     yield ": listening\n\n"
     while not changes.is_closed:
-        seen, photo_ids = changes.wait(seen, _QUIET_S)
-        if photo_ids:
+        seen, changed = changes.wait(seen, _QUIET_S)
+        if changed:
+            photo_ids = [photo_id for photo_id in changed if photo_id is not None]
             yield f"data: {ChangesValue(photo_ids=photo_ids).model_dump_json()}\n\n"
         else:
             yield ": quiet\n\n"

@@ -2,9 +2,12 @@
 
 import io
 
-from flask import Blueprint, Response, send_file
+from flask import Blueprint, Response, request, send_file
 
 from lean_parcel.core.encode import MEDIA_TYPES
+from lean_parcel.core.framing import Sharpen
+from lean_parcel.core.orientation import Box
+from lean_parcel.core.place import MAX_SIDE_PX
 from lean_parcel.web.photos import workspace
 
 routes = Blueprint("files", __name__)
@@ -27,10 +30,35 @@ def thumbnail(photo_id: int) -> Response:
     return _file(workspace().thumbnail(photo_id), "image/webp")
 
 
-@routes.get("/api/framings/<int:framing_id>/pixels")
-def framed_pixels(framing_id: int) -> Response:
+@routes.get("/api/photos/<int:photo_id>/preview")
+def preview(photo_id: int) -> Response:
+    """The whole original, reduced, for framing it."""
+    return _file(workspace().preview(photo_id), "image/webp")
+
+
+@routes.get("/api/framed/<int:framed_id>/pixels")
+def framed_pixels(framed_id: int) -> Response:
     """The original in its place, losslessly."""
-    return _file(workspace().framed_pixels(framing_id), "image/png")
+    return _file(workspace().framed_pixels(framed_id), "image/png")
+
+
+@routes.get("/api/framed/<int:framed_id>/sharpened")
+def sharpened(framed_id: int) -> Response:
+    """A part of the framed pixels as they are before sharpening, or sharpened by other values than
+    those in effect; by default the part is all of it."""
+    values = request.args
+    sharpen = Sharpen(
+        amount_percent=values.get("amount_percent", 0.0, type=float),
+        radius_px=values.get("radius_px", Sharpen().radius_px, type=float),
+        threshold_codes=values.get("threshold_codes", Sharpen().threshold_codes, type=float),
+    )
+    box = Box(
+        left_px=max(0, values.get("left_px", 0, type=int)),
+        top_px=max(0, values.get("top_px", 0, type=int)),
+        width_px=max(1, values.get("width_px", MAX_SIDE_PX, type=int)),
+        height_px=max(1, values.get("height_px", MAX_SIDE_PX, type=int)),
+    )
+    return _file(workspace().sharpened(framed_id, sharpen, box), "image/png")
 
 
 @routes.get("/api/encodes/<int:encode_id>/file")

@@ -5,6 +5,7 @@
 """
 
 import json
+import re
 from dataclasses import dataclass
 from typing import Any
 
@@ -17,7 +18,10 @@ _UPLOAD = {
         "schema": {
             "type": "object",
             "required": ["photo"],
-            "properties": {"photo": {"type": "string", "format": "binary"}},
+            "properties": {
+                "photo": {"type": "string", "format": "binary"},
+                "page_id": {"type": "integer"},
+            },
         }
     }
 }
@@ -39,8 +43,27 @@ def _json(model: type) -> dict[str, Any]:
     return {"application/json": {"schema": {"$ref": f"#/components/schemas/{model.__name__}"}}}
 
 
+def _operation_of(
+    method: str,
+    path: str,
+    summary: str,
+    *,
+    takes: type | None = None,
+    gives: type | None = None,
+) -> Operation:
+    """A JSON operation; what is added is answered with 201, what gives nothing with 204."""
+    return Operation(
+        method=method,
+        path=path,
+        summary=summary,
+        body=_json(takes) if takes else None,
+        status=201 if gives is schema.AddedValue else 200 if gives else 204,
+        gives=gives,
+    )
+
+
+_PHOTO = "/api/photos/{photo_id}"
 OPERATIONS = [
-    Operation(method="get", path="/api/photos", summary="All photos", gives=schema.PhotosValue),
     Operation(
         method="post",
         path="/api/photos",
@@ -49,41 +72,50 @@ OPERATIONS = [
         status=201,
         gives=schema.AddedValue,
     ),
-    Operation(
-        method="get",
-        path="/api/photos/{photo_id}",
-        summary="A photo with its search, encodes and candidates",
-        gives=schema.WeighingValue,
+    _operation_of("get", _PHOTO, "A photo and all of it", gives=schema.WeighingValue),
+    _operation_of("patch", _PHOTO, "Name or move a photo", takes=schema.PhotoChangeValue),
+    _operation_of("delete", _PHOTO, "Take a photo off its page"),
+    _operation_of("patch", f"{_PHOTO}/aim", "Change the aim", takes=schema.AimChangeValue),
+    _operation_of(
+        "patch", f"{_PHOTO}/framing", "Change the framing", takes=schema.FramingChangeValue
     ),
-    Operation(
-        method="patch",
-        path="/api/photos/{photo_id}/aim",
-        summary="Change the aim",
-        body=_json(schema.AimChangeValue),
-        status=204,
+    _operation_of("delete", f"{_PHOTO}/framing", "Take back turns, crop and straightening"),
+    _operation_of("get", f"{_PHOTO}/findings", "What came in", gives=schema.FindingsValue),
+    _operation_of("get", f"{_PHOTO}/margins", "Empty margins", gives=schema.MarginsValue),
+    _operation_of("put", f"{_PHOTO}/pick", "Take an encode, or none", takes=schema.PickValue),
+    _operation_of("delete", f"{_PHOTO}/search", "End the search where it stands"),
+    _operation_of("get", f"{_PHOTO}/journal", "Every step", gives=schema.JournalValue),
+    _operation_of("post", f"{_PHOTO}/journal/undo", "Take a step back"),
+    _operation_of("post", f"{_PHOTO}/journal/redo", "Take a step again"),
+    _operation_of("put", f"{_PHOTO}/journal/current", "Go to an entry", takes=schema.GoBackValue),
+    _operation_of(
+        "get",
+        f"{_PHOTO}/journal/{{first_id}}/{{second_id}}",
+        "Compare two entries",
+        gives=schema.ComparisonValue,
     ),
-    Operation(
-        method="put",
-        path="/api/photos/{photo_id}/pick",
-        summary="Take an encode, or take the pick back",
-        body=_json(schema.PickValue),
-        status=204,
+    _operation_of("get", "/api/pages", "All pages", gives=schema.PagesValue),
+    _operation_of(
+        "post", "/api/pages", "Add a page", takes=schema.NewPageValue, gives=schema.AddedValue
     ),
-    Operation(
-        method="delete",
-        path="/api/photos/{photo_id}/search",
-        summary="End the search where it stands",
-        status=204,
+    _operation_of(
+        "patch", "/api/pages/{page_id}", "Name or budget a page", takes=schema.PageChangeValue
     ),
-    Operation(
-        method="get", path="/api/samples", summary="The demo photos", gives=schema.SamplesValue
+    _operation_of("delete", "/api/pages/{page_id}", "Remove a page"),
+    _operation_of("post", "/api/pages/undo", "Take an act on the pages back"),
+    _operation_of("post", "/api/pages/redo", "Take an act on the pages again"),
+    _operation_of("get", "/api/places", "Places", gives=schema.PlacesValue),
+    _operation_of(
+        "post", "/api/places", "Add a place", takes=schema.PlaceValue, gives=schema.AddedValue
     ),
-    Operation(
-        method="post",
-        path="/api/samples",
-        summary="Add a demo photo",
-        body=_json(schema.SampleNameValue),
-        status=201,
+    _operation_of("put", "/api/places/{place_id}", "Change a place", takes=schema.PlaceValue),
+    _operation_of("delete", "/api/places/{place_id}", "Remove a place"),
+    _operation_of("get", "/api/library", "The picture library", gives=schema.LibraryValue),
+    _operation_of(
+        "post",
+        "/api/library",
+        "Add a photo of the library",
+        takes=schema.LibraryChoiceValue,
         gives=schema.AddedValue,
     ),
 ]
@@ -118,9 +150,11 @@ def _operation(operation: Operation) -> dict[str, Any]:
             "default": {"description": "Refused", "content": _json(schema.ErrorValue)},
         },
     }
-    if "{photo_id}" in operation.path:
+    names = re.findall(r"{(\w+)}", operation.path)
+    if names:
         values["parameters"] = [
-            {"name": "photo_id", "in": "path", "required": True, "schema": {"type": "integer"}}
+            {"name": name, "in": "path", "required": True, "schema": {"type": "integer"}}
+            for name in names
         ]
     if operation.body:
         values["requestBody"] = {"required": True, "content": operation.body}

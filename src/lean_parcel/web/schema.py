@@ -3,17 +3,36 @@
 The OpenAPI document and the TypeScript types are generated from here (see `openapi`).
 """
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
 from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import Format, Settings
+from lean_parcel.core.findings import Finding
+from lean_parcel.core.framing import (
+    Focus,
+    Framing,
+    Gamut,
+    Kernel,
+    Light,
+    MetadataPolicy,
+    Sharpen,
+    Size,
+    Turn,
+)
+from lean_parcel.core.journal import Difference
+from lean_parcel.core.metadata import Credit
+from lean_parcel.core.orientation import Box
 from lean_parcel.core.photo import Source
-from lean_parcel.demo import Sample
+from lean_parcel.core.place import Fit, Place
+from lean_parcel.demo import LibraryPhoto
 from lean_parcel.store.encodes import Encode
-from lean_parcel.store.photos import Photo
-from lean_parcel.work.workspace import Weighing
+from lean_parcel.store.inspections import Inspection
+from lean_parcel.store.journal import Entry
+from lean_parcel.store.places import NamedPlace
+from lean_parcel.work.pages import PagePhoto, PagesView
+from lean_parcel.work.workspace import Comparison, Weighing
 
 
 class EncodeValue(BaseModel):
@@ -42,39 +61,93 @@ class EncodeValue(BaseModel):
 
 
 class PhotoValue(BaseModel):
-    """A photo as the list shows it."""
+    """A photo as the pages show it; `best` is the best within its limit found so far, and
+    `thumbnail_key` changes with the thumbnail."""
 
     id: int
     name: str
     source: Source
     aim: Aim
+    size_by: str
     pick: EncodeValue | None
+    best: EncodeValue | None
+    search_state: Literal["running", "done", "stopped", "failed"]
+    thumbnail_key: str
 
     @classmethod
-    def of(cls, photo: Photo, pick: Encode | None) -> "PhotoValue":
-        """From a row and its pick's."""
-        return cls(
-            id=photo.id,
-            name=photo.name,
-            source=photo.source,
-            aim=photo.aim,
-            pick=EncodeValue.of(pick) if pick else None,
+    def of(cls, name: str, shown: PagePhoto) -> "PhotoValue":
+        """From what the pages give."""
+        return cls.model_validate(
+            {
+                "id": shown.photo.id,
+                "name": name,
+                "source": shown.photo.source,
+                "aim": shown.state.aim,
+                "size_by": shown.state.framing.size.by,
+                "pick": EncodeValue.of(shown.pick) if shown.pick else None,
+                "best": EncodeValue.of(shown.best) if shown.best else None,
+                "search_state": shown.search_state,
+                "thumbnail_key": shown.photo.thumbnail_sha256[:12],
+            }
         )
 
 
-class PhotosValue(BaseModel):
-    """All photos."""
+class PageValue(BaseModel):
+    """A page with its photos, in order."""
 
+    id: int
+    name: str
+    budget_bytes: int | None
     photos: list[PhotoValue]
 
 
-class FramingValue(BaseModel):
-    """The original in its place."""
+class PagesValue(BaseModel):
+    """All pages, and the words of what undo and redo would do."""
+
+    pages: list[PageValue]
+    undo_words: str | None
+    redo_words: str | None
+
+    @classmethod
+    def of(cls, view: PagesView) -> "PagesValue":
+        """From what the pages give."""
+        return cls(
+            pages=[
+                PageValue(
+                    id=page.id,
+                    name=page.name,
+                    budget_bytes=page.budget_bytes,
+                    photos=[
+                        PhotoValue.of(spot.name, view.photos[spot.photo_id]) for spot in page.spots
+                    ],
+                )
+                for page in view.layout.pages
+            ],
+            undo_words=view.undo_words,
+            redo_words=view.redo_words,
+        )
+
+
+class FramedValue(BaseModel):
+    """The photo as it is framed."""
 
     id: int
     width_px: int
     height_px: int
     is_transparent: bool
+
+
+class PlanValue(BaseModel):
+    """What the framing comes to: the part of the turned picture that is kept, whose size is given,
+    the pixels it becomes, how many times fewer they are a side, and the sharpening in effect."""
+
+    turned_width_px: int
+    turned_height_px: int
+    box: Box
+    width_px: int
+    height_px: int
+    reduction: float
+    sharpen: Sharpen
 
 
 class FormatProgressValue(BaseModel):
@@ -96,13 +169,18 @@ class SearchValue(BaseModel):
 
 
 class WeighingValue(BaseModel):
-    """A photo with all that its screen shows; candidates are ids of encodes, best first."""
+    """A photo with all that its screens show; candidates are ids of encodes, best first."""
 
     id: int
     name: str
+    page_id: int
     source: Source
     aim: Aim
-    framing: FramingValue | None
+    framing: Framing
+    plan: PlanValue
+    can_undo: bool
+    can_redo: bool
+    framed: FramedValue | None
     search: SearchValue
     encodes: list[EncodeValue]
     candidate_ids: list[int]
@@ -111,39 +189,167 @@ class WeighingValue(BaseModel):
     @classmethod
     def of(cls, weighing: Weighing) -> "WeighingValue":
         """From what the workspace gives."""
-        photo, framing, search = weighing.photo, weighing.framing, weighing.search
+        photo, state, framed = weighing.photo, weighing.state, weighing.framed
         return cls(
             id=photo.id,
-            name=photo.name,
+            name=weighing.name,
+            page_id=weighing.page_id,
             source=photo.source,
-            aim=photo.aim,
-            framing=None
-            if framing is None
-            else FramingValue(
-                id=framing.id,
-                width_px=framing.subject.rungs[0].width_px,
-                height_px=framing.subject.rungs[0].height_px,
-                is_transparent=framing.subject.is_transparent,
+            aim=state.aim,
+            framing=state.framing,
+            plan=_plan_value(weighing),
+            can_undo=weighing.can_undo,
+            can_redo=weighing.can_redo,
+            framed=None
+            if framed is None
+            else FramedValue(
+                id=framed.id,
+                width_px=framed.subject.rungs[0].width_px,
+                height_px=framed.subject.rungs[0].height_px,
+                is_transparent=framed.subject.is_transparent,
             ),
-            search=SearchValue.model_validate(search, from_attributes=True),
+            search=SearchValue.model_validate(weighing.search, from_attributes=True),
             encodes=[EncodeValue.of(encode) for encode in weighing.encodes],
             candidate_ids=[encode.id for encode in weighing.candidates],
-            pick_id=photo.picked_encode_id,
+            pick_id=state.picked_encode_id,
         )
 
 
-def _left_out() -> None:
+def _plan_value(weighing: Weighing) -> PlanValue:
+    plan = weighing.plan
+    turned_width_px, turned_height_px = weighing.turned_size_px
+    return PlanValue(
+        turned_width_px=turned_width_px,
+        turned_height_px=turned_height_px,
+        box=plan.box,
+        width_px=plan.width_px,
+        height_px=plan.height_px,
+        reduction=plan.reduction,
+        sharpen=plan.sharpen,
+    )
+
+
+class PolicyCostValue(BaseModel):
+    """The bytes that a metadata policy adds to a file of each format."""
+
+    policy: MetadataPolicy
+    costs: dict[Format, int]
+
+
+class FindingsValue(BaseModel):
+    """What came in with a photo."""
+
+    findings: list[Finding]
+    credit: Credit
+    policies: list[PolicyCostValue]
+
+    @classmethod
+    def of(cls, findings: tuple[Finding, ...], inspection: Inspection) -> "FindingsValue":
+        """From what the workspace gives."""
+        return cls(
+            findings=list(findings),
+            credit=inspection.credit,
+            policies=[
+                PolicyCostValue(policy=choice.policy, costs=choice.costs)
+                for choice in inspection.choices
+            ],
+        )
+
+
+class MarginsValue(BaseModel):
+    """What lies inside the empty margins, in the turned picture; null without any."""
+
+    box: Box | None
+
+
+class EntryValue(BaseModel):
+    """A step of a journal: the `current` one, one that led to it (`done`), or one that does not
+    (`undone`)."""
+
+    id: int
+    words: str
+    made_at: str
+    status: Literal["done", "current", "undone"]
+
+
+class JournalValue(BaseModel):
+    """A photo's journal, oldest first."""
+
+    entries: list[EntryValue]
+
+    @classmethod
+    def of(cls, entries: list[Entry], current: Entry) -> "JournalValue":
+        """From rows."""
+        by_id = {entry.id: entry for entry in entries}
+        line = {current.id}
+        at = current
+        while at.parent_id is not None:
+            at = by_id[at.parent_id]
+            line.add(at.id)
+
+        def status(entry: Entry) -> Literal["done", "current", "undone"]:
+            if entry.id == current.id:
+                return "current"
+            return "done" if entry.id in line else "undone"
+
+        return cls(
+            entries=[
+                EntryValue(id=e.id, words=e.words, made_at=e.made_at, status=status(e))
+                for e in entries
+            ]
+        )
+
+
+class ComparisonValue(BaseModel):
+    """Two entries of a journal: what differs, and their framed pixels where they were made."""
+
+    differences: list[Difference]
+    framed_ids: tuple[int | None, ...]
+
+    @classmethod
+    def of(cls, comparison: Comparison) -> "ComparisonValue":
+        """From what the workspace gives."""
+        return cls(differences=list(comparison.differences), framed_ids=comparison.framed_ids)
+
+
+class PlacesValue(BaseModel):
+    """Places to choose from."""
+
+    places: list[NamedPlace]
+
+
+def _left_out() -> Any:
     """A factory keeps the default out of the JSON schema, so that TypeScript may leave it out."""
 
 
 class AimChangeValue(BaseModel):
-    """What to change of an aim; the rest stays."""
+    """What to change of an aim; the rest stays. A height of null is none."""
 
-    css_width_px: int | None = Field(default_factory=_left_out)
-    density: float | None = Field(default_factory=_left_out)
-    limit_bytes: int | None = Field(default_factory=_left_out)
-    background: str | None = Field(default_factory=_left_out)
-    formats: tuple[Format, ...] | None = Field(default_factory=_left_out)
+    css_width_px: int = Field(default_factory=_left_out)
+    css_height_px: int | None = Field(default_factory=_left_out)
+    fit: Fit = Field(default_factory=_left_out)
+    density: float = Field(default_factory=_left_out)
+    limit_bytes: int = Field(default_factory=_left_out)
+    formats: tuple[Format, ...] = Field(default_factory=_left_out)
+
+
+class FramingChangeValue(BaseModel):
+    """What to change of a framing, after a turn if there is one; the rest stays. A crop of null is
+    none."""
+
+    turn: Turn = Field(default_factory=_left_out)
+    straighten_deg: float = Field(default_factory=_left_out)
+    crop: Box | None = Field(default_factory=_left_out)
+    focus: Focus = Field(default_factory=_left_out)
+    size: Size = Field(default_factory=_left_out)
+    may_enlarge: bool = Field(default_factory=_left_out)
+    kernel: Kernel = Field(default_factory=_left_out)
+    light: Light = Field(default_factory=_left_out)
+    sharpen: Sharpen = Field(default_factory=_left_out)
+    background: str = Field(default_factory=_left_out)
+    fills_background: bool = Field(default_factory=_left_out)
+    gamut: Gamut = Field(default_factory=_left_out)
+    metadata: MetadataPolicy = Field(default_factory=_left_out)
 
 
 class PickValue(BaseModel):
@@ -152,26 +358,63 @@ class PickValue(BaseModel):
     encode_id: int | None
 
 
+class GoBackValue(BaseModel):
+    """The entry to make the current one."""
+
+    entry_id: int
+
+
+class PhotoChangeValue(BaseModel):
+    """Another name for a photo, or another page and position."""
+
+    name: str = Field(default_factory=_left_out)
+    page_id: int = Field(default_factory=_left_out)
+    position: int = Field(default_factory=_left_out)
+
+
+class NewPageValue(BaseModel):
+    """The name of a new page."""
+
+    name: str
+
+
+class PageChangeValue(BaseModel):
+    """Another name for a page, or another budget; null is none."""
+
+    name: str = Field(default_factory=_left_out)
+    budget_bytes: int | None = Field(default_factory=_left_out)
+
+
+class PlaceValue(BaseModel):
+    """A place under a name."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    place: Place
+
+
 class AddedValue(BaseModel):
-    """The id of a photo that was stored."""
+    """The id of what was stored."""
 
     id: int
 
 
-class SamplesValue(BaseModel):
-    """The demo photos."""
+class LibraryValue(BaseModel):
+    """What the picture library offers."""
 
-    samples: list[Sample]
+    name: str
+    photos: list[LibraryPhoto]
 
 
-class SampleNameValue(BaseModel):
-    """A demo photo to open."""
+class LibraryChoiceValue(BaseModel):
+    """A photo of the library in one of its sizes, and the page to put it on."""
 
     file: str
+    width_px: int
+    page_id: int
 
 
 class ChangesValue(BaseModel):
-    """Photos that changed."""
+    """Photos that changed; the pages may have, too."""
 
     photo_ids: list[int]
 
@@ -185,12 +428,27 @@ class ErrorValue(BaseModel):
 
 
 #: What the server takes, and what it gives.
-REQUESTS: list[type[BaseModel]] = [AimChangeValue, PickValue, SampleNameValue]
+REQUESTS: list[type[BaseModel]] = [
+    AimChangeValue,
+    FramingChangeValue,
+    PickValue,
+    GoBackValue,
+    PhotoChangeValue,
+    NewPageValue,
+    PageChangeValue,
+    PlaceValue,
+    LibraryChoiceValue,
+]
 ANSWERS: list[type[BaseModel]] = [
-    PhotosValue,
+    PagesValue,
     WeighingValue,
+    FindingsValue,
+    MarginsValue,
+    JournalValue,
+    ComparisonValue,
+    PlacesValue,
     AddedValue,
-    SamplesValue,
+    LibraryValue,
     ChangesValue,
     ErrorValue,
 ]

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 
 from lean_parcel.core.aim import Aim
 from lean_parcel.core.fit import Candidate, Trial, best_first
+from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits, Source
 from lean_parcel.work.fitting import EncodeMade, Event, Fitting, FormatEnded, FormatFailed
-from lean_parcel.work.tasks import Framed, frame_task
+from lean_parcel.work.tasks import FramedFiles, Load, frame_task
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,17 +40,22 @@ def fit_file(
     executor: Executor,
     data: bytes,
     name: str,
+    framing: Framing,
     aim: Aim,
     limits: Limits,
     on_event: Callable[[Event], None],
 ) -> FileFit:
-    """Frames a file and fits it in the aim's formats. Raises a PhotoError or TaskError; where
-    every format failed, the first one's error."""
-    framed: Framed = executor.submit(frame_task, data, name, aim.place, limits).result()
+    """Frames a file and fits it, without metadata, in the aim's formats. Raises a PhotoError or
+    TaskError; where every format failed, the first one's error."""
+    framed: FramedFiles = executor.submit(
+        frame_task, data, name, framing, aim.place, limits
+    ).result()
+    load = Load(pixels_png=framed.pixels_png, gamut=framing.gamut)
+    fitting = Fitting(executor, load, framed.subject, aim, framing.background, {})
     made: dict[Trial, EncodeMade] = {}
     ended: list[FormatEnded] = []
     failures: list[FormatFailed] = []
-    for event in Fitting(executor, framed.pixels_png, framed.subject, aim, {}).events():
+    for event in fitting.events():
         on_event(event)
         match event:
             case EncodeMade():

@@ -13,7 +13,7 @@ from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import Format
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
 from lean_parcel.core.fit import Candidate, FormatSearch, Measured, Subject, Trial, search_format
-from lean_parcel.work.tasks import Encoded, encode_task
+from lean_parcel.work.tasks import Encoded, Load, encode_task
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,17 +52,17 @@ class Fitting:
     def __init__(
         self,
         executor: Executor,
-        pixels_png: bytes,
+        load: Load,
         subject: Subject,
         aim: Aim,
+        background: str,
         known: Mapping[Trial, Measured],
     ) -> None:
         self._executor = executor
-        self._pixels_png = pixels_png
+        self._load = load
         self._known = dict(known)
         self._searches: dict[Format, FormatSearch] = {
-            name: search_format(name, subject, aim.limit_bytes, aim.background)
-            for name in aim.formats
+            name: search_format(name, subject, aim.limit_bytes, background) for name in aim.formats
         }
         self._encodes: dict[Format, int] = dict.fromkeys(aim.formats, 0)
         self._batches: dict[Format, tuple[Trial, ...]] = {}
@@ -125,7 +125,7 @@ class Fitting:
             return
         for trial in self._batches[name]:
             if trial not in self._known:
-                future = self._executor.submit(encode_task, self._pixels_png, trial)
+                future = self._executor.submit(encode_task, self._load, trial)
                 self._pending[future] = (name, trial)
                 future.add_done_callback(self._done.put)
 

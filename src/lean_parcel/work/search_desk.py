@@ -8,14 +8,18 @@ from sqlite3 import Connection
 
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
 from lean_parcel.core.fit import Trial
+from lean_parcel.core.journal import State
+from lean_parcel.core.metadata import Blocks
 from lean_parcel.core.photo import Limits
-from lean_parcel.store import blobs, database, encodes, framings, photos, searches
-from lean_parcel.store.framings import Framing
+from lean_parcel.core.plan import plan_framing
+from lean_parcel.store import blobs, database, encodes, framed, journal, photos, searches
+from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.fitting import EncodeMade, Event, Fitting, FormatEnded, FormatFailed
+from lean_parcel.work.inspecting import Inspector
 from lean_parcel.work.lanes import Lanes
-from lean_parcel.work.tasks import Framed, frame_task
+from lean_parcel.work.tasks import FramedFiles, Load, frame_task
 
 _log = logging.getLogger(__name__)
 
@@ -23,8 +27,11 @@ _log = logging.getLogger(__name__)
 class SearchDesk:
     """Runs searches on a workspace, the newest for each photo only."""
 
-    def __init__(self, path: Path, lanes: Lanes, limits: Limits, changes: Changes) -> None:
+    def __init__(
+        self, path: Path, lanes: Lanes, inspector: Inspector, limits: Limits, changes: Changes
+    ) -> None:
         self.path = path
+        self.inspector = inspector
         self.lanes = lanes
         self.limits = limits
         self.changes = changes
@@ -111,58 +118,69 @@ class _Run:
 
     def _search(self, connection: Connection) -> None:
         photo = photos.get(connection, self._photo_id)
-        framing = self._framing(connection, photo)
-        fitting = self._begin(connection, photo, framing)
+        state = journal.state_of(connection, self._photo_id)
+        row = self._framed(connection, photo, state)
+        blocks = self._desk.inspector.blocks(connection, photo, state.framing)
+        fitting = self._begin(connection, state, row, blocks)
         if fitting is None:
             return
         for event in fitting.events():
-            self._store(connection, framing.id, event)
+            self._store(connection, row.id, blocks, event)
         self._end(connection, "done")
 
-    def _framing(self, connection: Connection, photo: Photo) -> Framing:
-        """The framing that was made for the aim's place, or a new one."""
-        place = photo.aim.place
-        framing = framings.find(connection, photo.original_sha256, place.device_width_px)
-        made: Framed | None = None
-        if framing is None:
+    def _framed(self, connection: Connection, photo: Photo, state: State) -> FramedRow:
+        """The framed pixels that were made for this plan, or new ones."""
+        source, place = photo.source, state.aim.place
+        plan = plan_framing(source.width_px, source.height_px, state.framing, place)
+        row = framed.find(connection, photo.original_sha256, plan)
+        made: FramedFiles | None = None
+        if row is None:
             original = blobs.get(connection, photo.original_sha256)
             made = self._desk.lanes.submit(
-                self._photo_id, frame_task, original, photo.name, place, self._desk.limits
+                photo.id, frame_task, original, photo.name, state.framing, place, self._desk.limits
             ).result()
         with database.transaction(connection):
             if made:
-                framing = framings.add(
-                    connection,
-                    original_sha256=photo.original_sha256,
-                    device_width_px=place.device_width_px,
-                    pixels_sha256=blobs.put(connection, made.pixels_png),
-                    subject=made.subject,
-                )
-            assert framing is not None
-            searches.set_framing(connection, self._search_id, framing.id)
+                row = add_framed(connection, photo.original_sha256, made)
+            assert row is not None
+            searches.set_framed(connection, self._search_id, row.id)
+            if row.thumbnail_sha256 and searches.is_current(connection, self._search_id):
+                photos.set_thumbnail(connection, photo.id, row.thumbnail_sha256)
         self._desk.changes.announce(self._photo_id)
-        return framing
+        return row
 
-    def _begin(self, connection: Connection, photo: Photo, framing: Framing) -> Fitting | None:
+    def _begin(
+        self, connection: Connection, state: State, row: FramedRow, blocks: Blocks
+    ) -> Fitting | None:
         """The fitting, unless the run was cancelled in the meantime."""
-        made = encodes.of_framing(connection, framing.id)
+        made = encodes.of_framed(connection, row.id, blocks)
         self._encode_ids = {encode.trial: encode.id for encode in made}
         known = {encode.trial: encode.measured for encode in made}
-        pixels_png = blobs.get(connection, framing.pixels_sha256)
+        load = Load(
+            pixels_png=blobs.get(connection, row.pixels_sha256),
+            gamut=state.framing.gamut,
+            blocks=blocks,
+        )
         with self._lock:
             if self._is_cancelled:
                 return None
             self._fitting = Fitting(
-                self._desk.lanes.lane(self._photo_id), pixels_png, framing.subject, photo.aim, known
+                self._desk.lanes.lane(self._photo_id),
+                load,
+                row.subject,
+                state.aim,
+                state.framing.background,
+                known,
             )
             return self._fitting
 
-    def _store(self, connection: Connection, framing_id: int, event: Event) -> None:
+    def _store(self, connection: Connection, framed_id: int, blocks: Blocks, event: Event) -> None:
         with database.transaction(connection):
             if isinstance(event, EncodeMade):
                 self._encode_ids[event.trial] = encodes.add(
                     connection,
-                    framing_id=framing_id,
+                    framed_id=framed_id,
+                    blocks=blocks,
                     trial=event.trial,
                     measured=event.encoded.measured,
                     encode_ms=event.encoded.encode_ms,
@@ -205,3 +223,16 @@ class _Run:
                 error_message=error.message if error else None,
             )
         self._desk.changes.announce(self._photo_id)
+
+
+def add_framed(connection: Connection, original_sha256: str, made: FramedFiles) -> FramedRow:
+    """Keeps what a worker framed, within a transaction."""
+    return framed.add(
+        connection,
+        original_sha256=original_sha256,
+        plan=made.plan,
+        plain_sha256=blobs.put(connection, made.plain_png),
+        pixels_sha256=blobs.put(connection, made.pixels_png),
+        thumbnail_sha256=blobs.put(connection, made.thumbnail_webp),
+        subject=made.subject,
+    )

@@ -15,29 +15,86 @@ import numpy as np
 import pyvips
 
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.encode import JpegSettings, encode, probe_size_bytes
+from lean_parcel.core.encode import (
+    Format,
+    JpegSettings,
+    block_costs,
+    encode,
+    probe_size_bytes,
+)
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.findings import Finding, find
 from lean_parcel.core.fit import PIXEL_RATIOS, Measured, Rung, Subject, Trial
-from lean_parcel.core.frame import Place, frame_photo, open_pixels, reduce
+from lean_parcel.core.frame import frame_photo, open_pixels, reduce
+from lean_parcel.core.framing import Framing, Gamut, MetadataPolicy, Sharpen
 from lean_parcel.core.likeness import Reference
-from lean_parcel.core.photo import Limits, Source
+from lean_parcel.core.metadata import (
+    NO_BLOCKS,
+    POLICIES,
+    Blocks,
+    Credit,
+    blocks_for,
+    find_credit,
+    read_carried,
+)
+from lean_parcel.core.orientation import Box, shown
+from lean_parcel.core.photo import (
+    PROFILE,
+    Limits,
+    Source,
+    open_photo,
+    orientation_of,
+    profile_of,
+    reading,
+)
 from lean_parcel.core.pixels import decode, enlarged, is_opaque
+from lean_parcel.core.place import Place
+from lean_parcel.core.plan import Plan
+from lean_parcel.core.sharpen import sharpened
+from lean_parcel.core.trim import find_margins
 
 #: References kept prepared: one for the photo at hand and one for the one before.
 _REFERENCES_KEPT = 2
 _THUMBNAIL_WIDTH_PX = 168
+_PREVIEW_PX = 1280
+_MAX_MARGIN_PIXELS = 30_000_000
 _NICENESS = 10
 #: Rungs end here: a smaller picture than this is no help to anybody.
 _MIN_RUNG_WIDTH_PX = 16
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Framed:
-    """A photo in its place: lossless pixels, what a search has to know, and a small picture."""
+class FramedFiles:
+    """A framed photo: lossless pixels before (`plain`) and after sharpening, what a search has to
+    know, and a small picture."""
 
     source: Source
+    plan: Plan
     subject: Subject
+    plain_png: bytes
     pixels_png: bytes
     thumbnail_webp: bytes
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Inspected:
+    """What was found in an original: words, whom to name, a reduced copy, and for each metadata
+    policy what it lets through and what that adds to a file of each format."""
+
+    findings: tuple[Finding, ...]
+    credit: Credit
+    preview_webp: bytes
+    blocks: dict[MetadataPolicy, Blocks]
+    costs: dict[MetadataPolicy, dict[Format, int]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Load:
+    """What is to be encoded: lossless framed pixels, and what travels with them."""
+
+    pixels_png: bytes
+    gamut: Gamut = "srgb"
+    blocks: Blocks = NO_BLOCKS
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,11 +122,16 @@ def warm_up() -> None:
     Reference(black).likeness(black + 1)
 
 
-def frame_task(data: bytes, name: str, place: Place, limits: Limits) -> Framed:
-    """Opens, frames and sizes up a photo. Raises a PhotoError."""
-    source, pixels = frame_photo(data, name, place, limits)
-    png = lossless_png(pixels)
-    reference = _reference(png, pixels)
+def frame_task(
+    data: bytes, name: str, framing: Framing, place: Place, limits: Limits
+) -> FramedFiles:
+    """Opens, frames and sizes up a photo. Raises a PhotoError, or a UsageError as `plan_framing`
+    does."""
+    framed = frame_photo(data, name, framing, place, limits)
+    pixels = framed.pixels
+    profile = profile_of(framing.gamut)
+    png = lossless_png(pixels, profile)
+    reference = _reference(Load(pixels_png=png, gamut=framing.gamut), pixels)
     height_px, width_px = pixels.shape[:2]
     widths_px = [round(width_px * ratio) for ratio in PIXEL_RATIOS]
     subject = Subject(
@@ -80,17 +142,59 @@ def frame_task(data: bytes, name: str, place: Place, limits: Limits) -> Framed:
         is_transparent=not is_opaque(pixels),
         quick_png_size_bytes=len(png),
     )
-    return Framed(
-        source=source, subject=subject, pixels_png=png, thumbnail_webp=_thumbnail_webp(pixels)
+    return FramedFiles(
+        source=framed.source,
+        plan=framed.plan,
+        subject=subject,
+        plain_png=png if framed.plain is pixels else lossless_png(framed.plain, profile),
+        pixels_png=png,
+        thumbnail_webp=_small_webp(pixels, _THUMBNAIL_WIDTH_PX, profile),
     )
 
 
-def encode_task(pixels_png: bytes, trial: Trial) -> Encoded:
+def inspect_task(data: bytes, name: str, credit: Credit, limits: Limits) -> Inspected:
+    """Looks into an original; a credit that came with it is used where the file has none. Raises a
+    PhotoError."""
+    source, image = open_photo(data, name, limits)
+    carried = read_carried(data, source.format)
+    found = find_credit(carried)
+    credit = found if found.line else credit
+    with reading(name):
+        preview = _preview(data, name, limits, source)
+    blocks = {policy: blocks_for(policy, carried, credit) for policy in POLICIES}
+    return Inspected(
+        findings=find(data, source, orientation_of(image), carried, credit, preview),
+        credit=credit,
+        preview_webp=_small_webp(preview, preview.shape[1], b""),
+        blocks=blocks,
+        costs={policy: block_costs(several) for policy, several in blocks.items()},
+    )
+
+
+def margins_task(data: bytes, name: str, orientation: int, limits: Limits) -> Box | None:
+    """What lies inside a photo's empty margins, in the turned picture; to the pixel up to
+    `_MAX_MARGIN_PIXELS`, and to a few pixels beyond. Raises a PhotoError."""
+    pixels = open_pixels(data, name, limits)
+    step = 1 + int((pixels.shape[0] * pixels.shape[1] / _MAX_MARGIN_PIXELS) ** 0.5)
+    box = find_margins(shown(pixels[::step, ::step], orientation))
+    if box is None or step == 1:
+        return box
+    height_px, width_px = shown(pixels[:, :, :1], orientation).shape[:2]
+    left_px, top_px = box.left_px * step, box.top_px * step
+    return Box(
+        left_px=left_px,
+        top_px=top_px,
+        width_px=min(width_px - left_px, box.width_px * step),
+        height_px=min(height_px - top_px, box.height_px * step),
+    )
+
+
+def encode_task(load: Load, trial: Trial) -> Encoded:
     """Encodes framed pixels, decodes the file again, and measures it in its place."""
-    reference = _reference(pixels_png)
+    reference = _reference(load)
     sent = reduce(reference.pixels, trial.width_px, trial.height_px)
     start = time.perf_counter()
-    data = encode(sent, trial.settings)
+    data = encode(sent, trial.settings, load.blocks)
     encode_ms = (time.perf_counter() - start) * 1000
     background = trial.settings.background if isinstance(trial.settings, JpegSettings) else None
     likeness = reference.likeness(decode(data), background)
@@ -112,11 +216,12 @@ def likeness_task(
 _references: OrderedDict[bytes, Reference] = OrderedDict()
 
 
-def _reference(pixels_png: bytes, pixels: U8 | None = None) -> Reference:
+def _reference(load: Load, pixels: U8 | None = None) -> Reference:
     """The prepared reference of lossless pixels, from the few kept or made anew."""
-    key = hashlib.sha256(pixels_png).digest()
+    key = hashlib.sha256(load.pixels_png).digest()
     if key not in _references:
-        _references[key] = Reference(decode(pixels_png) if pixels is None else pixels)
+        made = Reference(decode(load.pixels_png) if pixels is None else pixels, load.gamut)
+        _references[key] = made
     _references.move_to_end(key)
     while len(_references) > _REFERENCES_KEPT:
         _references.popitem(last=False)
@@ -133,15 +238,48 @@ def _rung(reference: Reference, width_px: int, height_px: int) -> Rung:
     )
 
 
-def lossless_png(pixels: U8) -> bytes:
+def lossless_png(pixels: U8, profile: bytes = b"") -> bytes:
     """PNG made for speed: it is kept, sent to the browser, and tells how well a photo deflates."""
+    return bytes(_tagged(pixels, profile).pngsave_buffer(compression=1, filter="sub", keep="icc"))
+
+
+def sharpened_png(plain_png: bytes, sharpen: Sharpen, box: Box) -> bytes:
+    """A part of our own lossless pixels, sharpened; what lies outside is cut off."""
+    image = pyvips.Image.new_from_buffer(plain_png, "")
+    profile = bytes(image.get(PROFILE)) if PROFILE in image.get_fields() else b""
+    pixels = np.asarray(image.numpy())
+    rows = slice(box.top_px, box.top_px + box.height_px)
+    columns = slice(box.left_px, box.left_px + box.width_px)
+    part = np.ascontiguousarray(sharpened(pixels, sharpen)[rows, columns])
+    if not part.size:
+        raise UsageError("This part lies outside the picture.", "invalid_crop")
+    return lossless_png(part, profile)
+
+
+def _small_webp(pixels: U8, width_px: int, profile: bytes) -> bytes:
+    """A lossy picture of at most this width, to be looked at only."""
+    height_px, full_px = pixels.shape[:2]
+    small_px = min(full_px, width_px)
+    small = reduce(pixels, small_px, max(1, round(height_px * small_px / full_px)))
+    return bytes(_tagged(small, profile).webpsave_buffer(Q=82, effort=2, keep="icc"))
+
+
+def _tagged(pixels: U8, profile: bytes) -> pyvips.Image:
     image = pyvips.Image.new_from_array(pixels).copy(interpretation="srgb")
-    return bytes(image.pngsave_buffer(compression=1, filter="sub", keep="none"))
+    if profile:
+        image.set_type(pyvips.GValue.blob_type, PROFILE, profile)
+    return image
 
 
-def _thumbnail_webp(pixels: U8) -> bytes:
-    height_px, width_px = pixels.shape[:2]
-    small_px = min(width_px, _THUMBNAIL_WIDTH_PX)
-    small = reduce(pixels, small_px, max(1, round(height_px * small_px / width_px)))
-    image = pyvips.Image.new_from_array(small).copy(interpretation="srgb")
-    return bytes(image.webpsave_buffer(Q=80, keep="none"))
+def _preview(data: bytes, name: str, limits: Limits, source: Source) -> U8:
+    """The whole photo, upright, on at most `_PREVIEW_PX` a side; decoded at a fraction of its
+    pixels where its format can be."""
+    if source.format == "heic":
+        pixels = open_pixels(data, name, limits)
+        ratio = min(1.0, _PREVIEW_PX / max(pixels.shape[:2]))
+        width_px, height_px = (max(1, round(side * ratio)) for side in pixels.shape[1::-1])
+        return reduce(pixels, width_px, height_px)
+    small = pyvips.Image.thumbnail_buffer(
+        data, _PREVIEW_PX, height=_PREVIEW_PX, size="down", export_profile="srgb"
+    )
+    return np.asarray(small.colourspace("srgb").numpy())
