@@ -1,4 +1,4 @@
-"""Imports point one way: web, cli -> work -> store, core; demo stands on core alone."""
+"""Imports point one way: web, cli -> demo -> work -> store, core."""
 
 import ast
 from pathlib import Path
@@ -9,8 +9,8 @@ ROOT = Path(lean_parcel.__file__).parent
 MAY_IMPORT = {
     "core": {"core"},
     "store": {"store", "core"},
-    "demo": {"demo", "core"},
     "work": {"work", "store", "core"},
+    "demo": {"demo", "work", "core"},
     "web": {"web", "work", "store", "demo", "core"},
     "cli": {"cli", "web", "work", "demo", "core"},
 }

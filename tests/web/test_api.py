@@ -1,5 +1,6 @@
 import io
 import json
+import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -22,7 +23,6 @@ AIM = {
     "css_width_px": 96,
     "density": 1,
     "limit_bytes": 1_500,
-    "background": "#ffffff",
     "formats": ["jpeg", "webp"],
 }
 
@@ -39,9 +39,9 @@ def client(workspace: Workspace) -> FlaskClient:
     return create_app(workspace, LIMITS).test_client()
 
 
-def upload(client: FlaskClient, data: bytes, name: str = "Röte Tasse.png") -> Any:
+def upload(client: FlaskClient, data: bytes, name: str = "Röte Tasse.png", **form: str) -> Any:
     stream, _, boundary = stream_encode_multipart(
-        {"photo": FileStorage(io.BytesIO(data), name)}, use_tempfile=False
+        {"photo": FileStorage(io.BytesIO(data), name), **form}, use_tempfile=False
     )
     kind = f"multipart/form-data; boundary={boundary}"
     return client.post("/api/photos", data=stream.read(), content_type=kind)
@@ -56,14 +56,19 @@ def weighed(client: FlaskClient, workspace: Workspace, data: bytes) -> dict[str,
     return weighing
 
 
+def photos(client: FlaskClient) -> list[dict[str, Any]]:
+    """The photos of all pages."""
+    return [photo for page in client.get("/api/pages").json["pages"] for photo in page["photos"]]
+
+
 def test_a_photo_is_added_weighed_taken_and_saved(
     client: FlaskClient, workspace: Workspace
 ) -> None:
     weighing = weighed(client, workspace, file(photo()))
     photo_id, best = weighing["id"], weighing["candidate_ids"][0]
     assert weighing["search"]["state"] == "done"
-    assert weighing["framing"] == {
-        "id": weighing["framing"]["id"],
+    assert weighing["framed"] == {
+        "id": weighing["framed"]["id"],
         "width_px": 96,
         "height_px": 64,
         "is_transparent": False,
@@ -72,7 +77,7 @@ def test_a_photo_is_added_weighed_taken_and_saved(
     assert encode["size_bytes"] <= 1_500
     pick = client.put(f"/api/photos/{photo_id}/pick", json={"encode_id": best})
     assert pick.status_code == 204
-    assert client.get("/api/photos").json["photos"][0]["pick"] == encode
+    assert client.get("/api/pages").json["pages"][0]["photos"][0]["pick"] == encode
     saved = client.get(f"/api/photos/{photo_id}/encodes/{best}/download")
     assert len(saved.data) == encode["size_bytes"]
     kind = encode["settings"]["format"]
@@ -87,7 +92,7 @@ def test_the_framed_original_is_sent_losslessly_and_the_source_untouched(
 ) -> None:
     data = file(cutout())
     weighing = weighed(client, workspace, data)
-    framed = client.get(f"/api/framings/{weighing['framing']['id']}/pixels").data
+    framed = client.get(f"/api/framed/{weighing['framed']['id']}/pixels").data
     assert Image.open(io.BytesIO(framed)).tobytes() == cutout().tobytes()
     assert client.get(f"/api/photos/{weighing['id']}/original").data == data
     assert client.get(f"/api/photos/{weighing['id']}/thumbnail").mimetype == "image/webp"
@@ -110,7 +115,7 @@ def test_a_bad_upload_is_refused_with_its_code_and_stores_nothing(
     answer = upload(client, data, name)
     assert (answer.status_code, answer.json["code"]) == (status, code)
     assert answer.json["message"]
-    assert client.get("/api/photos").json == {"photos": []}
+    assert photos(client) == []
 
 
 @pytest.mark.parametrize(
@@ -120,7 +125,6 @@ def test_a_bad_upload_is_refused_with_its_code_and_stores_nothing(
         ({"limit_bytes": "many"}, "invalid_request"),
         ({"css_width_px": 0}, "invalid_place"),
         ({"formats": ["bmp"]}, "invalid_request"),
-        ({"background": "red"}, "invalid_colour"),
     ],
 )
 def test_a_bad_aim_changes_nothing(
@@ -139,13 +143,21 @@ def test_a_bad_aim_changes_nothing(
         ("patch", "/api/photos/7/aim"),
         ("get", "/api/photos/7/thumbnail"),
         ("get", "/api/encodes/7/file"),
-        ("get", "/api/framings/7/pixels"),
+        ("get", "/api/framed/7/pixels"),
+        ("get", "/api/framed/7/sharpened"),
+        ("patch", "/api/photos/7"),
+        ("get", "/api/photos/7/findings"),
+        ("get", "/api/photos/7/margins"),
+        ("post", "/api/photos/7/journal/undo"),
+        ("delete", "/api/pages/7"),
+        ("delete", "/api/places/77"),
         ("delete", "/api/photos/7/search"),
         ("get", "/api/nowhere"),
     ],
 )
 def test_what_is_not_there_is_said_in_json(client: FlaskClient, method: str, path: str) -> None:
-    answer = client.open(path, method=method.upper(), json=AIM)
+    body = {**AIM, "name": "Jug"}
+    answer = client.open(path, method=method.upper(), json=body)
     assert (answer.status_code, answer.json["code"]) == (404, "not_found")
 
 
@@ -155,14 +167,14 @@ def test_an_unforeseen_fault_gives_no_detail_away(
     def broken() -> None:
         raise RuntimeError("secret path")
 
-    monkeypatch.setattr(workspace, "list_photos", broken)
-    answer = client.get("/api/photos")
+    monkeypatch.setattr(workspace.pages, "view", broken)
+    answer = client.get("/api/pages")
     assert (answer.status_code, answer.json["code"]) == (500, "internal")
     assert "secret" not in answer.text
 
 
 def test_every_answer_forbids_what_is_not_ours(client: FlaskClient) -> None:
-    policy = client.get("/api/photos").headers["Content-Security-Policy"]
+    policy = client.get("/api/pages").headers["Content-Security-Policy"]
     assert "default-src 'none'" in policy
     assert "http" not in policy
     assert "unsafe" not in policy
@@ -172,19 +184,23 @@ def test_other_sites_may_not_change_the_workspace(client: FlaskClient) -> None:
     data = {"photo": (io.BytesIO(file(photo())), "a.png")}
     answer = client.post("/api/photos", data=data, headers={"Origin": "http://other.example"})
     assert answer.status_code == 403
-    assert client.get("/api/photos").json == {"photos": []}
+    assert photos(client) == []
 
 
-def test_demo_photos_are_listed_and_open_with_their_own_aim(
+def test_the_library_sends_sizes_with_their_credit(
     client: FlaskClient, workspace: Workspace
 ) -> None:
-    samples = client.get("/api/samples").json["samples"]
-    assert len(samples) == 11
-    poster = next(sample for sample in samples if sample["file"] == "old-shopfront.jpg")
-    photo_id = client.post("/api/samples", json={"file": poster["file"]}).json["id"]
-    assert client.get(f"/api/photos/{photo_id}").json["aim"] == poster["aim"]
+    library = client.get("/api/library").json
+    assert len(library["photos"]) == 11
+    offered = next(p for p in library["photos"] if p["file"] == "old-shopfront.jpg")
+    choice = {"file": offered["file"], "width_px": offered["widths_px"][0], "page_id": 1}
+    photo_id = client.post("/api/library", json=choice).json["id"]
     workspace.stop_search(photo_id)
-    assert client.post("/api/samples", json={"file": "../x"}).status_code == 404
+    weighing = client.get(f"/api/photos/{photo_id}").json
+    assert (weighing["name"], weighing["source"]["width_px"]) == (offered["title"], 800)
+    assert client.get(f"/api/photos/{photo_id}/findings").json["credit"] == offered["credit"]
+    for wrong in ({"file": "../x"}, {"width_px": 801}, {"page_id": 9}):
+        assert client.post("/api/library", json={**choice, **wrong}).status_code == 404
 
 
 def test_changes_stream_as_events(client: FlaskClient, workspace: Workspace) -> None:
@@ -193,16 +209,25 @@ def test_changes_stream_as_events(client: FlaskClient, workspace: Workspace) -> 
     assert next(events) == b": listening\n\n"
     photo_id = upload(client, file(photo())).json["id"]
     event = next(events).decode()
-    assert json.loads(event.removeprefix("data: ")) == {"photo_ids": [photo_id]}
+    assert photo_id in json.loads(event.removeprefix("data: "))["photo_ids"]
     stream.close()
     settled(workspace, photo_id)
 
 
 def test_the_document_describes_every_json_route(workspace: Workspace) -> None:
     app = create_app(workspace, LIMITS)
-    files = {"thumbnail", "encoded_file", "framed_pixels", "download", "original", "stream"}
+    files = {
+        "thumbnail",
+        "preview",
+        "encoded_file",
+        "framed_pixels",
+        "sharpened",
+        "download",
+        "original",
+        "stream",
+    }
     routes = {
-        (method.lower(), rule.rule.replace("<int:photo_id>", "{photo_id}"))
+        (method.lower(), re.sub(r"<int:(\w+)>", r"{\1}", rule.rule))
         for rule in app.url_map.iter_rules()
         if rule.rule.startswith("/api") and rule.endpoint.split(".")[-1] not in files
         for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}

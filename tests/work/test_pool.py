@@ -4,8 +4,9 @@ from concurrent.futures import Executor
 import pytest
 
 from lean_parcel.core.errors import OutOfMemory, TaskCrashed, TaskTimedOut, TruncatedPhoto
-from lean_parcel.core.frame import Place
+from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
+from lean_parcel.core.place import Place
 from lean_parcel.work.pool import PoolSettings, WorkerPool
 from lean_parcel.work.tasks import frame_task
 from tests.builders import file, photo
@@ -45,7 +46,9 @@ def test_a_task_that_goes_wrong_fails_alone_and_the_pool_heals(
 def test_errors_of_the_core_keep_their_words_on_the_way_back(pool: WorkerPool) -> None:
     cut = file(photo(200, 150))[:9_000]
     with pytest.raises(TruncatedPhoto, match=r"“cut\.png” is cut off"):
-        pool.submit(frame_task, cut, "cut.png", Place(css_width_px=90), Limits()).result()
+        pool.submit(
+            frame_task, cut, "cut.png", Framing(), Place(css_width_px=90), Limits()
+        ).result()
 
 
 def test_what_waits_can_be_cancelled(pool: WorkerPool) -> None:

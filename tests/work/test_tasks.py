@@ -6,18 +6,20 @@ from PIL import Image
 
 from lean_parcel.core.encode import JpegSettings, WebpSettings
 from lean_parcel.core.fit import PIXEL_RATIOS, Trial
-from lean_parcel.core.frame import Place, reduce
+from lean_parcel.core.frame import reduce
+from lean_parcel.core.framing import Framing
 from lean_parcel.core.likeness import Reference
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.pixels import decode, enlarged
-from lean_parcel.work.tasks import encode_task, frame_task, likeness_task
+from lean_parcel.core.place import Place
+from lean_parcel.work.tasks import Load, encode_task, frame_task, likeness_task
 from tests.builders import cutout, file, photo
 
 PLACE = Place(css_width_px=200)
 
 
 def test_framing_says_what_a_search_has_to_know() -> None:
-    framed = frame_task(file(photo(400, 300)), "p.png", PLACE, Limits())
+    framed = frame_task(file(photo(400, 300)), "p.png", Framing(), PLACE, Limits())
     rungs = framed.subject.rungs
     assert [rung.width_px for rung in rungs] == [round(200 * ratio) for ratio in PIXEL_RATIOS]
     assert rungs[0].ceiling == 100
@@ -33,20 +35,20 @@ def test_framing_says_what_a_search_has_to_know() -> None:
 
 @pytest.mark.parametrize(("width_px", "count"), [(1, 1), (15, 1), (24, 2), (64, 5)])
 def test_pixel_counts_end_where_they_are_no_help(width_px: int, count: int) -> None:
-    framed = frame_task(file(photo(width_px, 9)), "p.png", PLACE, Limits())
+    framed = frame_task(file(photo(width_px, 9)), "p.png", Framing(), PLACE, Limits())
     assert len(framed.subject.rungs) == count
 
 
 def test_transparency_is_told_from_an_alpha_that_is_not_used() -> None:
     opaque = np.dstack([photo(), np.full((64, 96), 255, np.uint8)])
-    assert not frame_task(file(opaque), "o.png", PLACE, Limits()).subject.is_transparent
-    assert frame_task(file(cutout()), "c.png", PLACE, Limits()).subject.is_transparent
+    assert not frame_task(file(opaque), "o.png", Framing(), PLACE, Limits()).subject.is_transparent
+    assert frame_task(file(cutout()), "c.png", Framing(), PLACE, Limits()).subject.is_transparent
 
 
 def test_an_encode_is_measured_in_its_place() -> None:
-    framed = frame_task(file(photo()), "p.png", PLACE, Limits())
+    framed = frame_task(file(photo()), "p.png", Framing(), PLACE, Limits())
     trial = Trial(settings=WebpSettings(quality=80), width_px=48, height_px=32)
-    made = encode_task(framed.pixels_png, trial)
+    made = encode_task(Load(pixels_png=framed.pixels_png), trial)
     with Image.open(io.BytesIO(made.data)) as image:
         assert image.size == (48, 32)
     in_place = enlarged(decode(made.data), 96, 64)
@@ -54,10 +56,10 @@ def test_an_encode_is_measured_in_its_place() -> None:
 
 
 def test_a_filled_jpeg_is_compared_on_its_own_colour() -> None:
-    framed = frame_task(file(cutout()), "c.png", PLACE, Limits())
+    framed = frame_task(file(cutout()), "c.png", Framing(), PLACE, Limits())
     settings = JpegSettings(quality=95, chroma="4:4:4", background="#204060")
     trial = Trial(settings=settings, width_px=96, height_px=64)
-    made = encode_task(framed.pixels_png, trial)
+    made = encode_task(Load(pixels_png=framed.pixels_png), trial)
     assert made.measured.likeness > 40
 
 

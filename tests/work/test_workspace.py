@@ -3,12 +3,16 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from lean_parcel.core.aim import Aim
-from lean_parcel.core.errors import NotFoundError, TruncatedPhoto
-from lean_parcel.core.frame import Place
+from lean_parcel.core.errors import NotFoundError, TruncatedPhoto, UsageError
+from lean_parcel.core.framing import Size
+from lean_parcel.core.orientation import Box
 from lean_parcel.core.photo import Limits
+from lean_parcel.core.place import Place
+from lean_parcel.work.acts import Act, aiming, reframing
 from lean_parcel.work.workspace import Weighing, Workspace
 from tests.builders import InlineExecutor, cutout, file, photo
 
@@ -41,7 +45,7 @@ def settled(workspace: Workspace, photo_id: int) -> Weighing:
 
 def test_a_photo_is_weighed_by_itself_and_everything_is_kept(workspace: Workspace) -> None:
     data = file(photo())
-    photo_id = workspace.add_photo("a.png", data, AIM)
+    photo_id = workspace.add_photo("a.png", data, aim=AIM)
     weighing = settled(workspace, photo_id)
     assert weighing.search.state == "done"
     assert {progress.state for progress in weighing.search.formats} == {"done"}
@@ -55,53 +59,147 @@ def test_a_photo_is_weighed_by_itself_and_everything_is_kept(workspace: Workspac
 
 def test_a_bad_file_stores_nothing(workspace: Workspace) -> None:
     with pytest.raises(TruncatedPhoto):
-        workspace.add_photo("cut.png", file(photo())[:4_000], AIM)
-    assert workspace.list_photos() == []
+        workspace.add_photo("cut.png", file(photo())[:4_000], aim=AIM)
+    assert workspace.pages.view().photos == {}
 
 
 def test_a_new_aim_replaces_the_search_and_reuses_what_was_made(
     workspace: Workspace, executor: InlineExecutor
 ) -> None:
-    photo_id = workspace.add_photo("a.png", file(photo()), AIM)
+    photo_id = workspace.add_photo("a.png", file(photo()), aim=AIM)
     first = settled(workspace, photo_id)
-    calls = executor.calls
-    workspace.change_aim(photo_id, lambda _: AIM)
-    again = settled(workspace, photo_id)
-    assert again.candidates == first.candidates
-    assert executor.calls == calls
-    wider = Aim(place=Place(css_width_px=48), limit_bytes=900, formats=("jpeg",))
-    workspace.change_aim(photo_id, lambda _: wider)
+    workspace.change(photo_id, aiming({"limit_bytes": 900, "formats": ("jpeg",)}))
     other = settled(workspace, photo_id)
-    assert other.photo.aim == wider
-    assert {encode.trial.settings.format for encode in other.encodes} == {"jpeg"}
-    assert max(encode.trial.width_px for encode in other.encodes) == 48
+    assert {encode.trial.settings.format for encode in other.candidates} == {"jpeg"}
+    assert max(encode.measured.size_bytes for encode in other.candidates) <= 900
+    calls = executor.calls
+    workspace.undo(photo_id)
+    assert settled(workspace, photo_id).candidates == first.candidates
+    assert executor.calls == calls
 
 
-def test_the_next_photo_starts_from_the_last_aim(workspace: Workspace) -> None:
-    workspace.add_photo("a.png", file(photo()), AIM)
+def test_the_next_photo_starts_from_the_last_settings(workspace: Workspace) -> None:
+    first = workspace.add_photo("a.png", file(photo()), aim=AIM)
+    changes = {"kernel": "mitchell", "straighten_deg": 2.0, "metadata": "nothing"}
+    workspace.change(first, reframing(changes, turn="left", crops=False))
     second = workspace.add_photo("b.png", file(cutout()))
-    assert settled(workspace, second).photo.aim == AIM
+    state = settled(workspace, second).state
+    assert state.aim == AIM
+    assert (state.framing.kernel, state.framing.metadata) == ("mitchell", "nothing")
+    assert (state.framing.orientation, state.framing.straighten_deg) == (1, 0)
+
+
+def test_a_remembered_size_that_would_enlarge_gives_way_to_the_place(workspace: Workspace) -> None:
+    first = workspace.add_photo("a.png", file(photo(400, 300)), aim=AIM)
+    workspace.change(first, _sized(width_px=300))
+    second = workspace.add_photo("b.png", file(photo(200, 150)))
+    assert settled(workspace, second).state.framing.size == Size()
 
 
 def test_a_pick_is_of_its_own_photo(workspace: Workspace) -> None:
-    one = workspace.add_photo("a.png", file(photo()), AIM)
-    two = workspace.add_photo("b.png", file(photo(seed=2)), AIM)
+    one = workspace.add_photo("a.png", file(photo()), aim=AIM)
+    two = workspace.add_photo("b.png", file(photo(seed=2)), aim=AIM)
     best = settled(workspace, one).candidates[0]
     settled(workspace, two)
     workspace.set_pick(one, best.id)
-    assert workspace.list_photos()[0][1] == best
+    assert workspace.pages.view().photos[one].pick == best
     for photo_id, encode_id in ((two, best.id), (one, 9_999)):
         with pytest.raises(NotFoundError):
             workspace.set_pick(photo_id, encode_id)
     workspace.set_pick(one, None)
-    assert workspace.list_photos()[0][1] is None
+    assert workspace.pages.view().photos[one].pick is None
+
+
+def test_undo_and_redo_give_the_same_bytes(workspace: Workspace) -> None:
+    photo_id = workspace.add_photo("a.png", file(photo()), aim=AIM)
+    before = settled(workspace, photo_id)
+    workspace.change(photo_id, reframing({"straighten_deg": 3.0}, turn="right", crops=False))
+    after = settled(workspace, photo_id)
+    assert _files(workspace, after) != _files(workspace, before)
+    workspace.undo(photo_id)
+    assert _files(workspace, settled(workspace, photo_id)) == _files(workspace, before)
+    workspace.redo(photo_id)
+    assert _files(workspace, settled(workspace, photo_id)) == _files(workspace, after)
+
+
+def test_another_framing_puts_the_pick_back_and_undo_takes_it_again(workspace: Workspace) -> None:
+    photo_id = workspace.add_photo("a.png", file(photo()), aim=AIM)
+    best = settled(workspace, photo_id).candidates[0]
+    workspace.set_pick(photo_id, best.id)
+    workspace.change(photo_id, reframing({"kernel": "linear"}, turn=None, crops=False))
+    assert settled(workspace, photo_id).state.picked_encode_id is None
+    with pytest.raises(NotFoundError):
+        workspace.set_pick(photo_id, best.id)
+    workspace.undo(photo_id)
+    assert settled(workspace, photo_id).state.picked_encode_id == best.id
+
+
+def test_a_framing_that_would_enlarge_is_refused_unless_insisted_upon(workspace: Workspace) -> None:
+    photo_id = workspace.add_photo("a.png", file(photo()), aim=AIM)
+    before = settled(workspace, photo_id).state
+    with pytest.raises(UsageError) as caught:
+        workspace.change(photo_id, _sized(width_px=192))
+    assert caught.value.code == "would_enlarge"
+    assert settled(workspace, photo_id).state == before
+    workspace.change(photo_id, _sized(width_px=192, may_enlarge=True))
+    framed = settled(workspace, photo_id).framed
+    assert framed is not None
+    assert framed.subject.rungs[0].width_px == 192
+
+
+def test_the_journal_outlives_the_process_and_compares_entries(tmp_path: Path) -> None:
+    path = tmp_path / "w.sqlite3"
+    first = Workspace(path, InlineExecutor(), Limits())
+    photo_id = first.add_photo("a.png", file(photo()), aim=AIM)
+    settled(first, photo_id)
+    first.change(photo_id, reframing({"straighten_deg": 3.0}, turn=None, crops=False))
+    first.change(photo_id, aiming({"limit_bytes": 1_200}))
+    settled(first, photo_id)
+    first.undo(photo_id)
+    first.close()
+    second = Workspace(path, InlineExecutor(), Limits())
+    entries, current = second.journal(photo_id)
+    assert [entry.words for entry in entries] == ["Added", "Straighten: 3°", "Limit: 1.2 kB"]
+    assert current == entries[1]
+    comparison = second.compare(photo_id, entries[0].id, entries[1].id)
+    assert [difference.topic for difference in comparison.differences] == ["Straighten"]
+    assert None not in comparison.framed_ids
+    second.redo(photo_id)
+    assert second.weighing(photo_id).state.aim.limit_bytes == 1_200
+    second.go_back_to(photo_id, entries[0].id)
+    assert second.weighing(photo_id).state.framing.straighten_deg == 0
+    with pytest.raises(NotFoundError):
+        second.go_back_to(photo_id, 999)
+    settled(second, photo_id)
+    second.close()
+
+
+def test_findings_and_margins_are_of_the_photo_as_it_lies(workspace: Workspace) -> None:
+    framed = np.full((80, 120, 3), 255, np.uint8)
+    framed[10:70, 30:100] = photo(70, 60)
+    photo_id = workspace.add_photo("a.png", file(framed), aim=AIM)
+    findings, _ = workspace.findings(photo_id)
+    assert [finding.topic for finding in findings][:2] == ["format", "pixels"]
+    inside = workspace.margins(photo_id)
+    assert inside == Box(left_px=30, top_px=10, width_px=70, height_px=60)
+    workspace.change(photo_id, reframing({}, turn="right", crops=False))
+    assert workspace.margins(photo_id) == Box(left_px=10, top_px=30, width_px=60, height_px=70)
+
+
+def _sized(*, width_px: int, may_enlarge: bool = False) -> Act:
+    size = Size(by="width", width_px=width_px)
+    return reframing({"size": size, "may_enlarge": may_enlarge}, turn=None, crops=False)
+
+
+def _files(workspace: Workspace, weighing: Weighing) -> list[bytes]:
+    return [workspace.encoded_file(encode.id)[1] for encode in weighing.candidates]
 
 
 def test_a_search_that_was_running_goes_on_in_the_next_life(tmp_path: Path) -> None:
     path = tmp_path / "w.sqlite3"
     slow = ThreadPoolExecutor(1)
     first = Workspace(path, slow, Limits())
-    photo_id = first.add_photo("a.png", file(photo(480, 320)), AIM)
+    photo_id = first.add_photo("a.png", file(photo(480, 320)), aim=AIM)
     first.close()
     slow.shutdown()
     second = Workspace(path, InlineExecutor(), Limits())
@@ -114,7 +212,7 @@ def test_a_search_that_was_running_goes_on_in_the_next_life(tmp_path: Path) -> N
 def test_stopping_keeps_what_was_found(tmp_path: Path) -> None:
     slow = ThreadPoolExecutor(1)
     workspace = Workspace(tmp_path / "w.sqlite3", slow, Limits())
-    photo_id = workspace.add_photo("a.png", file(photo(480, 320)), AIM)
+    photo_id = workspace.add_photo("a.png", file(photo(480, 320)), aim=AIM)
     workspace.changes.wait(1, 10)
     workspace.stop_search(photo_id)
     assert workspace.weighing(photo_id).search.state == "stopped"
@@ -125,8 +223,8 @@ def test_stopping_keeps_what_was_found(tmp_path: Path) -> None:
 
 def test_changes_are_announced_to_those_who_wait(workspace: Workspace) -> None:
     seen, _ = workspace.changes.wait(-1, 0)
-    photo_id = workspace.add_photo("a.png", file(photo()), AIM)
+    photo_id = workspace.add_photo("a.png", file(photo()), aim=AIM)
     version, changed = workspace.changes.wait(seen, 10)
     assert version > seen
-    assert changed == [photo_id]
+    assert photo_id in changed
     settled(workspace, photo_id)

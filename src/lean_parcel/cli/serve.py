@@ -11,8 +11,8 @@ import waitress
 
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.photo import Limits
+from lean_parcel.demo.opening import load_pages
 from lean_parcel.web.app import STATIC, create_app
-from lean_parcel.work import demo_pages
 from lean_parcel.work.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
@@ -82,7 +82,7 @@ def serve(
     try:
         workspace.resume_searches()
         if with_demo and not workspace.pages.view().photos:
-            Thread(target=demo_pages.load, args=(workspace,), daemon=True).start()
+            Thread(target=load_pages, args=(workspace,), daemon=True).start()
         server.run()
     finally:
         workspace.close()

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from flask import Blueprint, Response
 
+from lean_parcel.web.answers import ChangesValue
 from lean_parcel.web.photos import workspace
-from lean_parcel.web.schema import ChangesValue
 from lean_parcel.work.changes import Changes
 
 routes = Blueprint("changes", __name__)

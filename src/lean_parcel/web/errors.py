@@ -15,7 +15,7 @@ from lean_parcel.core.errors import (
     TooManyBytes,
     UsageError,
 )
-from lean_parcel.web.schema import ErrorValue
+from lean_parcel.web.answers import ErrorValue
 
 _log = logging.getLogger(__name__)
 

@@ -3,8 +3,9 @@
 from flask import Blueprint, Response, request
 
 from lean_parcel import demo
+from lean_parcel.web.answers import AddedValue, LibraryValue
 from lean_parcel.web.photos import answer, workspace
-from lean_parcel.web.schema import AddedValue, LibraryChoiceValue, LibraryValue
+from lean_parcel.web.requests import LibraryChoiceValue
 
 routes = Blueprint("library", __name__, url_prefix="/api/library")
 

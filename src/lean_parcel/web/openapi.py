@@ -11,7 +11,7 @@ from typing import Any
 
 from pydantic.json_schema import models_json_schema
 
-from lean_parcel.web import schema
+from lean_parcel.web import answers, requests
 
 _UPLOAD = {
     "multipart/form-data": {
@@ -57,7 +57,7 @@ def _operation_of(
         path=path,
         summary=summary,
         body=_json(takes) if takes else None,
-        status=201 if gives is schema.AddedValue else 200 if gives else 204,
+        status=201 if gives is answers.AddedValue else 200 if gives else 204,
         gives=gives,
     )
 
@@ -70,53 +70,53 @@ OPERATIONS = [
         summary="Add a photo",
         body=_UPLOAD,
         status=201,
-        gives=schema.AddedValue,
+        gives=answers.AddedValue,
     ),
-    _operation_of("get", _PHOTO, "A photo and all of it", gives=schema.WeighingValue),
-    _operation_of("patch", _PHOTO, "Name or move a photo", takes=schema.PhotoChangeValue),
+    _operation_of("get", _PHOTO, "A photo and all of it", gives=answers.WeighingValue),
+    _operation_of("patch", _PHOTO, "Name or move a photo", takes=requests.PhotoChangeValue),
     _operation_of("delete", _PHOTO, "Take a photo off its page"),
-    _operation_of("patch", f"{_PHOTO}/aim", "Change the aim", takes=schema.AimChangeValue),
+    _operation_of("patch", f"{_PHOTO}/aim", "Change the aim", takes=requests.AimChangeValue),
     _operation_of(
-        "patch", f"{_PHOTO}/framing", "Change the framing", takes=schema.FramingChangeValue
+        "patch", f"{_PHOTO}/framing", "Change the framing", takes=requests.FramingChangeValue
     ),
     _operation_of("delete", f"{_PHOTO}/framing", "Take back turns, crop and straightening"),
-    _operation_of("get", f"{_PHOTO}/findings", "What came in", gives=schema.FindingsValue),
-    _operation_of("get", f"{_PHOTO}/margins", "Empty margins", gives=schema.MarginsValue),
-    _operation_of("put", f"{_PHOTO}/pick", "Take an encode, or none", takes=schema.PickValue),
+    _operation_of("get", f"{_PHOTO}/findings", "What came in", gives=answers.FindingsValue),
+    _operation_of("get", f"{_PHOTO}/margins", "Empty margins", gives=answers.MarginsValue),
+    _operation_of("put", f"{_PHOTO}/pick", "Take an encode, or none", takes=requests.PickValue),
     _operation_of("delete", f"{_PHOTO}/search", "End the search where it stands"),
-    _operation_of("get", f"{_PHOTO}/journal", "Every step", gives=schema.JournalValue),
+    _operation_of("get", f"{_PHOTO}/journal", "Every step", gives=answers.JournalValue),
     _operation_of("post", f"{_PHOTO}/journal/undo", "Take a step back"),
     _operation_of("post", f"{_PHOTO}/journal/redo", "Take a step again"),
-    _operation_of("put", f"{_PHOTO}/journal/current", "Go to an entry", takes=schema.GoBackValue),
+    _operation_of("put", f"{_PHOTO}/journal/current", "Go to an entry", takes=requests.GoBackValue),
     _operation_of(
         "get",
         f"{_PHOTO}/journal/{{first_id}}/{{second_id}}",
         "Compare two entries",
-        gives=schema.ComparisonValue,
+        gives=answers.ComparisonValue,
     ),
-    _operation_of("get", "/api/pages", "All pages", gives=schema.PagesValue),
+    _operation_of("get", "/api/pages", "All pages", gives=answers.PagesValue),
     _operation_of(
-        "post", "/api/pages", "Add a page", takes=schema.NewPageValue, gives=schema.AddedValue
+        "post", "/api/pages", "Add a page", takes=requests.NewPageValue, gives=answers.AddedValue
     ),
     _operation_of(
-        "patch", "/api/pages/{page_id}", "Name or budget a page", takes=schema.PageChangeValue
+        "patch", "/api/pages/{page_id}", "Name or budget a page", takes=requests.PageChangeValue
     ),
     _operation_of("delete", "/api/pages/{page_id}", "Remove a page"),
     _operation_of("post", "/api/pages/undo", "Take an act on the pages back"),
     _operation_of("post", "/api/pages/redo", "Take an act on the pages again"),
-    _operation_of("get", "/api/places", "Places", gives=schema.PlacesValue),
+    _operation_of("get", "/api/places", "Places", gives=answers.PlacesValue),
     _operation_of(
-        "post", "/api/places", "Add a place", takes=schema.PlaceValue, gives=schema.AddedValue
+        "post", "/api/places", "Add a place", takes=requests.PlaceValue, gives=answers.AddedValue
     ),
-    _operation_of("put", "/api/places/{place_id}", "Change a place", takes=schema.PlaceValue),
+    _operation_of("put", "/api/places/{place_id}", "Change a place", takes=requests.PlaceValue),
     _operation_of("delete", "/api/places/{place_id}", "Remove a place"),
-    _operation_of("get", "/api/library", "The picture library", gives=schema.LibraryValue),
+    _operation_of("get", "/api/library", "The picture library", gives=answers.LibraryValue),
     _operation_of(
         "post",
         "/api/library",
         "Add a photo of the library",
-        takes=schema.LibraryChoiceValue,
-        gives=schema.AddedValue,
+        takes=requests.LibraryChoiceValue,
+        gives=answers.AddedValue,
     ),
 ]
 
@@ -124,8 +124,8 @@ OPERATIONS = [
 def document() -> dict[str, Any]:
     """The OpenAPI 3.1 document."""
     _, definitions = models_json_schema(
-        [(model, "validation") for model in schema.REQUESTS]
-        + [(model, "serialization") for model in schema.ANSWERS],
+        [(model, "validation") for model in requests.REQUESTS]
+        + [(model, "serialization") for model in answers.ANSWERS],
         ref_template="#/components/schemas/{model}",
     )
     paths: dict[str, dict[str, Any]] = {}
@@ -147,7 +147,7 @@ def _operation(operation: Operation) -> dict[str, Any]:
         "summary": operation.summary,
         "responses": {
             str(operation.status): done,
-            "default": {"description": "Refused", "content": _json(schema.ErrorValue)},
+            "default": {"description": "Refused", "content": _json(answers.ErrorValue)},
         },
     }
     names = re.findall(r"{(\w+)}", operation.path)

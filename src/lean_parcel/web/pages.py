@@ -2,15 +2,9 @@
 
 from flask import Blueprint, Response, request
 
+from lean_parcel.web.answers import AddedValue, PagesValue, PlacesValue
 from lean_parcel.web.photos import answer, workspace
-from lean_parcel.web.schema import (
-    AddedValue,
-    NewPageValue,
-    PageChangeValue,
-    PagesValue,
-    PlacesValue,
-    PlaceValue,
-)
+from lean_parcel.web.requests import NewPageValue, PageChangeValue, PlaceValue
 
 routes = Blueprint("pages", __name__, url_prefix="/api")
 

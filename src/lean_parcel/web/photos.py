@@ -6,18 +6,20 @@ from flask import Blueprint, Response, current_app, jsonify, request
 from pydantic import BaseModel
 
 from lean_parcel.core.errors import UsageError
-from lean_parcel.web.schema import (
+from lean_parcel.web.answers import (
     AddedValue,
-    AimChangeValue,
     ComparisonValue,
     FindingsValue,
-    FramingChangeValue,
-    GoBackValue,
     JournalValue,
     MarginsValue,
+    WeighingValue,
+)
+from lean_parcel.web.requests import (
+    AimChangeValue,
+    FramingChangeValue,
+    GoBackValue,
     PhotoChangeValue,
     PickValue,
-    WeighingValue,
 )
 from lean_parcel.work.acts import aiming, reframing, unframing
 from lean_parcel.work.workspace import Workspace

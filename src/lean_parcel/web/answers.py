@@ -1,9 +1,9 @@
-"""What travels between browser and server. Values of the core travel as they are.
+"""What the server answers. Values of the core travel as they are.
 
 The OpenAPI document and the TypeScript types are generated from here (see `openapi`).
 """
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
@@ -11,21 +11,14 @@ from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import Format, Settings
 from lean_parcel.core.findings import Finding
 from lean_parcel.core.framing import (
-    Focus,
     Framing,
-    Gamut,
-    Kernel,
-    Light,
     MetadataPolicy,
     Sharpen,
-    Size,
-    Turn,
 )
 from lean_parcel.core.journal import Difference
 from lean_parcel.core.metadata import Credit
 from lean_parcel.core.orientation import Box
 from lean_parcel.core.photo import Source
-from lean_parcel.core.place import Fit, Place
 from lean_parcel.demo import LibraryPhoto
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.inspections import Inspection
@@ -318,80 +311,6 @@ class PlacesValue(BaseModel):
     places: list[NamedPlace]
 
 
-def _left_out() -> Any:
-    """A factory keeps the default out of the JSON schema, so that TypeScript may leave it out."""
-
-
-class AimChangeValue(BaseModel):
-    """What to change of an aim; the rest stays. A height of null is none."""
-
-    css_width_px: int = Field(default_factory=_left_out)
-    css_height_px: int | None = Field(default_factory=_left_out)
-    fit: Fit = Field(default_factory=_left_out)
-    density: float = Field(default_factory=_left_out)
-    limit_bytes: int = Field(default_factory=_left_out)
-    formats: tuple[Format, ...] = Field(default_factory=_left_out)
-
-
-class FramingChangeValue(BaseModel):
-    """What to change of a framing, after a turn if there is one; the rest stays. A crop of null is
-    none."""
-
-    turn: Turn = Field(default_factory=_left_out)
-    straighten_deg: float = Field(default_factory=_left_out)
-    crop: Box | None = Field(default_factory=_left_out)
-    focus: Focus = Field(default_factory=_left_out)
-    size: Size = Field(default_factory=_left_out)
-    may_enlarge: bool = Field(default_factory=_left_out)
-    kernel: Kernel = Field(default_factory=_left_out)
-    light: Light = Field(default_factory=_left_out)
-    sharpen: Sharpen = Field(default_factory=_left_out)
-    background: str = Field(default_factory=_left_out)
-    fills_background: bool = Field(default_factory=_left_out)
-    gamut: Gamut = Field(default_factory=_left_out)
-    metadata: MetadataPolicy = Field(default_factory=_left_out)
-
-
-class PickValue(BaseModel):
-    """The encode to take, or null to take the pick back."""
-
-    encode_id: int | None
-
-
-class GoBackValue(BaseModel):
-    """The entry to make the current one."""
-
-    entry_id: int
-
-
-class PhotoChangeValue(BaseModel):
-    """Another name for a photo, or another page and position."""
-
-    name: str = Field(default_factory=_left_out)
-    page_id: int = Field(default_factory=_left_out)
-    position: int = Field(default_factory=_left_out)
-
-
-class NewPageValue(BaseModel):
-    """The name of a new page."""
-
-    name: str
-
-
-class PageChangeValue(BaseModel):
-    """Another name for a page, or another budget; null is none."""
-
-    name: str = Field(default_factory=_left_out)
-    budget_bytes: int | None = Field(default_factory=_left_out)
-
-
-class PlaceValue(BaseModel):
-    """A place under a name."""
-
-    name: Annotated[str, Field(min_length=1, max_length=60)]
-    place: Place
-
-
 class AddedValue(BaseModel):
     """The id of what was stored."""
 
@@ -403,14 +322,6 @@ class LibraryValue(BaseModel):
 
     name: str
     photos: list[LibraryPhoto]
-
-
-class LibraryChoiceValue(BaseModel):
-    """A photo of the library in one of its sizes, and the page to put it on."""
-
-    file: str
-    width_px: int
-    page_id: int
 
 
 class ChangesValue(BaseModel):
@@ -427,18 +338,7 @@ class ErrorValue(BaseModel):
     request_id: str
 
 
-#: What the server takes, and what it gives.
-REQUESTS: list[type[BaseModel]] = [
-    AimChangeValue,
-    FramingChangeValue,
-    PickValue,
-    GoBackValue,
-    PhotoChangeValue,
-    NewPageValue,
-    PageChangeValue,
-    PlaceValue,
-    LibraryChoiceValue,
-]
+#: What the server gives.
 ANSWERS: list[type[BaseModel]] = [
     PagesValue,
     WeighingValue,

@@ -9,7 +9,7 @@ from lean_parcel.work.workspace import Workspace
 
 _log = logging.getLogger(__name__)
 _NOT_WEIGHED = "kiln-night.jpg"
-_PICKED = (
+PICKED = (
     "red-cup-blue-door.jpg",
     "opening-hours.jpg",
     "bottle-cutout.png",
@@ -18,12 +18,12 @@ _PICKED = (
 )
 
 
-def load(workspace: Workspace) -> None:
+def load_pages(workspace: Workspace) -> None:
     """Adds the demo photos to an empty workspace, and takes the best of some, as they are found;
     ends early when the workspace is closed."""
     try:
         photo_ids = _add(workspace)
-        for file in _PICKED:
+        for file in PICKED:
             _pick_best(workspace, photo_ids[file])
     except (LeanParcelError, RuntimeError):  # RuntimeError: the workers are gone
         if not workspace.changes.is_closed:
