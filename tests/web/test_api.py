@@ -199,6 +199,8 @@ def test_the_library_sends_sizes_with_their_credit(
     weighing = client.get(f"/api/photos/{photo_id}").json
     assert (weighing["name"], weighing["source"]["width_px"]) == (offered["title"], 800)
     assert client.get(f"/api/photos/{photo_id}/findings").json["credit"] == offered["credit"]
+    thumbnail = client.get(f"/api/library/{offered['file']}/thumbnail")
+    assert max(Image.open(io.BytesIO(thumbnail.data)).size) == 160
     for wrong in ({"file": "../x"}, {"width_px": 801}, {"page_id": 9}):
         assert client.post("/api/library", json={**choice, **wrong}).status_code == 404
 
@@ -218,6 +220,7 @@ def test_the_document_describes_every_json_route(workspace: Workspace) -> None:
     app = create_app(workspace, LIMITS)
     files = {
         "thumbnail",
+        "library_thumbnail",
         "preview",
         "encoded_file",
         "framed_pixels",

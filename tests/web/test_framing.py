@@ -128,6 +128,11 @@ def test_photos_are_laid_out_on_pages(client: FlaskClient, workspace: Workspace)
     pages = client.get("/api/pages").json["pages"]
     assert [page["name"] for page in pages] == ["First page", "Firing day"]
     assert [shown["name"] for shown in pages[1]["photos"]] == ["Jug", "two.png"]
+    best = settled(workspace, one).candidates[0]
+    client.put(f"/api/photos/{one}/pick", json={"encode_id": best.id})
+    totals = client.get("/api/pages").json["pages"][1]["totals"]
+    assert totals["picked_bytes"] == best.measured.size_bytes
+    assert totals["left_bytes"] == 9_000 - best.measured.size_bytes
     client.delete(f"/api/photos/{two}")
     assert [shown["id"] for shown in photos(client)] == [one]
     assert client.get(f"/api/photos/{two}").status_code == 404

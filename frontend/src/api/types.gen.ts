@@ -1681,6 +1681,16 @@ export interface components {
             photos: components["schemas"]["LibraryPhoto"][];
         };
         /**
+         * LineTime
+         * @description How long bytes take on a line, at its full speed.
+         */
+        LineTime: {
+            /** Mbit S */
+            mbit_s: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * MarginsValue
          * @description What lies inside the empty margins, in the turned picture; null without any.
          */
@@ -1718,7 +1728,7 @@ export interface components {
         };
         /**
          * PageValue
-         * @description A page with its photos, in order.
+         * @description A page with its photos, in order, and what their picks come to.
          */
         PageValue: {
             /** Id */
@@ -1727,6 +1737,7 @@ export interface components {
             name: string;
             /** Budget Bytes */
             budget_bytes: number | null;
+            totals: components["schemas"]["Totals"];
             /** Photos */
             photos: components["schemas"]["PhotoValue"][];
         };
@@ -1756,8 +1767,8 @@ export interface components {
         };
         /**
          * PhotoValue
-         * @description A photo as the pages show it; `best` is the best within its limit found so far, and
-         *     `thumbnail_key` changes with the thumbnail.
+         * @description A photo as the pages show it: the pixels it is framed to, its pick, and the best within its
+         *     limit found so far; `thumbnail_key` changes with the thumbnail.
          */
         PhotoValue: {
             /** Id */
@@ -1766,8 +1777,10 @@ export interface components {
             name: string;
             source: components["schemas"]["Source"];
             aim: components["schemas"]["Aim"];
-            /** Size By */
-            size_by: string;
+            /** Width Px */
+            width_px: number;
+            /** Height Px */
+            height_px: number;
             pick: components["schemas"]["EncodeValue"] | null;
             best: components["schemas"]["EncodeValue"] | null;
             /**
@@ -1977,6 +1990,22 @@ export interface components {
             height_px: number;
             /** Has Alpha */
             has_alpha: boolean;
+        };
+        /**
+         * Totals
+         * @description Bytes of the picks and of the originals that they stand for, and the time the picks take.
+         *
+         *     `left_bytes` of the budget is negative where it is overspent, and None without a budget.
+         */
+        Totals: {
+            /** Picked Bytes */
+            picked_bytes: number;
+            /** Original Bytes */
+            original_bytes: number;
+            /** Left Bytes */
+            left_bytes: number | null;
+            /** Line Times */
+            line_times: components["schemas"]["LineTime"][];
         };
         /**
          * WebpSettings

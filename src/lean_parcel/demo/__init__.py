@@ -27,6 +27,8 @@ LIBRARY_NAME = "Shingle Bank Picture Library"
 _LIBRARY_WIDTHS_PX = (800, 1600)
 _LICENCE = "https://library.example/licence/web-use"
 _LIBRARY_JPEG_QUALITY = 92
+_THUMBNAIL_PX = 160
+_THUMBNAIL_QUALITY = 75
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -161,6 +163,18 @@ def _smaller(data: bytes, width_px: int, blocks: Blocks) -> bytes:
         icc = stored.info.get("icc_profile")
         small.save(out, "JPEG", quality=_LIBRARY_JPEG_QUALITY, icc_profile=icc)
         return embed_in_jpeg(out.getvalue(), blocks)
+
+
+@lru_cache
+def library_thumbnail(file: str) -> bytes:
+    """A small WebP of a photo of the library. Raises NotFoundError."""
+    with Image.open(io.BytesIO(original(file))) as stored:
+        stored.draft("RGB", (2 * _THUMBNAIL_PX, 2 * _THUMBNAIL_PX))
+        image = ImageOps.exif_transpose(stored)
+        image.thumbnail((_THUMBNAIL_PX, _THUMBNAIL_PX))
+        out = io.BytesIO()
+        image.save(out, "WEBP", quality=_THUMBNAIL_QUALITY)
+    return out.getvalue()
 
 
 @lru_cache

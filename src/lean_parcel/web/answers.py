@@ -19,6 +19,7 @@ from lean_parcel.core.journal import Difference
 from lean_parcel.core.metadata import Credit
 from lean_parcel.core.orientation import Box
 from lean_parcel.core.photo import Source
+from lean_parcel.core.totals import Totals
 from lean_parcel.demo import LibraryPhoto
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.inspections import Inspection
@@ -54,14 +55,15 @@ class EncodeValue(BaseModel):
 
 
 class PhotoValue(BaseModel):
-    """A photo as the pages show it; `best` is the best within its limit found so far, and
-    `thumbnail_key` changes with the thumbnail."""
+    """A photo as the pages show it: the pixels it is framed to, its pick, and the best within its
+    limit found so far; `thumbnail_key` changes with the thumbnail."""
 
     id: int
     name: str
     source: Source
     aim: Aim
-    size_by: str
+    width_px: int
+    height_px: int
     pick: EncodeValue | None
     best: EncodeValue | None
     search_state: Literal["running", "done", "stopped", "failed"]
@@ -76,7 +78,8 @@ class PhotoValue(BaseModel):
                 "name": name,
                 "source": shown.photo.source,
                 "aim": shown.state.aim,
-                "size_by": shown.state.framing.size.by,
+                "width_px": shown.plan.width_px,
+                "height_px": shown.plan.height_px,
                 "pick": EncodeValue.of(shown.pick) if shown.pick else None,
                 "best": EncodeValue.of(shown.best) if shown.best else None,
                 "search_state": shown.search_state,
@@ -86,11 +89,12 @@ class PhotoValue(BaseModel):
 
 
 class PageValue(BaseModel):
-    """A page with its photos, in order."""
+    """A page with its photos, in order, and what their picks come to."""
 
     id: int
     name: str
     budget_bytes: int | None
+    totals: Totals
     photos: list[PhotoValue]
 
 
@@ -110,6 +114,7 @@ class PagesValue(BaseModel):
                     id=page.id,
                     name=page.name,
                     budget_bytes=page.budget_bytes,
+                    totals=view.totals[page.id],
                     photos=[
                         PhotoValue.of(spot.name, view.photos[spot.photo_id]) for spot in page.spots
                     ],

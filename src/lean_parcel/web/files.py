@@ -4,6 +4,7 @@ import io
 
 from flask import Blueprint, Response, request, send_file
 
+from lean_parcel import demo
 from lean_parcel.core.encode import MEDIA_TYPES
 from lean_parcel.core.framing import Sharpen
 from lean_parcel.core.orientation import Box
@@ -81,3 +82,9 @@ def original(photo_id: int) -> Response:
     """The original as it came in, under the name it had."""
     photo, data = workspace().original(photo_id)
     return _file(data, f"image/{photo.source.format}", photo.name)
+
+
+@routes.get("/api/library/<name>/thumbnail")
+def library_thumbnail(name: str) -> Response:
+    """A small picture of a photo that the library offers."""
+    return _file(demo.library_thumbnail(name), "image/webp")

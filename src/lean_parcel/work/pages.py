@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from lean_parcel.core.journal import State
 from lean_parcel.core.layout import (
     Layout,
+    Page,
     with_budget,
     with_page,
     with_page_named,
@@ -17,6 +18,8 @@ from lean_parcel.core.layout import (
     without_photo,
 )
 from lean_parcel.core.place import Place
+from lean_parcel.core.plan import Plan, plan_framing
+from lean_parcel.core.totals import Totals, total
 from lean_parcel.store import database, encodes, journal, photos, places, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.journal import Entry
@@ -32,6 +35,7 @@ class PagePhoto:
 
     photo: Photo
     state: State
+    plan: Plan
     pick: Encode | None
     best: Encode | None
     search_state: str
@@ -39,10 +43,12 @@ class PagePhoto:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PagesView:
-    """The layout with its photos by id, and the words of what undo and redo would do."""
+    """The layout with its photos by id, the totals of each page by its id, and the words of what
+    undo and redo would do."""
 
     layout: Layout
     photos: dict[int, PagePhoto]
+    totals: dict[int, Totals]
     undo_words: str | None
     redo_words: str | None
 
@@ -66,9 +72,11 @@ class Pages:
             entry = journal.current(connection, None)
             after = journal.following(connection, entry)
             layout = journal.read_layout(entry)
+            shown = {i: _page_photo(connection, i) for i in layout.photo_ids()}
             return PagesView(
                 layout=layout,
-                photos={i: _page_photo(connection, i) for i in layout.photo_ids()},
+                photos=shown,
+                totals={page.id: _totals(page, shown) for page in layout.pages},
                 undo_words=entry.words if entry.parent_id is not None else None,
                 redo_words=after.words if after else None,
             )
@@ -176,15 +184,28 @@ def _settle_searches(
     return started
 
 
+def _totals(page: Page, shown: dict[int, PagePhoto]) -> Totals:
+    photos_here = [shown[spot.photo_id] for spot in page.spots]
+    sizes_bytes = [
+        (here.pick.measured.size_bytes, here.photo.source.size_bytes)
+        for here in photos_here
+        if here.pick
+    ]
+    return total(sizes_bytes, page.budget_bytes)
+
+
 def _page_photo(connection: sqlite3.Connection, photo_id: int) -> PagePhoto:
     state = journal.state_of(connection, photo_id)
     search = searches.of_photo(connection, photo_id)
     found = [encodes.get(connection, f.encode_id) for f in search.found if f.within_limit]
     best = max(found, key=lambda encode: encode.measured.likeness, default=None)
     pick_id = state.picked_encode_id
+    photo = photos.get(connection, photo_id)
+    source = photo.source
     return PagePhoto(
-        photo=photos.get(connection, photo_id),
+        photo=photo,
         state=state,
+        plan=plan_framing(source.width_px, source.height_px, state.framing, state.aim.place),
         pick=encodes.get(connection, pick_id) if pick_id else None,
         best=best,
         search_state=search.state,

@@ -1,0 +1,44 @@
+"""What the photos of a page weigh together, and how long they travel."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+#: Bits a second of lines that pages are judged by: a slow mobile line, a fair one, a good one, and a
+#: home line. Our choice of round numbers; latency and protocol are left out.
+LINES_MBIT_S = (0.4, 1.6, 9.0, 50.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineTime:
+    """How long bytes take on a line, at its full speed."""
+
+    mbit_s: float
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Totals:
+    """Bytes of the picks and of the originals that they stand for, and the time the picks take.
+
+    `left_bytes` of the budget is negative where it is overspent, and None without a budget.
+    """
+
+    picked_bytes: int
+    original_bytes: int
+    left_bytes: int | None
+    line_times: tuple[LineTime, ...]
+
+
+def total(sizes_bytes: Iterable[tuple[int, int]], budget_bytes: int | None) -> Totals:
+    """Adds up pairs of a pick's bytes and its original's."""
+    pairs = list(sizes_bytes)
+    picked_bytes = sum(picked for picked, _ in pairs)
+    return Totals(
+        picked_bytes=picked_bytes,
+        original_bytes=sum(original for _, original in pairs),
+        left_bytes=None if budget_bytes is None else budget_bytes - picked_bytes,
+        line_times=tuple(
+            LineTime(mbit_s=mbit_s, seconds=picked_bytes * 8 / (mbit_s * 1_000_000))
+            for mbit_s in LINES_MBIT_S
+        ),
+    )
