@@ -5,7 +5,11 @@ import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
 
+import { UploadsProvider } from '@/api/uploads'
+import { FrameScreen } from '@/features/frame'
+import { PageScreen } from '@/features/page'
 import { WeighScreen } from '@/features/weigh'
+import { Shell } from '@/shell'
 
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: Infinity, retry: 1 } },
@@ -16,12 +20,18 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>
-        <BrowserRouter>
-          <Routes>
-            <Route path="/" element={<WeighScreen />} />
-            <Route path="/photos/:photoId" element={<WeighScreen />} />
-          </Routes>
-        </BrowserRouter>
+        <UploadsProvider>
+          <BrowserRouter>
+            <Routes>
+              <Route element={<Shell />}>
+                <Route path="/" element={<PageScreen />} />
+                <Route path="/pages/:pageId" element={<PageScreen />} />
+                <Route path="/photos/:photoId" element={<WeighScreen />} />
+                <Route path="/photos/:photoId/frame" element={<FrameScreen />} />
+              </Route>
+            </Routes>
+          </BrowserRouter>
+        </UploadsProvider>
       </QueryClientProvider>
     </StrictMode>,
   )

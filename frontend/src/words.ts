@@ -1,5 +1,5 @@
 /** Numbers and settings in plain words, each rounded once. */
-import type { Encode, Format, Settings } from '@/api/client'
+import type { Encode, Format, NamedPlace, Place, Settings } from '@/api/client'
 
 export const FORMAT_NAMES: Record<Format, string> = {
   jpeg: 'JPEG',
@@ -57,6 +57,32 @@ export function pixelWords(size: { width_px: number; height_px: number }): strin
   return `${size.width_px} × ${size.height_px}`
 }
 
+/** `1200 px at 2×`, `320 × 180 px at 1×`. */
+export function placeWords(place: Place): string {
+  const height = place.css_height_px === null ? '' : ` × ${place.css_height_px}`
+  return `${place.css_width_px}${height} px at ${place.density}×`
+}
+
+/** `0.54 s`, `12.2 s`. */
+export function secondsWords(seconds: number): string {
+  return `${seconds.toFixed(seconds < 10 ? 2 : 1)} s`
+}
+
+/** A whole number of pixels, `741` or `741 px`, within bounds; null if it is none. */
+export function parsePixels(text: string, least = 1, most = 16384): number | null {
+  const match = /^\s*(\d{1,5})\s*(px)?\s*$/i.exec(text)
+  const pixels = Number(match?.[1] ?? Number.NaN)
+  return pixels >= least && pixels <= most ? pixels : null
+}
+
+/** A number such as `0.8`, `-2,5 °` or `30 %`, within bounds; null if it is none. */
+export function parseNumber(text: string, least: number, most: number): number | null {
+  const match = /^\s*([-−+]?\d+(?:[.,]\d+)?)\s*(?:%|°|px)?\s*$/.exec(text)
+  if (!match?.[1]) return null
+  const value = Number(match[1].replace(',', '.').replace('−', '-'))
+  return value >= least && value <= most ? value : null
+}
+
 /** Bytes of `200`, `200 kB`, `80KiB` or `1.5 MB`; a bare number is kB here. Null if it is neither. */
 export function parseLimit(text: string): number | null {
   const match = /^\s*(\d+(?:[.,]\d+)?)\s*(b|kb|mb|kib|mib)?\s*$/i.exec(text)
@@ -77,4 +103,17 @@ const UNIT_BYTES: Record<string, number> = {
 /** A limit as it stands in its field: `200 kB`, or to the byte where kB would round. */
 export function limitWords(bytes: number): string {
   return bytes % 100 === 0 ? `${bytes / 1000} kB` : `${bytes} B`
+}
+
+/** The name of the place in the list that has these numbers, or that it is its own. */
+export function placeNameOf(place: Place, places: readonly NamedPlace[]): string {
+  return places.find((named) => isSamePlace(named.place, place))?.name ?? 'Own place'
+}
+
+export function isSamePlace(one: Place, other: Place): boolean {
+  const isSameBox =
+    one.css_width_px === other.css_width_px &&
+    one.css_height_px === other.css_height_px &&
+    one.density === other.density
+  return isSameBox && (one.css_height_px === null || one.fit === other.fit)
 }

@@ -1,15 +1,26 @@
-/** The one client: every request to the server goes through here. */
+/** The one client: every request to the server goes through here, but for uploads. */
 import createClient from 'openapi-fetch'
 
 import type { components, paths } from './types.gen'
 
 export type Wire = components['schemas']
+export type Page = Wire['PageValue']
 export type Photo = Wire['PhotoValue']
 export type Weighing = Wire['WeighingValue']
 export type Encode = Wire['EncodeValue']
+export type Entry = Wire['EntryValue']
+export type Finding = Wire['Finding']
+export type Framing = Wire['Framing']
+export type Box = Wire['Box']
+export type Sharpen = Wire['Sharpen']
+export type Place = Wire['Place']
+export type NamedPlace = Wire['NamedPlace']
+export type LibraryPhoto = Wire['LibraryPhoto']
 export type AimChange = Wire['AimChangeValue']
+export type FramingChange = Wire['FramingChangeValue']
+export type PhotoChange = Wire['PhotoChangeValue']
+export type PageChange = Wire['PageChangeValue']
 export type Source = Wire['Source']
-export type Sample = Wire['Sample']
 export type Settings = Encode['settings']
 export type Format = Settings['format']
 
@@ -25,6 +36,8 @@ export class Refused extends Error {
   }
 }
 
+export const UNREACHABLE = 'The server does not answer. Is it still running?'
+
 type Answer<T> = { data?: T | undefined; error?: Wire['ErrorValue'] | undefined }
 
 async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
@@ -32,54 +45,95 @@ async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await request
   } catch {
-    throw new Refused('unreachable', 'The server does not answer. Is it still running?')
+    throw new Refused('unreachable', UNREACHABLE)
   }
   if (answer.error) throw new Refused(answer.error.code, answer.error.message)
   return answer.data as T
 }
 
+const ofPhoto = (photoId: number) => ({ params: { path: { photo_id: photoId } } })
+const ofPage = (pageId: number) => ({ params: { path: { page_id: pageId } } })
+const ofPlace = (placeId: number) => ({ params: { path: { place_id: placeId } } })
+
 export const api = {
-  photos: () => unwrap(client.GET('/api/photos')),
-  weighing: (photoId: number) =>
-    unwrap(client.GET('/api/photos/{photo_id}', { params: { path: { photo_id: photoId } } })),
-  samples: () => unwrap(client.GET('/api/samples')),
-  addPhoto: (file: File) =>
-    unwrap(
-      client.POST('/api/photos', {
-        body: { photo: file.name },
-        bodySerializer: () => {
-          const form = new FormData()
-          form.append('photo', file, file.name)
-          return form
-        },
-      }),
-    ),
-  addSample: (file: string) => unwrap(client.POST('/api/samples', { body: { file } })),
+  pages: () => unwrap(client.GET('/api/pages')),
+  addPage: (name: string) => unwrap(client.POST('/api/pages', { body: { name } })),
+  changePage: (pageId: number, change: PageChange) =>
+    unwrap(client.PATCH('/api/pages/{page_id}', { ...ofPage(pageId), body: change })),
+  removePage: (pageId: number) => unwrap(client.DELETE('/api/pages/{page_id}', ofPage(pageId))),
+  undoOnPages: () => unwrap(client.POST('/api/pages/undo')),
+  redoOnPages: () => unwrap(client.POST('/api/pages/redo')),
+
+  places: () => unwrap(client.GET('/api/places')),
+  addPlace: (name: string, place: Place) =>
+    unwrap(client.POST('/api/places', { body: { name, place } })),
+  changePlace: ({ id, name, place }: NamedPlace) =>
+    unwrap(client.PUT('/api/places/{place_id}', { ...ofPlace(id), body: { name, place } })),
+  removePlace: (placeId: number) =>
+    unwrap(client.DELETE('/api/places/{place_id}', ofPlace(placeId))),
+
+  library: () => unwrap(client.GET('/api/library')),
+  addFromLibrary: (choice: Wire['LibraryChoiceValue']) =>
+    unwrap(client.POST('/api/library', { body: choice })),
+
+  changePhoto: (photoId: number, change: PhotoChange) =>
+    unwrap(client.PATCH('/api/photos/{photo_id}', { ...ofPhoto(photoId), body: change })),
+  removePhoto: (photoId: number) =>
+    unwrap(client.DELETE('/api/photos/{photo_id}', ofPhoto(photoId))),
+  weighing: (photoId: number) => unwrap(client.GET('/api/photos/{photo_id}', ofPhoto(photoId))),
+  findings: (photoId: number) =>
+    unwrap(client.GET('/api/photos/{photo_id}/findings', ofPhoto(photoId))),
+  margins: (photoId: number) =>
+    unwrap(client.GET('/api/photos/{photo_id}/margins', ofPhoto(photoId))),
   changeAim: (photoId: number, change: AimChange) =>
-    unwrap(
-      client.PATCH('/api/photos/{photo_id}/aim', {
-        params: { path: { photo_id: photoId } },
-        body: change,
-      }),
-    ),
+    unwrap(client.PATCH('/api/photos/{photo_id}/aim', { ...ofPhoto(photoId), body: change })),
+  changeFraming: (photoId: number, change: FramingChange) =>
+    unwrap(client.PATCH('/api/photos/{photo_id}/framing', { ...ofPhoto(photoId), body: change })),
+  resetFraming: (photoId: number) =>
+    unwrap(client.DELETE('/api/photos/{photo_id}/framing', ofPhoto(photoId))),
   setPick: (photoId: number, encodeId: number | null) =>
     unwrap(
       client.PUT('/api/photos/{photo_id}/pick', {
-        params: { path: { photo_id: photoId } },
+        ...ofPhoto(photoId),
         body: { encode_id: encodeId },
       }),
     ),
   stopSearch: (photoId: number) =>
+    unwrap(client.DELETE('/api/photos/{photo_id}/search', ofPhoto(photoId))),
+
+  journal: (photoId: number) =>
+    unwrap(client.GET('/api/photos/{photo_id}/journal', ofPhoto(photoId))),
+  undo: (photoId: number) =>
+    unwrap(client.POST('/api/photos/{photo_id}/journal/undo', ofPhoto(photoId))),
+  redo: (photoId: number) =>
+    unwrap(client.POST('/api/photos/{photo_id}/journal/redo', ofPhoto(photoId))),
+  goBack: (photoId: number, entryId: number) =>
     unwrap(
-      client.DELETE('/api/photos/{photo_id}/search', {
-        params: { path: { photo_id: photoId } },
+      client.PUT('/api/photos/{photo_id}/journal/current', {
+        ...ofPhoto(photoId),
+        body: { entry_id: entryId },
+      }),
+    ),
+  comparison: (photoId: number, firstId: number, secondId: number) =>
+    unwrap(
+      client.GET('/api/photos/{photo_id}/journal/{first_id}/{second_id}', {
+        params: { path: { photo_id: photoId, first_id: firstId, second_id: secondId } },
       }),
     ),
 }
 
 export const urls = {
-  thumbnail: (photoId: number) => `/api/photos/${photoId}/thumbnail`,
-  framedPixels: (framingId: number) => `/api/framings/${framingId}/pixels`,
+  upload: '/api/photos',
+  changes: '/api/changes',
+  thumbnail: (photo: Photo) => `/api/photos/${photo.id}/thumbnail?v=${photo.thumbnail_key}`,
+  preview: (photoId: number) => `/api/photos/${photoId}/preview`,
+  libraryThumbnail: (file: string) => `/api/library/${file}/thumbnail`,
+  framedPixels: (framedId: number) => `/api/framed/${framedId}/pixels`,
+  sharpened: (framedId: number, sharpen: Sharpen, box: Box) => {
+    const values = { ...sharpen, ...box, amount_percent: sharpen.amount_percent ?? 0 }
+    const pairs = Object.entries(values).map(([name, value]) => `${name}=${value}`)
+    return `/api/framed/${framedId}/sharpened?${pairs.join('&')}`
+  },
   encodedFile: (encodeId: number) => `/api/encodes/${encodeId}/file`,
   download: (photoId: number, encodeId: number) =>
     `/api/photos/${photoId}/encodes/${encodeId}/download`,

@@ -2,83 +2,165 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 
-import { type AimChange, api, type Wire } from './client'
+import {
+  type AimChange,
+  api,
+  type FramingChange,
+  type NamedPlace,
+  type PageChange,
+  type PhotoChange,
+  type Place,
+  urls,
+  type Wire,
+} from './client'
 
 const keys = {
-  photos: ['photos'] as const,
-  weighing: (photoId: number) => ['weighing', photoId] as const,
-  samples: ['samples'] as const,
+  pages: ['pages'] as const,
+  places: ['places'] as const,
+  library: ['library'] as const,
+  photo: (photoId: number) => ['photo', photoId] as const,
 }
 
-export function usePhotos() {
-  return useQuery({ queryKey: keys.photos, queryFn: api.photos })
+export function usePages() {
+  return useQuery({ queryKey: keys.pages, queryFn: api.pages })
 }
 
-export function useSamples() {
-  return useQuery({ queryKey: keys.samples, queryFn: api.samples })
+export function usePlaces() {
+  return useQuery({ queryKey: keys.places, queryFn: api.places })
+}
+
+export function useLibrary() {
+  return useQuery({ queryKey: keys.library, queryFn: api.library })
 }
 
 export function useWeighing(photoId: number) {
-  return useQuery({ queryKey: keys.weighing(photoId), queryFn: () => api.weighing(photoId) })
+  return useQuery({
+    queryKey: [...keys.photo(photoId), 'weighing'],
+    queryFn: () => api.weighing(photoId),
+  })
+}
+
+export function useFindings(photoId: number) {
+  return useQuery({
+    queryKey: [...keys.photo(photoId), 'findings'],
+    queryFn: () => api.findings(photoId),
+  })
+}
+
+export function useJournal(photoId: number) {
+  return useQuery({
+    queryKey: [...keys.photo(photoId), 'journal'],
+    queryFn: () => api.journal(photoId),
+  })
+}
+
+export function useComparison(photoId: number, firstId: number, secondId: number) {
+  return useQuery({
+    queryKey: [...keys.photo(photoId), 'comparison', firstId, secondId],
+    queryFn: () => api.comparison(photoId, firstId, secondId),
+  })
 }
 
 /** Fetches again what the server says has changed; everything, after a connection was lost. */
 export function useChanges() {
   const queries = useQueryClient()
   useEffect(() => {
-    const stream = new EventSource('/api/changes')
-    stream.onopen = () => void queries.invalidateQueries({ predicate: isOfPhotos })
+    const stream = new EventSource(urls.changes)
+    stream.onopen = () => void queries.invalidateQueries()
     stream.onmessage = (message: MessageEvent<string>) => {
       const changes = JSON.parse(message.data) as Wire['ChangesValue']
-      void queries.invalidateQueries({ queryKey: keys.photos })
+      void queries.invalidateQueries({ queryKey: keys.pages })
       for (const photoId of changes.photo_ids) {
-        void queries.invalidateQueries({ queryKey: keys.weighing(photoId) })
+        void queries.invalidateQueries({ queryKey: keys.photo(photoId) })
       }
     }
     return () => stream.close()
   }, [queries])
 }
 
-function isOfPhotos(query: { queryKey: readonly unknown[] }) {
-  return query.queryKey[0] !== keys.samples[0]
-}
-
-export function useAddPhoto() {
-  return useAdding((file: File) => api.addPhoto(file))
-}
-
-export function useAddSample() {
-  return useAdding((file: string) => api.addSample(file))
-}
-
-function useAdding<T>(add: (what: T) => Promise<Wire['AddedValue']>) {
+/** An act on one photo; done when the page shows what came of it. */
+function usePhotoAct<T>(photoId: number, act: (value: T) => Promise<unknown>) {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: add,
-    onSuccess: () => queries.invalidateQueries({ queryKey: keys.photos }),
+    mutationFn: act,
+    onSettled: () =>
+      Promise.all([
+        queries.invalidateQueries({ queryKey: keys.photo(photoId) }),
+        queries.invalidateQueries({ queryKey: keys.pages }),
+      ]),
   })
 }
 
 export function useChangeAim(photoId: number) {
-  return usePhotoMutation(photoId, (change: AimChange) => api.changeAim(photoId, change))
+  return usePhotoAct(photoId, (change: AimChange) => api.changeAim(photoId, change))
+}
+
+export function useChangeFraming(photoId: number) {
+  return usePhotoAct(photoId, (change: FramingChange) => api.changeFraming(photoId, change))
+}
+
+export function useResetFraming(photoId: number) {
+  return usePhotoAct(photoId, () => api.resetFraming(photoId))
+}
+
+export function useFindMargins(photoId: number) {
+  return useMutation({ mutationFn: () => api.margins(photoId) })
 }
 
 export function useSetPick(photoId: number) {
-  return usePhotoMutation(photoId, (encodeId: number | null) => api.setPick(photoId, encodeId))
+  return usePhotoAct(photoId, (encodeId: number | null) => api.setPick(photoId, encodeId))
 }
 
 export function useStopSearch(photoId: number) {
-  return usePhotoMutation(photoId, () => api.stopSearch(photoId))
+  return usePhotoAct(photoId, () => api.stopSearch(photoId))
 }
 
-function usePhotoMutation<T>(photoId: number, mutate: (value: T) => Promise<unknown>) {
+/** Steps along a photo's journal. */
+export function useSteps(photoId: number) {
+  return {
+    undo: usePhotoAct(photoId, () => api.undo(photoId)),
+    redo: usePhotoAct(photoId, () => api.redo(photoId)),
+    goBack: usePhotoAct(photoId, (entryId: number) => api.goBack(photoId, entryId)),
+  }
+}
+
+/** An act on the pages or places; done when the page shows what came of it. */
+function useAct<T, R>(key: readonly string[], act: (value: T) => Promise<R>) {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: mutate,
-    onSettled: () =>
-      Promise.all([
-        queries.invalidateQueries({ queryKey: keys.weighing(photoId) }),
-        queries.invalidateQueries({ queryKey: keys.photos }),
-      ]),
+    mutationFn: act,
+    onSettled: () => queries.invalidateQueries({ queryKey: key }),
   })
+}
+
+/** Acts on the pages. */
+export function usePageActs() {
+  return {
+    add: useAct(keys.pages, (name: string) => api.addPage(name)),
+    change: useAct(keys.pages, ({ id, ...change }: PageChange & { id: number }) =>
+      api.changePage(id, change),
+    ),
+    remove: useAct(keys.pages, (pageId: number) => api.removePage(pageId)),
+    changePhoto: useAct(keys.pages, ({ id, ...change }: PhotoChange & { id: number }) =>
+      api.changePhoto(id, change),
+    ),
+    removePhoto: useAct(keys.pages, (photoId: number) => api.removePhoto(photoId)),
+    undo: useAct(keys.pages, () => api.undoOnPages()),
+    redo: useAct(keys.pages, () => api.redoOnPages()),
+  }
+}
+
+export function useAddFromLibrary() {
+  return useAct(keys.pages, (choice: Wire['LibraryChoiceValue']) => api.addFromLibrary(choice))
+}
+
+/** Acts on the list of places. */
+export function usePlaceActs() {
+  return {
+    add: useAct(keys.places, ({ name, place }: { name: string; place: Place }) =>
+      api.addPlace(name, place),
+    ),
+    change: useAct(keys.places, (place: NamedPlace) => api.changePlace(place)),
+    remove: useAct(keys.places, (placeId: number) => api.removePlace(placeId)),
+  }
 }

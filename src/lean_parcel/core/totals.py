@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-#: Bits a second of lines that pages are judged by: a slow mobile line, a fair one, a good one, and a
+#: Speeds that pages are judged by: a slow mobile line, a fair one, a good one, and a
 #: home line. Our choice of round numbers; latency and protocol are left out.
 LINES_MBIT_S = (0.4, 1.6, 9.0, 50.0)
 

@@ -126,7 +126,7 @@ export function bestSoFar(weighing: Weighing, format: Format): Encode | undefine
 }
 
 function losesTransparency(encode: Encode, weighing: Weighing): boolean {
-  return encode.settings.format === 'jpeg' && Boolean(weighing.framing?.is_transparent)
+  return encode.settings.format === 'jpeg' && Boolean(weighing.framed?.is_transparent)
 }
 
 function WaitingRow({ format, words }: { format: Format; words: string }) {
@@ -190,11 +190,6 @@ function Chosen({ weighing, selected }: { weighing: Weighing; selected: Encode }
           Save file
         </a>
       </div>
-      {setPick.error && (
-        <p role="alert" className="mt-2 text-over">
-          {setPick.error.message}
-        </p>
-      )}
     </div>
   )
 }

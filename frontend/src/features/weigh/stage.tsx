@@ -4,6 +4,7 @@ import { type KeyboardEvent as ReactKeyboardEvent, type ReactNode, useRef, useSt
 import { useHotkeys } from 'react-hotkeys-hook'
 
 import { type Encode, urls, type Wire } from '@/api/client'
+import { UNLESS_TYPING } from '@/ui/keys'
 import { Segments } from '@/ui/segments'
 import { type Size, useSize } from '@/ui/use-size'
 import { encodeName, pixelWords, sizeWords } from '@/words'
@@ -43,17 +44,10 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, -STEP_PX],
 }
 
-/** Keys work on candidates, buttons and the wipe line too, but never in a field. */
-const UNLESS_TYPING = {
-  enableOnFormTags: true,
-  ignoreEventWhen: ({ target }: KeyboardEvent) =>
-    target instanceof HTMLInputElement && target.type !== 'radio',
-}
-
-type Props = { framing: Wire['FramingValue']; candidate: Encode | undefined; background: string }
+type Props = { framed: Wire['FramedValue']; candidate: Encode | undefined; background: string }
 
 /** The original and a candidate at the same spot and zoom. */
-export function Stage({ framing, candidate, background }: Props) {
+export function Stage({ framed, candidate, background }: Props) {
   const [look, setLook] = useLook()
   const [centre, setCentre] = useState(MIDDLE)
   const [wipe, setWipe] = useState(50)
@@ -61,7 +55,7 @@ export function Stage({ framing, candidate, background }: Props) {
   const [ref, area] = useSize()
   const { mode, zoom } = look
 
-  const picture: Size = { width: framing.width_px, height: framing.height_px }
+  const picture: Size = { width: framed.width_px, height: framed.height_px }
   const pane: Size = mode === 'side' ? { ...area, width: (area.width - 2) / 2 } : area
   const scale = scaleOf(zoom, picture, pane, window.devicePixelRatio)
   const move = (dx: number, dy: number) =>
@@ -93,7 +87,7 @@ export function Stage({ framing, candidate, background }: Props) {
   const crisp = scale * window.devicePixelRatio > 1
   const original = (
     <Picture
-      src={urls.framedPixels(framing.id)}
+      src={urls.framedPixels(framed.id)}
       alt="Original, framed"
       sent={picture}
       place={picture}
@@ -109,7 +103,7 @@ export function Stage({ framing, candidate, background }: Props) {
       crisp={crisp}
     />
   )
-  const originalTag = `Original, framed to ${pixelWords(framing)}`
+  const originalTag = `Original, framed to ${pixelWords(framed)}`
   const candidateTag =
     shown && candidate
       ? `${encodeName(candidate)}, ${sizeWords(candidate.size_bytes)}, ${pixelWords(candidate)}`

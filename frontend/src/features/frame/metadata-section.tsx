@@ -1,0 +1,65 @@
+import type { Format, Wire } from '@/api/client'
+import { exactWords, FORMAT_NAMES } from '@/words'
+
+import { Section } from './section'
+
+type Policy = Wire['PolicyCostValue']['policy']
+
+const NAMES: Record<Policy, string> = {
+  nothing: 'Nothing',
+  credit: 'Credit only',
+  'no-position': 'All but position',
+  everything: 'Everything',
+}
+const FORMATS = Object.keys(FORMAT_NAMES) as Format[]
+
+type Props = {
+  policies: Wire['PolicyCostValue'][]
+  value: Policy
+  onChange: (policy: Policy) => void
+}
+
+/** What travels along in the file, with the bytes that it costs in each format. */
+export function MetadataSection({ policies, value, onChange }: Props) {
+  return (
+    <Section title="Metadata">
+      <table className="w-full text-xs">
+        <thead>
+          <tr className="text-[11px] text-soft">
+            <th className="py-1 text-left font-medium">Bytes it costs in</th>
+            {FORMATS.map((format) => (
+              <th key={format} className="py-1 text-right font-medium">
+                {FORMAT_NAMES[format]}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {policies.map(({ policy, costs }) => (
+            <tr
+              key={policy}
+              className={`relative border-t border-hair ${policy === value ? 'bg-wash' : 'hover:bg-field'}`}
+            >
+              <td className="py-1">
+                <label className="flex items-center gap-1.5 after:absolute after:inset-0">
+                  <input
+                    type="radio"
+                    name="metadata"
+                    checked={policy === value}
+                    onChange={() => onChange(policy)}
+                  />
+                  {NAMES[policy]}
+                </label>
+              </td>
+              {FORMATS.map((format) => (
+                <td key={format} className="num py-1 text-right" title={exactWords(costs[format] ?? 0)}>
+                  {costs[format]}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Section>
+  )
+}

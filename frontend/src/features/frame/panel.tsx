@@ -1,0 +1,78 @@
+import { Tabs } from 'radix-ui'
+
+import type { Weighing } from '@/api/client'
+import { useFindings } from '@/api/queries'
+
+import { Findings } from './findings'
+import { Journal } from './journal'
+import { MetadataSection } from './metadata-section'
+import { PixelsSection } from './pixels-section'
+import { PlaceSection } from './place-section'
+import { SizeSection } from './size-section'
+import type { FramingDesk } from './use-framing'
+import { PANELS, type PanelName, useShown } from './use-shown'
+
+const NAMES: Record<PanelName, string> = {
+  'came-in': 'What came in',
+  framing: 'Size and pixels',
+  journal: 'Journal',
+}
+
+type Props = { weighing: Weighing; framing: FramingDesk }
+
+/** What came in, what becomes of it, and every step so far. */
+export function Panel({ weighing, framing }: Props) {
+  const [shown, setShown] = useShown()
+  const findings = useFindings(weighing.id).data
+  return (
+    <Tabs.Root
+      value={shown.panel}
+      onValueChange={(value) => {
+        const panel = PANELS.find((name) => name === value)
+        if (panel) setShown({ panel })
+      }}
+      asChild
+    >
+      <aside
+        aria-label="Framing details"
+        className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)] border-l border-line bg-sheet"
+      >
+        <Tabs.List aria-label="Details" className="flex border-b border-line px-2 text-xs">
+          {PANELS.map((panel) => (
+            <Tabs.Trigger
+              key={panel}
+              value={panel}
+              className="border-b-2 border-transparent px-2 pt-2.5 pb-2 font-semibold text-soft hover:text-ink focus-visible:-outline-offset-2 data-[state=active]:border-navy data-[state=active]:text-ink"
+            >
+              {NAMES[panel]}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+        <div className="min-h-0 overflow-y-auto">
+          <Tabs.Content value="came-in">
+            {findings ? (
+              <Findings findings={findings.findings} sizeBytes={weighing.source.size_bytes} />
+            ) : (
+              <p className="p-3.5 text-soft">Looking …</p>
+            )}
+          </Tabs.Content>
+          <Tabs.Content value="framing">
+            <PlaceSection weighing={weighing} />
+            <SizeSection weighing={weighing} framing={framing} />
+            <PixelsSection weighing={weighing} framing={framing} />
+            {findings && (
+              <MetadataSection
+                policies={findings.policies}
+                value={weighing.framing.metadata}
+                onChange={(metadata) => framing.change({ metadata })}
+              />
+            )}
+          </Tabs.Content>
+          <Tabs.Content value="journal">
+            <Journal weighing={weighing} />
+          </Tabs.Content>
+        </div>
+      </aside>
+    </Tabs.Root>
+  )
+}

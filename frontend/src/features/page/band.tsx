@@ -1,0 +1,62 @@
+import { Link } from 'react-router'
+
+import { type Page, urls } from '@/api/client'
+import { paths } from '@/shell/where'
+import { exactWords, sizeWords } from '@/words'
+
+/** Below this share of the band a size does not fit into its part. */
+const LABELLED_SHARE = 0.065
+
+/** Each photo as wide as its share of the page's bytes, and what is left of the budget. */
+export function Band({ page }: { page: Page }) {
+  const { picked_bytes, left_bytes } = page.totals
+  const whole = Math.max(picked_bytes, page.budget_bytes ?? 0, 1)
+  const isOver = left_bytes !== null && left_bytes < 0
+  return (
+    <section aria-label="Where the bytes go">
+      <h2 className="text-[15px] font-semibold">Where the bytes go</h2>
+      <p className="mb-2.5 text-soft">
+        Each photo is as wide as its share of the page. Photos without a pick weigh nothing yet.
+      </p>
+      <ul className="flex h-[92px] overflow-hidden border border-ink bg-hair">
+        {page.photos.map((photo) => {
+          if (!photo.pick) return null
+          const share = photo.pick.size_bytes / whole
+          const words = `${photo.name}: ${sizeWords(photo.pick.size_bytes)}`
+          return (
+            <li
+              key={photo.id}
+              className="relative min-w-[3px] border-r border-ink last:border-0"
+              style={{ width: `${share * 100}%` }}
+            >
+              <Link
+                to={paths.weigh(photo.id)}
+                aria-label={words}
+                title={`${words}, ${exactWords(photo.pick.size_bytes)}`}
+                className="block h-full focus-visible:-outline-offset-2"
+              >
+                <img src={urls.thumbnail(photo)} alt="" className="size-full object-cover" />
+                {share > LABELLED_SHARE && (
+                  <span className="num absolute bottom-1.5 left-1.5 rounded-sm bg-ink px-1.5 py-0.5 text-[11.5px] text-white">
+                    {sizeWords(photo.pick.size_bytes)}
+                  </span>
+                )}
+              </Link>
+            </li>
+          )
+        })}
+        {left_bytes !== null && left_bytes > 0 && (
+          <li className="flex min-w-0 grow items-center justify-center px-2 text-center text-soft">
+            {sizeWords(left_bytes)} left to spend
+          </li>
+        )}
+        {isOver && (
+          <li
+            className="w-2 grow-0 bg-over"
+            aria-label={`${sizeWords(-left_bytes)} over the budget`}
+          />
+        )}
+      </ul>
+    </section>
+  )
+}

@@ -1,0 +1,120 @@
+import { useDroppable } from '@dnd-kit/core'
+import { useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+
+import type { Page } from '@/api/client'
+import { usePageActs } from '@/api/queries'
+import { paths } from '@/shell/where'
+import { Button } from '@/ui/button'
+import { Menu } from '@/ui/menu'
+import { NameField } from '@/ui/name'
+import { Titled } from '@/ui/titled'
+import { sizeWords } from '@/words'
+
+import { dropId } from './use-moving'
+
+type Props = { pages: Page[]; page: Page | undefined }
+
+/** All pages with what they weigh; a photo can be dropped on one. */
+export function PageRail({ pages, page }: Props) {
+  const navigate = useNavigate()
+  const { add } = usePageActs()
+  const [isNaming, setIsNaming] = useState(false)
+  const onNamed = (name: string | null) => {
+    setIsNaming(false)
+    if (name) void add.mutateAsync(name).then(({ id }) => navigate(paths.page(id)), () => undefined)
+  }
+  return (
+    <nav
+      aria-label="Pages"
+      className="min-h-0 overflow-y-auto border-r border-line bg-sheet px-2 py-3"
+    >
+      <Titled
+        title="Pages"
+        beside={<span className="num text-[11px] text-soft">{pages.length}</span>}
+      >
+        <ul className="space-y-0.5">
+          {pages.map((each) => (
+            <PageItem
+              key={each.id}
+              page={each}
+              isCurrent={each.id === page?.id}
+              isOnly={pages.length === 1}
+            />
+          ))}
+        </ul>
+        <div className="mt-2 px-1.5">
+          {isNaming ? (
+            <NameField label="Name of the new page" name="" onDone={onNamed} />
+          ) : (
+            <Button look="quiet" onClick={() => setIsNaming(true)}>
+              New page
+            </Button>
+          )}
+        </div>
+      </Titled>
+    </nav>
+  )
+}
+
+function PageItem({ page, isCurrent, isOnly }: { page: Page; isCurrent: boolean; isOnly: boolean }) {
+  const navigate = useNavigate()
+  const { change, remove } = usePageActs()
+  const [isNaming, setIsNaming] = useState(false)
+  const { setNodeRef, isOver } = useDroppable({ id: dropId.page(page.id) })
+  if (isNaming) {
+    return (
+      <li className="px-1.5 py-1">
+        <NameField
+          label={`Name of ${page.name}`}
+          name={page.name}
+          onDone={(name) => {
+            setIsNaming(false)
+            if (name) change.mutate({ id: page.id, name })
+          }}
+        />
+      </li>
+    )
+  }
+  return (
+    <li
+      ref={setNodeRef}
+      className={`flex items-start rounded-lg border-l-[3px] pr-1 ${isCurrent ? 'border-navy bg-wash' : 'border-transparent hover:bg-field'} ${isOver && !isCurrent ? 'outline-2 outline-navy' : ''}`}
+    >
+      <Link
+        to={paths.page(page.id)}
+        aria-current={isCurrent ? 'page' : undefined}
+        className="min-w-0 grow px-2 py-1.5"
+      >
+        <p className="truncate font-semibold" title={page.name}>
+          {page.name}
+        </p>
+        <p className="num text-[11px] text-soft">{weightWords(page)}</p>
+      </Link>
+      <Menu
+        label={`More for page ${page.name}`}
+        items={[
+          { text: 'Rename', onSelect: () => setIsNaming(true) },
+          {
+            text: page.photos.length ? `Remove with ${photoWords(page)}` : 'Remove',
+            isDisabled: isOnly,
+            onSelect: () => {
+              remove.mutate(page.id)
+              if (isCurrent) void navigate('/')
+            },
+          },
+        ]}
+      />
+    </li>
+  )
+}
+
+function photoWords(page: Page): string {
+  return page.photos.length === 1 ? '1 photo' : `${page.photos.length} photos`
+}
+
+function weightWords(page: Page): string {
+  const picked = sizeWords(page.totals.picked_bytes)
+  const of = page.budget_bytes === null ? '' : ` of ${sizeWords(page.budget_bytes)}`
+  return `${picked}${of}, ${photoWords(page)}`
+}

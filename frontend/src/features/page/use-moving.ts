@@ -1,0 +1,69 @@
+import {
+  closestCenter,
+  type CollisionDetection,
+  type DndContextProps,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  pointerWithin,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core'
+import { arrayMove, sortableKeyboardCoordinates } from '@dnd-kit/sortable'
+import { useState } from 'react'
+
+import type { Page } from '@/api/client'
+import { usePageActs } from '@/api/queries'
+
+/** What is dragged and where it can be dropped: photos of the page by id, and pages. */
+export const dropId = {
+  photo: (photoId: number) => `photo-${photoId}`,
+  page: (pageId: number) => `page-${pageId}`,
+}
+
+function idOf(id: string | number, kind: keyof typeof dropId): number | null {
+  const [word, number] = String(id).split('-')
+  return word === kind ? Number(number) : null
+}
+
+/** A page takes a photo only where the pointer is over it; among photos the nearest counts. */
+const collisions: CollisionDetection = (args) => {
+  const under = pointerWithin(args).filter(({ id }) => idOf(id, 'page') !== null)
+  if (under.length > 0) return under
+  const photos = args.droppableContainers.filter(({ id }) => idOf(id, 'photo') !== null)
+  return closestCenter({ ...args, droppableContainers: photos })
+}
+
+/** Photos reordered, or moved to another page, by mouse or keyboard. */
+export function useMoving(page: Page | undefined) {
+  const { changePhoto } = usePageActs()
+  const [dropped, setDropped] = useState<number[] | null>(null)
+  const kept = page?.photos.map((photo) => photo.id) ?? []
+  const order = dropped ?? kept
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  )
+
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    const photoId = idOf(active.id, 'photo')
+    if (!page || !over || photoId === null || over.id === active.id) return
+    const pageId = idOf(over.id, 'page')
+    if (pageId === page.id) return
+    const position = pageId === null ? kept.indexOf(idOf(over.id, 'photo') ?? 0) : kept.length
+    setDropped(
+      pageId === null
+        ? arrayMove(kept, kept.indexOf(photoId), position)
+        : kept.filter((id) => id !== photoId),
+    )
+    const settle = () => setDropped(null)
+    changePhoto
+      .mutateAsync({ id: photoId, page_id: pageId ?? page.id, position: pageId ? LAST : position })
+      .then(settle, settle)
+  }
+  const context: DndContextProps = { sensors, onDragEnd, collisionDetection: collisions }
+  return { context, order }
+}
+
+/** Past the end is the end. */
+export const LAST = 100_000

@@ -1,0 +1,146 @@
+import { useHotkeys } from 'react-hotkeys-hook'
+import { Link } from 'react-router'
+
+import type { Page } from '@/api/client'
+import { usePageActs, usePages, useSteps, useWeighing } from '@/api/queries'
+import { Button, buttonClass } from '@/ui/button'
+import { Gauge } from '@/ui/gauge'
+import { UNLESS_TYPING } from '@/ui/keys'
+import { exactWords, sizeWords } from '@/words'
+
+import { useAdding } from './adding'
+import { nextPhoto, paths, type Screen, useWhere } from './where'
+
+/** The product, its screens, undo and redo, and the page's weight. */
+export function Header() {
+  const { screen, page, photo } = useWhere()
+  const { dropzone } = useAdding()
+  const next = photo ?? nextPhoto(page)
+  return (
+    <header className="flex items-center gap-4 border-b border-line bg-sheet px-4">
+      <h1 className="flex items-center gap-2 text-[15px] font-semibold">
+        <svg viewBox="0 0 20 20" className="size-5 fill-none stroke-ink stroke-2" aria-hidden>
+          <path d="M2 2h16v16H2zM2 8h16" />
+        </svg>
+        Lean Parcel
+      </h1>
+      <nav aria-label="Screens" className="flex">
+        <ScreenLink screen="page" now={screen} to={page ? paths.page(page.id) : '/'} />
+        <ScreenLink screen="frame" now={screen} to={next && paths.frame(next.id)} />
+        <ScreenLink screen="weigh" now={screen} to={next && paths.weigh(next.id)} />
+      </nav>
+      <div className="ml-auto flex items-center gap-4">
+        {screen === 'page' ? <PageSteps /> : photo && <PhotoSteps photoId={photo.id} />}
+        {page && <Budget page={page} />}
+        <Button look={next ? 'plain' : 'main'} onClick={dropzone.open}>
+          Add photos
+        </Button>
+        {next && screen !== 'weigh' && (
+          <Link className={buttonClass('main')} to={paths.weigh(next.id)}>
+            {screen === 'frame' ? 'Weigh it' : 'Weigh what is left'}
+          </Link>
+        )}
+      </div>
+    </header>
+  )
+}
+
+const NAMES: Record<Screen, string> = { page: 'Page', frame: 'Frame', weigh: 'Weigh' }
+
+function ScreenLink({ screen, now, to }: { screen: Screen; now: Screen; to: string | undefined }) {
+  const look = 'border-b-2 px-3 py-[15px] font-semibold'
+  if (!to) {
+    return (
+      <span aria-disabled className={`${look} border-transparent text-soft/80`}>
+        {NAMES[screen]}
+      </span>
+    )
+  }
+  return (
+    <Link
+      to={to}
+      aria-current={screen === now ? 'page' : undefined}
+      className={`${look} border-transparent text-soft hover:text-ink aria-[current]:border-navy aria-[current]:text-ink`}
+    >
+      {NAMES[screen]}
+    </Link>
+  )
+}
+
+function Budget({ page }: { page: Page }) {
+  const { picked_bytes, left_bytes } = page.totals
+  const isOver = left_bytes !== null && left_bytes < 0
+  return (
+    <div className="w-56" title={exactWords(picked_bytes)}>
+      <p className="flex justify-between gap-2 text-xs">
+        <span className="truncate">{page.name}</span>
+        <span className={`num shrink-0 ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
+          {sizeWords(picked_bytes)}
+          {page.budget_bytes !== null && ` of ${sizeWords(page.budget_bytes)}`}
+          {isOver && ', over'}
+        </span>
+      </p>
+      {page.budget_bytes !== null && (
+        <Gauge share={picked_bytes / page.budget_bytes} isOver={isOver} className="mt-1" />
+      )}
+    </div>
+  )
+}
+
+/** Undo and redo of what was done to the pages. */
+function PageSteps() {
+  const pages = usePages().data
+  const { undo, redo } = usePageActs()
+  return (
+    <Steps
+      undoWords={pages?.undo_words ?? null}
+      redoWords={pages?.redo_words ?? null}
+      onUndo={() => undo.mutate(undefined)}
+      onRedo={() => redo.mutate(undefined)}
+    />
+  )
+}
+
+/** Undo and redo of what was done to a photo. */
+function PhotoSteps({ photoId }: { photoId: number }) {
+  const weighing = useWeighing(photoId).data
+  const { undo, redo } = useSteps(photoId)
+  return (
+    <Steps
+      undoWords={weighing?.can_undo ? 'the last step' : null}
+      redoWords={weighing?.can_redo ? 'the next step' : null}
+      onUndo={() => undo.mutate(undefined)}
+      onRedo={() => redo.mutate(undefined)}
+    />
+  )
+}
+
+type StepsProps = {
+  undoWords: string | null
+  redoWords: string | null
+  onUndo: () => void
+  onRedo: () => void
+}
+
+function Steps({ undoWords, redoWords, onUndo, onRedo }: StepsProps) {
+  useHotkeys('mod+z', onUndo, { ...UNLESS_TYPING, enabled: undoWords !== null })
+  useHotkeys('mod+shift+z', onRedo, { ...UNLESS_TYPING, enabled: redoWords !== null })
+  return (
+    <div className="flex gap-1.5" role="group" aria-label="Steps">
+      <Button
+        disabled={undoWords === null}
+        title={undoWords === null ? 'Nothing to undo' : `Undo: ${undoWords} (Ctrl+Z)`}
+        onClick={onUndo}
+      >
+        Undo
+      </Button>
+      <Button
+        disabled={redoWords === null}
+        title={redoWords === null ? 'Nothing to redo' : `Redo: ${redoWords} (Ctrl+Shift+Z)`}
+        onClick={onRedo}
+      >
+        Redo
+      </Button>
+    </div>
+  )
+}

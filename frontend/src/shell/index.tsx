@@ -1,0 +1,53 @@
+import { useMutationState } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Outlet } from 'react-router'
+
+import { Refused } from '@/api/client'
+import { useChanges, usePages } from '@/api/queries'
+import { Notice } from '@/ui/notice'
+
+import { AddingContext, useAddPhotos } from './adding'
+import { Header } from './header'
+import { UploadStrip } from './upload-strip'
+
+/** What every screen has: the way to the others, adding photos, undo, and what went wrong. */
+export function Shell() {
+  useChanges()
+  const pages = usePages()
+  const adding = useAddPhotos()
+  return (
+    <AddingContext value={adding}>
+      <div
+        {...adding.dropzone.getRootProps()}
+        className="grid h-full min-w-[1024px] grid-rows-[52px_auto_minmax(0,1fr)] overflow-hidden"
+      >
+        <Header />
+        <div>
+          {pages.error && (
+            <Notice text={pages.error.message} action="Try again" onClose={() => pages.refetch()} />
+          )}
+          <LastProblem />
+          <UploadStrip />
+        </div>
+        <Outlet />
+        <input {...adding.dropzone.getInputProps()} aria-label="Photo files" />
+        {adding.dropzone.isDragActive && (
+          <div className="pointer-events-none fixed inset-3 z-20 flex items-center justify-center rounded-lg border-2 border-dashed border-navy bg-wash/90 text-[17px] font-semibold text-navy">
+            Drop photos or a folder
+          </div>
+        )}
+      </div>
+    </AddingContext>
+  )
+}
+
+/** Why the last act was refused, until another one is tried; a refusal to enlarge says so itself. */
+function LastProblem() {
+  const [closedAt, setClosedAt] = useState(0)
+  const last = useMutationState({ select: ({ state }) => state }).at(-1)
+  if (last?.status !== 'error' || last.submittedAt <= closedAt) return null
+  if (last.error instanceof Refused && last.error.code === 'would_enlarge') return null
+  return (
+    <Notice text={last.error?.message ?? ''} onClose={() => setClosedAt(last.submittedAt)} />
+  )
+}

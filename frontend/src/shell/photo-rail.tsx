@@ -1,0 +1,67 @@
+import { Link } from 'react-router'
+
+import { type Photo, urls } from '@/api/client'
+import { Gauge } from '@/ui/gauge'
+import { Titled } from '@/ui/titled'
+import { limitWords, placeWords, sizeWords } from '@/words'
+
+import { paths, useWhere } from './where'
+
+/** The photos of the page, each with what it weighs; choosing one stays on the screen. */
+export function PhotoRail() {
+  const { page, photo, screen } = useWhere()
+  const photos = page?.photos ?? []
+  return (
+    <nav
+      aria-label="Photos"
+      className="min-h-0 overflow-y-auto border-r border-line bg-sheet px-2 py-3"
+    >
+      <Titled
+        title={page ? `Photos of ${page.name}` : 'Photos'}
+        beside={<span className="num text-[11px] text-soft">{photos.length}</span>}
+      >
+        <ul className="space-y-0.5">
+          {photos.map((each) => (
+            <li key={each.id}>
+              <Link
+                to={screen === 'frame' ? paths.frame(each.id) : paths.weigh(each.id)}
+                aria-current={each.id === photo?.id ? 'page' : undefined}
+                className="grid grid-cols-[56px_1fr] gap-2.5 rounded-lg border-l-[3px] border-transparent p-1.5 hover:bg-field aria-[current]:border-navy aria-[current]:bg-wash"
+              >
+                <img
+                  src={urls.thumbnail(each)}
+                  alt=""
+                  className="h-[42px] w-14 rounded-sm object-cover"
+                />
+                <div className="min-w-0">
+                  <p className="truncate text-[12.5px] font-semibold" title={each.name}>
+                    {each.name}
+                  </p>
+                  <p className="truncate text-[11px] text-soft">{placeWords(each.aim.place)}</p>
+                  <Weight photo={each} />
+                </div>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      </Titled>
+    </nav>
+  )
+}
+
+function Weight({ photo }: { photo: Photo }) {
+  const limit = photo.aim.limit_bytes
+  if (!photo.pick) {
+    return <p className="text-[11px] text-soft">limit {limitWords(limit)}</p>
+  }
+  const isOver = photo.pick.size_bytes > limit
+  return (
+    <>
+      <p className={`num text-[11px] ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
+        {sizeWords(photo.pick.size_bytes)} of {limitWords(limit)}
+        {isOver ? ', over' : ''}
+      </p>
+      <Gauge share={photo.pick.size_bytes / limit} isOver={isOver} className="mt-1" />
+    </>
+  )
+}

@@ -1,0 +1,49 @@
+/** Where the address is: the screen, its page and its photo, and the ways to the others. */
+import { useMatch } from 'react-router'
+
+import type { Page, Photo } from '@/api/client'
+import { usePages } from '@/api/queries'
+
+export type Screen = 'page' | 'frame' | 'weigh'
+
+export type Where = {
+  screen: Screen
+  pages: Page[]
+  isLoaded: boolean
+  page: Page | undefined
+  photo: Photo | undefined
+}
+
+export const paths = {
+  page: (pageId: number) => `/pages/${pageId}`,
+  frame: (photoId: number) => `/photos/${photoId}/frame`,
+  weigh: (photoId: number) => `/photos/${photoId}`,
+}
+
+export function useWhere(): Where {
+  const query = usePages()
+  const pageId = useNumber('/pages/:id')
+  const framedId = useNumber('/photos/:id/frame')
+  const photoId = useNumber('/photos/:id') ?? framedId
+  const pages = query.data?.pages ?? []
+  const page =
+    photoId === undefined
+      ? pages.find(({ id }) => id === pageId) ?? (pageId === undefined ? pages[0] : undefined)
+      : pages.find(({ photos }) => photos.some(({ id }) => id === photoId))
+  return {
+    screen: photoId === undefined ? 'page' : framedId === undefined ? 'weigh' : 'frame',
+    pages,
+    isLoaded: query.data !== undefined,
+    page,
+    photo: page?.photos.find(({ id }) => id === photoId),
+  }
+}
+
+function useNumber(pattern: string): number | undefined {
+  return Number(useMatch(pattern)?.params['id']) || undefined
+}
+
+/** The photo that the work goes on with: the first that nothing was picked for, or the first. */
+export function nextPhoto(page: Page | undefined): Photo | undefined {
+  return page?.photos.find((photo) => !photo.pick) ?? page?.photos[0]
+}

@@ -1,0 +1,34 @@
+import { FIELD } from './field'
+
+type Props<T extends string> = {
+  label: string
+  value: T
+  options: readonly { value: T; text: string }[]
+  onChange: (value: T) => void
+  isLabelHidden?: boolean
+  className?: string
+}
+
+/** One of several, folded away; the browser's own list. */
+export function Choice<T extends string>(props: Props<T>) {
+  const { label, value, options, onChange, isLabelHidden, className } = props
+  return (
+    <label className="flex items-center justify-between gap-2">
+      <span className={isLabelHidden ? 'sr-only' : 'text-soft'}>{label}</span>
+      <select
+        className={`${FIELD} min-w-0 ${className ?? 'w-40'}`}
+        value={value}
+        onChange={(event) => {
+          const option = options.find((o) => o.value === event.target.value)
+          if (option) onChange(option.value)
+        }}
+      >
+        {options.map((option) => (
+          <option key={option.value} value={option.value}>
+            {option.text}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}

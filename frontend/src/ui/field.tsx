@@ -1,0 +1,54 @@
+import { type FormEvent, type ReactNode, useState } from 'react'
+
+export const FIELD =
+  'rounded-sm border border-line bg-field px-2 py-1 hover:border-ink aria-invalid:border-over disabled:opacity-50'
+
+type FieldProps = {
+  label: string
+  text: string
+  read: (text: string) => number | string | null
+  problem: string
+  onEnter: (text: string) => void
+  className?: string
+  /** The label is for those who do not see where the field stands. */
+  isLabelHidden?: boolean
+  labelClass?: string
+  after?: ReactNode
+}
+
+/** A value in words, sent on Enter or when the field is left; Escape takes the draft back. */
+export function Field({ text, ...props }: FieldProps) {
+  return <Draft key={text} text={text} {...props} />
+}
+
+function Draft(props: FieldProps) {
+  const { label, text, read, problem, onEnter, className, isLabelHidden, labelClass, after } = props
+  const [draft, setDraft] = useState(text)
+  const isValid = read(draft) !== null
+  const send = (event?: FormEvent) => {
+    event?.preventDefault()
+    if (isValid && draft !== text) onEnter(draft)
+  }
+  return (
+    <form onSubmit={send} onBlur={() => send()}>
+      <div className="flex items-center justify-between gap-2">
+        <label className="flex items-center gap-2">
+          <span className={isLabelHidden ? 'sr-only' : (labelClass ?? 'text-soft')}>{label}</span>
+          <input
+            className={`num ${FIELD} ${className ?? 'w-20'}`}
+            value={draft}
+            aria-invalid={!isValid}
+            onChange={(event) => setDraft(event.target.value)}
+            onKeyDown={(event) => event.key === 'Escape' && setDraft(text)}
+          />
+        </label>
+        {after}
+      </div>
+      {!isValid && (
+        <p role="status" className="mt-1 text-over">
+          {problem}
+        </p>
+      )}
+    </form>
+  )
+}

@@ -1,0 +1,34 @@
+import { useEffect, useRef, useState } from 'react'
+
+/** How long the keyboard rests before its last value is sent. */
+const REST_MS = 350
+
+type Draft<T> = {
+  value: T
+  /** Shows a value on the way. */
+  show: (value: T) => void
+  /** Sends a value; from the keyboard, once no other follows. */
+  send: (value: T) => void
+}
+
+/** A kept value that is being changed by hand: shown at once, sent once the hand rests. */
+export function useDraft<T>(kept: T, keep: (value: T) => Promise<unknown>): Draft<T> {
+  const [draft, setDraft] = useState<{ value: T } | null>(null)
+  const waiting = useRef<{ timer: number; run: () => void } | null>(null)
+  useEffect(() => () => waiting.current?.run(), [])
+
+  const send = (value: T) => {
+    const mine = { value }
+    setDraft(mine)
+    window.clearTimeout(waiting.current?.timer)
+    const run = () => {
+      window.clearTimeout(timer)
+      waiting.current = null
+      const forget = () => setDraft((now) => (now === mine ? null : now))
+      keep(value).then(forget, forget)
+    }
+    const timer = window.setTimeout(run, REST_MS)
+    waiting.current = { timer, run }
+  }
+  return { value: draft ? draft.value : kept, show: (value) => setDraft({ value }), send }
+}
