@@ -6,13 +6,15 @@ import re
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Download, Locator, Page, expect
 
 _AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
-_DROP = """async ([name, base64]) => {
-  const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))
+_DROP = """async (files) => {
   const transfer = new DataTransfer()
-  transfer.items.add(new File([bytes], name))
+  for (const [name, base64] of files) {
+    const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))
+    transfer.items.add(new File([bytes], name))
+  }
   const target = document.querySelector('main')
   for (const type of ['dragenter', 'dragover', 'drop']) {
     target.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true }))
@@ -29,8 +31,13 @@ _PASTE = """([name, base64]) => {
 
 def drop(page: Page, name: str, data: bytes) -> None:
     """Drops a file on the page."""
+    drop_all(page, {name: data})
+
+
+def drop_all(page: Page, files: dict[str, bytes]) -> None:
+    """Drops several files at once."""
     page.get_by_role("main").wait_for()
-    page.evaluate(_DROP, [name, base64.b64encode(data).decode()])
+    page.evaluate(_DROP, [(name, base64.b64encode(data).decode()) for name, data in files.items()])
 
 
 def paste(page: Page, name: str, data: bytes) -> None:
@@ -47,8 +54,15 @@ def candidates(page: Page) -> Locator:
 def weighing(page: Page) -> dict[str, Any]:
     """What the server says of the photo that is shown."""
     expect(page).to_have_url(re.compile(r"/photos/\d+"))
-    photo_id = page.url.split("/photos/")[1].split("?")[0]
-    value: dict[str, Any] = json.loads(page.request.get(f"/api/photos/{photo_id}").text())
+    found = re.search(r"/photos/(\d+)", page.url)
+    assert found
+    value: dict[str, Any] = json.loads(page.request.get(f"/api/photos/{found[1]}").text())
+    return value
+
+
+def pages(page: Page) -> list[dict[str, Any]]:
+    """What the server says of all pages."""
+    value: list[dict[str, Any]] = json.loads(page.request.get("/api/pages").text())["pages"]
     return value
 
 
@@ -82,6 +96,13 @@ def set_aim(page: Page, limit: str, width: str) -> None:
     set_field(page, "Stands", width)
     wait_until_weighed(page)
     expect(page.get_by_text(f"framed to {width.removesuffix(' px')} ×").first).to_be_visible()
+
+
+def saved(page: Page) -> tuple[Download, bytes]:
+    """Saves the file of the candidate that is looked at."""
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Save file").click()
+    return download.value, download.value.path().read_bytes()
 
 
 def assert_accessible(page: Page) -> None:

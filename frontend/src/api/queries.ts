@@ -78,11 +78,12 @@ export function useChanges() {
   }, [queries])
 }
 
-/** An act on one photo; done when the page shows what came of it. */
+/** An act on one photo, after those before it; done when the page shows what came of it. */
 function usePhotoAct<T>(photoId: number, act: (value: T) => Promise<unknown>) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: act,
+    scope: { id: `photo ${photoId}` },
     onSettled: () =>
       Promise.all([
         queries.invalidateQueries({ queryKey: keys.photo(photoId) }),
@@ -124,11 +125,12 @@ export function useSteps(photoId: number) {
   }
 }
 
-/** An act on the pages or places; done when the page shows what came of it. */
+/** An act on pages or places, after those before it; done when the page shows what came of it. */
 function useAct<T, R>(key: readonly string[], act: (value: T) => Promise<R>) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: act,
+    scope: { id: key.join(' ') },
     onSettled: () => queries.invalidateQueries({ queryKey: key }),
   })
 }

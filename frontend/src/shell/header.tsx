@@ -6,7 +6,7 @@ import { usePageActs, usePages, useSteps, useWeighing } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { Gauge } from '@/ui/gauge'
 import { UNLESS_TYPING } from '@/ui/keys'
-import { exactWords, sizeWords } from '@/words'
+import { exactWords, limitWords, sizeWords } from '@/words'
 
 import { useAdding } from './adding'
 import { nextPhoto, paths, type Screen, useWhere } from './where'
@@ -32,6 +32,7 @@ export function Header() {
       <div className="ml-auto flex items-center gap-4">
         {screen === 'page' ? <PageSteps /> : photo && <PhotoSteps photoId={photo.id} />}
         {page && <Budget page={page} />}
+        <input {...dropzone.getInputProps()} aria-label="Photo files" />
         <Button look={next ? 'plain' : 'main'} onClick={dropzone.open}>
           Add photos
         </Button>
@@ -76,7 +77,7 @@ function Budget({ page }: { page: Page }) {
         <span className="truncate">{page.name}</span>
         <span className={`num shrink-0 ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
           {sizeWords(picked_bytes)}
-          {page.budget_bytes !== null && ` of ${sizeWords(page.budget_bytes)}`}
+          {page.budget_bytes !== null && ` of ${limitWords(page.budget_bytes)}`}
           {isOver && ', over'}
         </span>
       </p>
@@ -123,8 +124,9 @@ type StepsProps = {
 }
 
 function Steps({ undoWords, redoWords, onUndo, onRedo }: StepsProps) {
-  useHotkeys('mod+z', onUndo, { ...UNLESS_TYPING, enabled: undoWords !== null })
-  useHotkeys('mod+shift+z', onRedo, { ...UNLESS_TYPING, enabled: redoWords !== null })
+  // Keys may be faster than the page: the server knows whether there is a step.
+  useHotkeys('mod+z', onUndo, UNLESS_TYPING)
+  useHotkeys('mod+shift+z', onRedo, UNLESS_TYPING)
   return (
     <div className="flex gap-1.5" role="group" aria-label="Steps">
       <Button

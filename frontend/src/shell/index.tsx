@@ -30,7 +30,6 @@ export function Shell() {
           <UploadStrip />
         </div>
         <Outlet />
-        <input {...adding.dropzone.getInputProps()} aria-label="Photo files" />
         {adding.dropzone.isDragActive && (
           <div className="pointer-events-none fixed inset-3 z-20 flex items-center justify-center rounded-lg border-2 border-dashed border-navy bg-wash/90 text-[17px] font-semibold text-navy">
             Drop photos or a folder
@@ -41,12 +40,15 @@ export function Shell() {
   )
 }
 
-/** Why the last act was refused, until another one is tried; a refusal to enlarge says so itself. */
+/** Refusals that are told where they belong, or go without saying. */
+const QUIET = ['would_enlarge', 'nothing_to_undo', 'nothing_to_redo']
+
+/** Why the last act was refused, until another one is tried. */
 function LastProblem() {
   const [closedAt, setClosedAt] = useState(0)
   const last = useMutationState({ select: ({ state }) => state }).at(-1)
   if (last?.status !== 'error' || last.submittedAt <= closedAt) return null
-  if (last.error instanceof Refused && last.error.code === 'would_enlarge') return null
+  if (last.error instanceof Refused && QUIET.includes(last.error.code)) return null
   return (
     <Notice text={last.error?.message ?? ''} onClose={() => setClosedAt(last.submittedAt)} />
   )

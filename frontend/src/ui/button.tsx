@@ -3,11 +3,17 @@ import type { ComponentProps } from 'react'
 const LOOKS = {
   main: 'bg-navy text-white border-navy font-semibold hover:bg-ink hover:border-ink',
   plain: 'bg-field text-ink border-line hover:border-ink',
-  quiet: 'bg-transparent text-navy border-transparent hover:underline px-1',
+  small: 'bg-field text-ink border-line hover:border-ink',
+  quiet: 'bg-transparent text-navy border-transparent hover:underline',
+}
+
+const ROOM: Partial<Record<keyof typeof LOOKS, string>> = {
+  small: 'px-2 py-1 text-xs',
+  quiet: 'px-1 py-1 text-[12.5px]',
 }
 
 export const buttonClass = (look: keyof typeof LOOKS) =>
-  `inline-flex items-center justify-center gap-1.5 rounded-md border px-3 py-1.5 text-[12.5px] whitespace-nowrap disabled:opacity-50 ${LOOKS[look]}`
+  `inline-flex items-center justify-center gap-1.5 rounded-md border whitespace-nowrap disabled:opacity-50 ${ROOM[look] ?? 'px-3 py-1.5 text-[12.5px]'} ${LOOKS[look]}`
 
 type Props = ComponentProps<'button'> & { look?: keyof typeof LOOKS }
 

@@ -81,6 +81,7 @@ def samples() -> tuple[Sample, ...]:
             aim=Aim(
                 place=Place(
                     css_width_px=picture["place"]["css_width_px"],
+                    css_height_px=picture["place"].get("css_height_px"),
                     density=picture["place"]["density"],
                 ),
                 limit_bytes=picture["limit_bytes"],

@@ -5,6 +5,7 @@ with the same one; that changes how long a task takes and never what it returns.
 """
 
 import hashlib
+import math
 import os
 import resource
 import time
@@ -57,6 +58,8 @@ from lean_parcel.core.trim import find_margins
 _REFERENCES_KEPT = 2
 _THUMBNAIL_WIDTH_PX = 168
 _PREVIEW_PX = 1280
+#: Sigmas after which a Gaussian of 8-bit samples adds nothing.
+_GAUSSIAN_REACH = 4
 _MAX_MARGIN_PIXELS = 30_000_000
 _NICENESS = 10
 #: Rungs end here: a smaller picture than this is no help to anybody.
@@ -245,15 +248,24 @@ def lossless_png(pixels: U8, profile: bytes = b"") -> bytes:
 
 def sharpened_png(plain_png: bytes, sharpen: Sharpen, box: Box) -> bytes:
     """A part of our own lossless pixels, sharpened; what lies outside is cut off."""
-    image = pyvips.Image.new_from_buffer(plain_png, "")
+    image = pyvips.Image.new_from_buffer(plain_png, "", access="sequential")
     profile = bytes(image.get(PROFILE)) if PROFILE in image.get_fields() else b""
-    pixels = np.asarray(image.numpy())
-    rows = slice(box.top_px, box.top_px + box.height_px)
-    columns = slice(box.left_px, box.left_px + box.width_px)
-    part = np.ascontiguousarray(sharpened(pixels, sharpen)[rows, columns])
-    if not part.size:
+    right_px = min(box.left_px + box.width_px, image.width)
+    bottom_px = min(box.top_px + box.height_px, image.height)
+    if box.left_px >= right_px or box.top_px >= bottom_px:
         raise UsageError("This part lies outside the picture.", "invalid_crop")
-    return lossless_png(part, profile)
+    reach_px = math.ceil(_GAUSSIAN_REACH * sharpen.radius_px)
+    left_px, top_px = max(0, box.left_px - reach_px), max(0, box.top_px - reach_px)
+    around = image.crop(
+        left_px,
+        top_px,
+        min(right_px + reach_px, image.width) - left_px,
+        min(bottom_px + reach_px, image.height) - top_px,
+    )
+    part = sharpened(np.asarray(around.numpy()), sharpen)[
+        box.top_px - top_px : bottom_px - top_px, box.left_px - left_px : right_px - left_px
+    ]
+    return lossless_png(np.ascontiguousarray(part), profile)
 
 
 def _small_webp(pixels: U8, width_px: int, profile: bytes) -> bytes:

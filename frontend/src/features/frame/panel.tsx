@@ -63,7 +63,7 @@ export function Panel({ weighing, framing }: Props) {
             {findings && (
               <MetadataSection
                 policies={findings.policies}
-                value={weighing.framing.metadata}
+                value={framing.shown.metadata}
                 onChange={(metadata) => framing.change({ metadata })}
               />
             )}

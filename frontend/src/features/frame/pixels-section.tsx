@@ -28,7 +28,7 @@ type Props = { weighing: Weighing; framing: FramingDesk }
 
 /** How pixels are made: resampling, colours, and what stands behind transparency. */
 export function PixelsSection({ weighing, framing }: Props) {
-  const { kernel, light, gamut, background, fills_background } = weighing.framing
+  const { kernel, light, gamut, background, fills_background } = framing.shown
   return (
     <Section title="Pixels">
       <Choice

@@ -62,6 +62,7 @@ export function SharpenStrip({ weighing, framing }: Props) {
             onEnter={(text) => send({ ...sharpen, amount_percent: readAmount(text) ?? 0 })}
           />
           <Button
+            look="small"
             aria-pressed={isAutomatic}
             title="As much as the reduction takes away"
             className="aria-pressed:border-ink aria-pressed:bg-wash"
@@ -71,7 +72,7 @@ export function SharpenStrip({ weighing, framing }: Props) {
           </Button>
           <Field
             label="Radius"
-            className="w-14 text-right"
+            className="w-16 text-right"
             text={`${sharpen.radius_px} px`}
             read={readRadius}
             problem="0.3 to 5 pixels"

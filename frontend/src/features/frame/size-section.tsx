@@ -26,7 +26,7 @@ type Props = { weighing: Weighing; framing: FramingDesk }
 /** The part that is kept, by numbers, and the pixels it becomes. */
 export function SizeSection({ weighing, framing }: Props) {
   const { plan } = weighing
-  const { size, may_enlarge } = weighing.framing
+  const { size, may_enlarge } = framing.shown
   const change = (changes: Partial<Size>) => framing.change({ size: { ...size, ...changes } })
   return (
     <Section title="Crop and size">

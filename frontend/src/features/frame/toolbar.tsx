@@ -22,24 +22,24 @@ export function Toolbar({ weighing, framing }: Props) {
     <div
       role="toolbar"
       aria-label="Framing"
-      className="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-3.5 py-1.5 text-xs"
+      className="flex flex-wrap items-center gap-x-3.5 gap-y-1.5 px-3.5 py-1.5 text-xs"
     >
       <div className="flex items-center gap-1.5">
         <Choice
           label="Crop"
-          className="w-[104px]"
+          className="w-[92px]"
           value={framing.ratio}
           options={RATIOS}
           onChange={framing.chooseRatio}
         />
-        <Button disabled={!crop.value} onClick={() => crop.send(null)}>
+        <Button look="small" disabled={!crop.value} onClick={() => crop.send(null)}>
           No crop
         </Button>
       </div>
       <div className="flex gap-1.5">
-        <Button onClick={() => framing.turn('left')}>Turn left</Button>
-        <Button onClick={() => framing.turn('right')}>Turn right</Button>
-        <Button onClick={() => framing.turn('flip')}>Flip</Button>
+        <Turn label="Turn left" drawing={TURN_LEFT} onClick={() => framing.turn('left')} />
+        <Turn label="Turn right" drawing={TURN_RIGHT} onClick={() => framing.turn('right')} />
+        <Turn label="Flip" drawing={FLIP} onClick={() => framing.turn('flip')} />
       </div>
       <div className="flex items-center gap-2">
         <span className="text-soft">Straighten</span>
@@ -50,14 +50,14 @@ export function Toolbar({ weighing, framing }: Props) {
           max={MOST_DEG}
           step={STEP_DEG}
           valueText={`${degrees}°`}
-          className="w-28"
+          className="w-24"
           onChange={(to) => straighten.show(round(to))}
           onCommit={(to) => straighten.send(round(to))}
         />
         <Field
           label="Degrees"
           isLabelHidden
-          className="w-14 text-right"
+          className="w-[52px] text-right"
           text={`${degrees}°`}
           read={read}
           problem={`−${MOST_DEG} to ${MOST_DEG} degrees`}
@@ -65,14 +65,30 @@ export function Toolbar({ weighing, framing }: Props) {
         />
       </div>
       <div className="ml-auto flex gap-1.5">
-        <Button disabled={margins.isLooking} onClick={margins.find}>
+        <Button look="small" disabled={margins.isLooking} onClick={margins.find}>
           {margins.isLooking ? 'Looking …' : 'Trim margins'}
         </Button>
-        <Button disabled={!isFramed(weighing)} onClick={framing.reset}>
-          As it came
+        <Button look="small" disabled={!isFramed(weighing)} onClick={framing.reset}>
+          Reset
         </Button>
       </div>
     </div>
+  )
+}
+
+const TURN_LEFT = 'M3 4v4h4M3.6 8A5.5 5.5 0 1 1 4.5 12.5'
+const TURN_RIGHT = 'M13 4v4H9M12.4 8A5.5 5.5 0 1 0 11.5 12.5'
+const FLIP = 'M8 2v12M6 4.5v7H2zM10 4.5v7h4z'
+
+type TurnProps = { label: string; drawing: string; onClick: () => void }
+
+function Turn({ label, drawing, onClick }: TurnProps) {
+  return (
+    <Button look="small" aria-label={label} title={label} onClick={onClick}>
+      <svg viewBox="0 0 16 16" className="size-4 fill-none stroke-ink" strokeWidth={1.4} aria-hidden>
+        <path d={drawing} />
+      </svg>
+    </Button>
   )
 }
 

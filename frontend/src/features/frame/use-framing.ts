@@ -41,6 +41,8 @@ export function useFraming(weighing: Weighing) {
   }
   return {
     picture,
+    /** The framing with what was just chosen and is being stored. */
+    shown: changing.isPending ? { ...framing, ...changing.variables } : framing,
     change: (changes: FramingChange) => void change(changes).catch(() => undefined),
     refusal: changing.error,
     repeat: () => void change(changing.variables ?? {}).catch(() => undefined),

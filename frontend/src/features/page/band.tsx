@@ -1,8 +1,10 @@
 import { Link } from 'react-router'
 
 import { type Page, urls } from '@/api/client'
+import { usePageActs } from '@/api/queries'
 import { paths } from '@/shell/where'
-import { exactWords, sizeWords } from '@/words'
+import { Field } from '@/ui/field'
+import { exactWords, limitWords, parseLimit, sizeWords } from '@/words'
 
 /** Below this share of the band a size does not fit into its part. */
 const LABELLED_SHARE = 0.065
@@ -14,10 +16,15 @@ export function Band({ page }: { page: Page }) {
   const isOver = left_bytes !== null && left_bytes < 0
   return (
     <section aria-label="Where the bytes go">
-      <h2 className="text-[15px] font-semibold">Where the bytes go</h2>
-      <p className="mb-2.5 text-soft">
-        Each photo is as wide as its share of the page. Photos without a pick weigh nothing yet.
-      </p>
+      <div className="mb-2 flex items-end justify-between gap-4">
+        <div>
+          <h2 className="text-[15px] font-semibold">Where the bytes go</h2>
+          <p className="text-soft">
+            Each photo is as wide as its share of the page. Photos without a pick weigh nothing yet.
+          </p>
+        </div>
+        <Budget page={page} />
+      </div>
       <ul className="flex h-[92px] overflow-hidden border border-ink bg-hair">
         {page.photos.map((photo) => {
           if (!photo.pick) return null
@@ -58,5 +65,20 @@ export function Band({ page }: { page: Page }) {
         )}
       </ul>
     </section>
+  )
+}
+
+function Budget({ page }: { page: Page }) {
+  const { change } = usePageActs()
+  const budget = page.budget_bytes
+  return (
+    <Field
+      label="Budget"
+      text={budget === null ? '' : limitWords(budget)}
+      read={(text) => (text.trim() === '' ? '' : parseLimit(text))}
+      problem="Write a size like 900 kB, or nothing for no budget."
+      onEnter={(text) => change.mutate({ id: page.id, budget_bytes: parseLimit(text) })}
+      className="w-24 text-right font-semibold"
+    />
   )
 }

@@ -9,7 +9,7 @@ import { Button } from '@/ui/button'
 import { Menu } from '@/ui/menu'
 import { NameField } from '@/ui/name'
 import { Titled } from '@/ui/titled'
-import { sizeWords } from '@/words'
+import { limitWords, sizeWords } from '@/words'
 
 import { dropId } from './use-moving'
 
@@ -90,6 +90,7 @@ function PageItem({ page, isCurrent, isOnly }: { page: Page; isCurrent: boolean;
           {page.name}
         </p>
         <p className="num text-[11px] text-soft">{weightWords(page)}</p>
+        <p className="text-[11px] text-soft">{photoWords(page)}</p>
       </Link>
       <Menu
         label={`More for page ${page.name}`}
@@ -115,6 +116,5 @@ function photoWords(page: Page): string {
 
 function weightWords(page: Page): string {
   const picked = sizeWords(page.totals.picked_bytes)
-  const of = page.budget_bytes === null ? '' : ` of ${sizeWords(page.budget_bytes)}`
-  return `${picked}${of}, ${photoWords(page)}`
+  return page.budget_bytes === null ? picked : `${picked} of ${limitWords(page.budget_bytes)}`
 }

@@ -1,14 +1,10 @@
 import type { Page } from '@/api/client'
-import { usePageActs } from '@/api/queries'
-import { Field } from '@/ui/field'
-import { limitWords, parseLimit, secondsWords, sizeWords } from '@/words'
+import { secondsWords, sizeWords } from '@/words'
 
 /** What the picks come to: bytes against the budget, and how long they travel. */
 export function Totals({ page }: { page: Page }) {
-  const { change } = usePageActs()
   const { picked_bytes, original_bytes, left_bytes, line_times } = page.totals
   const isOver = left_bytes !== null && left_bytes < 0
-  const budget = page.budget_bytes
   return (
     <section aria-label="Totals" className="flex flex-wrap items-center gap-x-5 gap-y-1 text-soft">
       <p>
@@ -28,16 +24,6 @@ export function Totals({ page }: { page: Page }) {
           </p>
         </>
       )}
-      <div className="ml-auto">
-        <Field
-          label="Budget"
-          text={budget === null ? '' : limitWords(budget)}
-          read={(text) => (text.trim() === '' ? '' : parseLimit(text))}
-          problem="Write a size like 900 kB, or nothing for no budget."
-          onEnter={(text) => change.mutate({ id: page.id, budget_bytes: parseLimit(text) })}
-          className="w-24 text-right font-semibold"
-        />
-      </div>
     </section>
   )
 }

@@ -1,0 +1,277 @@
+import io
+import re
+import signal
+from typing import Any
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from tests.builders import cutout, file, numbered, photo
+from tests.e2e.conftest import Server
+from tests.e2e.steps import (
+    assert_accessible,
+    drop,
+    saved,
+    set_field,
+    wait_until_weighed,
+    weighing,
+)
+
+pytestmark = pytest.mark.e2e
+PATCH_PX = 40
+#: 6 × 4 patches, turned.
+TURNED_PX = (4 * PATCH_PX, 6 * PATCH_PX)
+
+
+def located() -> bytes:
+    """A JPEG that lies on its side, and tells how to turn it and where it was taken."""
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    exif[0x013B] = "Ida Quillfen"
+    exif.get_ifd(0x8825).update({1: "N", 2: (54.0, 28.0, 12.0), 3: "W", 4: (0.0, 36.0, 30.0)})
+    return file(numbered(6, 4, PATCH_PX), "JPEG", quality=98, subsampling=0, exif=exif)
+
+
+def open_frame(page: Page, panel: str = "") -> None:
+    """The Frame screen of the photo in sight."""
+    page.get_by_role("navigation", name="Screens").get_by_role("link", name="Frame").click()
+    expect(page.get_by_role("region", name="Picture").get_by_role("img")).to_be_visible()
+    if panel:
+        page.get_by_role("tab", name=panel).click()
+
+
+def framing(page: Page) -> dict[str, Any]:
+    """The framing that the server has."""
+    value: dict[str, Any] = weighing(page)["framing"]
+    return value
+
+
+def press(page: Page, key: str, until: str = "**/framing") -> None:
+    """Presses a key, and waits until the server has what came of it."""
+    with page.expect_response(until):
+        page.keyboard.press(key)
+
+
+def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Server) -> None:
+    page.goto("/")
+    drop(page, "jug.jpg", located())
+    wait_until_weighed(page)
+    set_field(page, "At most", "20 kB")
+    open_frame(page)
+    came = page.get_by_role("region", name="What came in")
+    expect(came.get_by_text("Mind:").first).to_be_visible()
+    expect(came).to_contain_text("Ida Quillfen")
+    assert_accessible(page)
+
+    # Cropped by mouse, then one edge by keyboard.
+    image = page.get_by_role("region", name="Picture").get_by_role("img").bounding_box()
+    assert image
+    scale = image["height"] / TURNED_PX[1]
+    page.mouse.move(image["x"] + 10 * scale, image["y"] + 40 * scale)
+    page.mouse.down()
+    page.mouse.move(image["x"] + 140 * scale, image["y"] + 200 * scale, steps=5)
+    with page.expect_response("**/framing"):
+        page.mouse.up()
+    by_mouse = framing(page)["crop"]
+    expected = {"left_px": 10, "top_px": 40, "width_px": 130, "height_px": 160}
+    assert by_mouse == pytest.approx(expected, abs=2)
+    page.get_by_role("button", name="Crop, right edge").focus()
+    press(page, "Shift+ArrowRight")
+    by_key = framing(page)["crop"]
+    assert by_key["width_px"] == pytest.approx(by_mouse["width_px"] + 10 / scale, abs=1)
+    assert by_key["height_px"] == by_mouse["height_px"]
+
+    # Straightened: held down, the key makes one step of the journal.
+    page.get_by_role("slider", name="Straighten, in degrees").focus()
+    with page.expect_response("**/framing"):
+        for _ in range(5):
+            page.keyboard.press("ArrowRight")
+    assert framing(page)["straighten_deg"] == 0.5
+
+    page.get_by_role("tab", name="Size and pixels").click()
+    page.get_by_label("Stands as").select_option(label="Thumbnail")
+    expect(page.get_by_text("Fills it by").first).to_be_visible()
+    with page.expect_response("**/aim"):
+        page.get_by_role("radiogroup", name="Density").get_by_role("radio", name="1×").first.click()
+    strip = page.get_by_role("region", name="Sharpening")
+    strip.get_by_label("Amount", exact=True).fill("60")
+    with page.expect_response("**/framing"):
+        strip.get_by_label("Amount", exact=True).press("Enter")
+    expect(strip.get_by_text("Sharpened 60 %")).to_be_visible()
+    assert framing(page)["sharpen"]["amount_percent"] == 60
+    assert_accessible(page)
+
+    # Three steps back, and one forth: the density again, but no sharpening, as it was.
+    strip.get_by_role("group", name="Before and after").focus()
+    for _ in range(3):
+        press(page, "Control+z", "**/undo")
+    assert weighing(page)["aim"]["place"]["css_width_px"] != 120
+    for _ in range(3):
+        press(page, "Control+Shift+z", "**/redo")
+    done = weighing(page)
+    assert done["framing"]["sharpen"]["amount_percent"] == 60
+    assert (done["aim"]["place"]["css_width_px"], done["aim"]["place"]["density"]) == (120, 1)
+    page.get_by_role("tab", name="Journal").click()
+    expect(page.get_by_role("listitem").filter(has_text="Sharpen: 60 %")).to_contain_text("now")
+    assert_accessible(page)
+
+    server.end(signal.SIGKILL)
+    server.start()
+    page.reload()
+    expect(page.get_by_role("listitem").filter(has_text="Sharpen: 60 %")).to_contain_text("now")
+    page.get_by_role("link", name="Weigh it").click()
+    wait_until_weighed(page)
+    assert {name: weighing(page)[name] for name in ("framing", "aim", "plan")} == {
+        name: done[name] for name in ("framing", "aim", "plan")
+    }
+    _, data = saved(page)
+    with Image.open(io.BytesIO(data)) as saved_image:
+        assert saved_image.size == (120, 120)
+        shown = np.asarray(saved_image.convert("RGB")).astype(int)
+        exif = saved_image.getexif()
+    framed = page.request.get(f"/api/framed/{done['framed']['id']}/pixels").body()
+    expected_pixels = np.asarray(Image.open(io.BytesIO(framed)).convert("RGB")).astype(int)
+    assert np.abs(shown - expected_pixels).mean() < 4
+    assert exif.get_ifd(0x8825) == {}
+    assert exif.get(0x0112, 1) == 1
+    assert b"Ida Quillfen" in data
+    # The middle of what is left is patch 14 of the upright picture, or one beside it.
+    red = shown[60, 60, 0]
+    box = done["plan"]["box"]
+    column = int((box["left_px"] + box["width_px"] / 2) // PATCH_PX)
+    row = int((box["top_px"] + box["height_px"] / 2) // PATCH_PX)
+    stored = (3 - column) * 6 + row
+    assert red == pytest.approx(40 + 8 * stored, abs=6)
+
+
+def test_turns_trim_and_sizes(page: Page) -> None:
+    page.goto("/")
+    framed = np.full((120, 200, 3), 250, np.uint8)
+    framed[20:100, 50:170] = photo(120, 80)
+    drop(page, "scan.png", file(framed))
+    wait_until_weighed(page)
+    open_frame(page, "Size and pixels")
+    page.get_by_role("button", name="Trim margins").click()
+    question = page.get_by_role("status").filter(has_text="Empty margins found")
+    expect(question).to_contain_text("120 × 80")
+    assert framing(page)["crop"] is None
+    with page.expect_response("**/framing"):
+        question.get_by_role("button", name="Trim").click()
+    box = {"left_px": 50, "top_px": 20, "width_px": 120, "height_px": 80}
+    assert framing(page)["crop"] == box
+    for name in ("Turn right", "Flip"):
+        with page.expect_response("**/framing"):
+            page.get_by_role("button", name=name).click()
+    assert framing(page)["crop"] == {**box, "left_px": 20, "top_px": 50, "width_px": 80} | {
+        "height_px": 120
+    }
+    expect(page.get_by_label("Wide")).to_have_value("80")
+    crop = page.get_by_role("group", name="Crop in pixels")
+    crop.get_by_label("High").fill("100")
+    with page.expect_response("**/framing"):
+        crop.get_by_label("High").press("Enter")
+    with page.expect_response("**/framing"):
+        page.get_by_role("combobox", name="Crop", exact=True).select_option(label="1:1")
+    assert framing(page)["crop"]["height_px"] == framing(page)["crop"]["width_px"] == 80
+
+    size = page.get_by_role("region", name="Crop and size")
+    size.get_by_role("combobox", name="Size", exact=True).select_option(label="Exact width")
+    size.get_by_role("textbox", name="Width").fill("500")
+    size.get_by_role("textbox", name="Width").press("Enter")
+    refusal = size.get_by_role("alert")
+    expect(refusal).to_contain_text("Enlarging adds bytes and no detail")
+    assert_accessible(page)
+    refusal.get_by_role("button", name="Enlarge anyway").click()
+    expect(refusal).to_have_count(0)
+    assert weighing(page)["plan"]["width_px"] == 500
+    with page.expect_response("**/framing"):
+        page.get_by_role("button", name="Reset").click()
+    assert framing(page)["orientation"] == 1
+    assert framing(page)["crop"] is None
+
+
+def test_the_focus_point_moves_what_cover_keeps(page: Page) -> None:
+    page.goto("/")
+    drop(page, "wide.png", file(photo(300, 100)))
+    wait_until_weighed(page)
+    open_frame(page, "Size and pixels")
+    page.get_by_label("CSS width").fill("80")
+    with page.expect_response("**/aim"):
+        page.get_by_label("CSS width").press("Enter")
+    page.get_by_label("CSS height").fill("80")
+    with page.expect_response("**/aim"):
+        page.get_by_label("CSS height").press("Enter")
+    assert weighing(page)["plan"]["box"]["left_px"] == 100
+    point = page.get_by_role("button", name="Focus point")
+    at = point.bounding_box()
+    assert at
+    page.mouse.move(at["x"] + 14, at["y"] + 14)
+    page.mouse.down()
+    page.mouse.move(at["x"] + 500, at["y"] + 14, steps=4)
+    with page.expect_response("**/framing"):
+        page.mouse.up()
+    assert weighing(page)["plan"]["box"]["left_px"] == 200
+    point.focus()
+    press(page, "ArrowLeft")
+    assert framing(page)["focus"]["x"] < 1
+
+
+def test_places_metadata_and_colours_are_chosen(page: Page) -> None:
+    page.goto("/")
+    drop(page, "bottle.png", file(cutout(160, 120)))
+    wait_until_weighed(page)
+    open_frame(page, "Size and pixels")
+    page.get_by_role("button", name="Edit places").click()
+    page.get_by_role("button", name=re.compile("Keep .* as a place")).click()
+    page.get_by_label("Name of the new place").fill("Shelf")
+    page.get_by_label("Name of the new place").press("Enter")
+    width = page.get_by_label("Width of Shelf")
+    width.fill("100")
+    with page.expect_response("**/places/*"):
+        width.press("Enter")
+    assert_accessible(page)
+    page.get_by_role("button", name="Done").click()
+    page.get_by_label("Stands as").select_option(label="Shelf")
+    expect(page.get_by_label("CSS width")).to_have_value("100 px")
+    for change in (
+        lambda: page.get_by_label("Resample with").select_option(label="Mitchell"),
+        lambda: page.get_by_role("radio", name="Gamma space").click(),
+        lambda: page.get_by_label("Colours").select_option(value="display-p3"),
+        lambda: page.get_by_label("Fill it in").check(),
+        lambda: page.get_by_text("Everything", exact=True).click(),
+    ):
+        with page.expect_response("**/framing"):
+            change()
+    kept = framing(page)
+    assert (kept["kernel"], kept["light"], kept["gamut"]) == ("mitchell", "gamma", "display-p3")
+    assert (kept["fills_background"], kept["metadata"]) == (True, "everything")
+    # The last settings are remembered for the next photo.
+    drop(page, "next.png", file(photo(200, 150)))
+    expect(page).to_have_url(re.compile(r"/photos/2$"))
+    after = weighing(page)
+    assert after["framing"] == {**kept, "crop": None, "orientation": 1}
+    assert after["aim"]["place"]["css_width_px"] == 100
+
+
+def test_two_steps_of_the_journal_are_compared_and_gone_back_to(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.png", file(photo(200, 150)))
+    wait_until_weighed(page)
+    open_frame(page, "Journal")
+    with page.expect_response("**/framing"):
+        page.get_by_role("button", name="Turn right").click()
+    for words in ("Added", "Turn: turned right"):
+        page.get_by_label(f"Compare {words}").check()
+    comparison = page.get_by_role("main", name="Comparison of two steps")
+    expect(comparison.get_by_role("row", name="Turn")).to_contain_text("as it came")
+    expect(comparison.get_by_role("img")).to_have_count(2)
+    assert_accessible(page)
+    page.get_by_role("button", name="Close the comparison").click()
+    with page.expect_response("**/current"):
+        page.get_by_role("button", name="Added").click()
+    expect(page.get_by_role("listitem").filter(has_text="Turn: turned right")).to_contain_text(
+        "undone"
+    )
+    assert framing(page)["orientation"] == 1

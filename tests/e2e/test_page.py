@@ -1,0 +1,148 @@
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.builders import file, photo
+from tests.e2e.steps import assert_accessible, drop, drop_all, pages, wait_until_weighed
+
+pytestmark = pytest.mark.e2e
+
+
+def small(seed: int = 1) -> bytes:
+    return file(photo(60, 40, seed))
+
+
+def names(page: Page, index: int = 0) -> list[str]:
+    """The names of a page's photos, as the server has them."""
+    return [shown["name"] for shown in pages(page)[index]["photos"]]
+
+
+def choose(page: Page, button: str, item: str) -> None:
+    """Chooses from a folded menu."""
+    page.get_by_role("button", name=button, exact=True).click()
+    page.get_by_role("menuitem", name=item).click()
+
+
+def test_one_bad_file_among_twenty_is_named_and_harms_none(page: Page) -> None:
+    page.goto("/")
+    files = {f"photo-{i:02}.png": small(i) for i in range(19)}
+    drop_all(page, {**files, "broken.png": small()[:900]})
+    expect(page.get_by_role("region", name="Adding photos")).to_contain_text("to go")
+    assert_accessible(page)
+    expect(page.get_by_role("alert")).to_contain_text("“broken.png” is cut off")
+    expect(page.get_by_role("row")).to_have_count(20)
+    expect(page.get_by_role("status").filter(has_text="Adding photos")).to_have_count(0)
+    assert sorted(names(page)) == sorted(files)
+    page.get_by_role("alert").get_by_role("button", name="Close").click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
+def test_adding_can_be_stopped(page: Page) -> None:
+    page.goto("/")
+    drop_all(page, {f"photo-{i:02}.png": small(i) for i in range(12)})
+    page.get_by_role("button", name="Stop adding").click()
+    expect(page.get_by_role("region", name="Adding photos")).to_have_count(0)
+    expect(page.get_by_role("row").nth(1)).to_be_visible()
+    assert len(names(page)) < 12
+
+
+def test_photos_are_named_ordered_moved_and_removed_with_undo(page: Page) -> None:
+    page.goto("/")
+    drop_all(page, {"one.png": small(1), "two.png": small(2), "three.png": small(3)})
+    expect(page.get_by_role("row")).to_have_count(4)
+    first, second, third = names(page)
+    choose(page, f"More for {first}", "Rename")
+    field = page.get_by_label(f"Name of {first}")
+    field.fill("Jug")
+    field.press("Enter")
+    expect(page.get_by_role("link", name="Jug", exact=True)).to_be_visible()
+
+    # Reordered by keyboard, then by mouse.
+    page.get_by_role("button", name=f"Move {third}").focus()
+    page.keyboard.press("Space")
+    page.wait_for_timeout(200)
+    page.keyboard.press("ArrowUp")
+    page.wait_for_timeout(300)
+    with page.expect_response(re.compile(r"/api/photos/\d+$")):
+        page.keyboard.press("Space")
+    assert names(page) == ["Jug", third, second]
+    handle = page.get_by_role("button", name="Move Jug").bounding_box()
+    target = page.get_by_role("row").nth(3).bounding_box()
+    assert handle
+    assert target
+    page.mouse.move(handle["x"] + 4, handle["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(handle["x"] + 10, target["y"] + 40, steps=8)
+    with page.expect_response(re.compile(r"/api/photos/\d+$")):
+        page.mouse.up()
+    assert names(page) == [third, second, "Jug"]
+
+    page.get_by_role("button", name="New page").click()
+    page.get_by_label("Name of the new page").fill("Journal")
+    page.get_by_label("Name of the new page").press("Enter")
+    expect(page.get_by_text("“Journal” has no photos yet")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_role("link", name="First page").click()
+    choose(page, "More for Jug", "Move to Journal")
+    expect(page.get_by_role("row")).to_have_count(3)
+    assert names(page, 1) == ["Jug"]
+    choose(page, f"More for {second}", "Remove")
+    expect(page.get_by_role("row")).to_have_count(2)
+    page.get_by_role("link", name="First page").focus()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("row")).to_have_count(3)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("row")).to_have_count(4)
+    page.keyboard.press("Control+Shift+z")
+    expect(page.get_by_role("row")).to_have_count(3)
+    assert names(page, 1) == ["Jug"]
+    choose(page, "More for page Journal", "Remove with 1 photo")
+    expect(page.get_by_role("link", name="Journal")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("link", name="Journal")).to_be_visible()
+
+
+def test_a_pick_counts_against_the_budget(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.png", file(photo(200, 150)))
+    wait_until_weighed(page)
+    page.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()
+    page.get_by_role("navigation", name="Screens").get_by_role("link", name="Page").click()
+    budget = page.get_by_label("Budget")
+    budget.fill("1 kB")
+    budget.press("Enter")
+    over = pages(page)[0]["totals"]["left_bytes"]
+    while over is None:
+        over = pages(page)[0]["totals"]["left_bytes"]
+    assert over < 0
+    expect(page.get_by_role("region", name="Totals")).to_contain_text("over")
+    expect(page.get_by_role("banner")).to_contain_text("over")
+    assert_accessible(page)
+
+
+def test_the_library_brings_photos_with_their_credit(page: Page) -> None:
+    page.goto("/")
+    expect(page.get_by_text("Drop a photo here.")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_role("button", name="Open the picture library").click()
+    library = page.get_by_role("complementary", name="Picture library")
+    library.get_by_label("Width of Red cup, blue door").select_option(label="800 px")
+    library.get_by_role("button", name="Add Red cup, blue door").click()
+    row = page.get_by_role("row").filter(has_text="Red cup, blue door")
+    expect(row).to_contain_text("800 × 533")
+    assert_accessible(page)
+    row.get_by_role("link", name="Frame Red cup, blue door").click()
+    came = page.get_by_role("region", name="What came in")
+    expect(came).to_contain_text("Shingle Bank Picture Library")
+
+
+def test_two_tabs_show_the_same_pages(page: Page) -> None:
+    page.goto("/")
+    other = page.context.new_page()
+    other.goto("/")
+    drop_all(page, {"one.png": small(1), "two.png": small(2)})
+    expect(other.get_by_role("row")).to_have_count(3)
+    choose(other, f"More for {names(page)[0]}", "Remove")
+    expect(page.get_by_role("row")).to_have_count(2)
