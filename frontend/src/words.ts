@@ -15,6 +15,12 @@ export function sizeWords(bytes: number): string {
   return `${(bytes / 1_000_000).toFixed(2)} MB`
 }
 
+/** `198.4 of 200 kB`: what is used of a limit. */
+export function shareWords(bytes: number, limit: number): string {
+  const isBothInKb = bytes >= 1000 && bytes < 999_950 && limit % 100 === 0
+  return `${isBothInKb ? (bytes / 1000).toFixed(1) : sizeWords(bytes)} of ${limitWords(limit)}`
+}
+
 /** The exact count, for the hover of a rounded size: `198,412 bytes`. */
 export function exactWords(bytes: number): string {
   return `${bytes.toLocaleString('en-GB')} bytes`

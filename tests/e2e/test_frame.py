@@ -239,7 +239,7 @@ def test_places_metadata_and_colours_are_chosen(page: Page) -> None:
         lambda: page.get_by_label("Resample with").select_option(label="Mitchell"),
         lambda: page.get_by_role("radio", name="Gamma space").click(),
         lambda: page.get_by_label("Colours").select_option(value="display-p3"),
-        lambda: page.get_by_label("Fill it in").check(),
+        lambda: page.get_by_label("Fill it in").click(),
         lambda: page.get_by_text("Everything", exact=True).click(),
     ):
         with page.expect_response("**/framing"):
@@ -263,7 +263,8 @@ def test_two_steps_of_the_journal_are_compared_and_gone_back_to(page: Page) -> N
     with page.expect_response("**/framing"):
         page.get_by_role("button", name="Turn right").click()
     for words in ("Added", "Turn: turned right"):
-        page.get_by_label(f"Compare {words}").check()
+        page.get_by_label(f"Compare {words}").click()
+        expect(page.get_by_label(f"Compare {words}")).to_be_checked()
     comparison = page.get_by_role("main", name="Comparison of two steps")
     expect(comparison.get_by_role("row", name="Turn")).to_contain_text("as it came")
     expect(comparison.get_by_role("img")).to_have_count(2)

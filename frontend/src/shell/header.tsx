@@ -6,7 +6,7 @@ import { usePageActs, usePages, useSteps, useWeighing } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { Gauge } from '@/ui/gauge'
 import { UNLESS_TYPING } from '@/ui/keys'
-import { exactWords, limitWords, sizeWords } from '@/words'
+import { exactWords, shareWords, sizeWords } from '@/words'
 
 import { useAdding } from './adding'
 import { nextPhoto, paths, type Screen, useWhere } from './where'
@@ -76,8 +76,9 @@ function Budget({ page }: { page: Page }) {
       <p className="flex justify-between gap-2 text-xs">
         <span className="truncate">{page.name}</span>
         <span className={`num shrink-0 ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
-          {sizeWords(picked_bytes)}
-          {page.budget_bytes !== null && ` of ${limitWords(page.budget_bytes)}`}
+          {page.budget_bytes === null
+            ? sizeWords(picked_bytes)
+            : shareWords(picked_bytes, page.budget_bytes)}
           {isOver && ', over'}
         </span>
       </p>

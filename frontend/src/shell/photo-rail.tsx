@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import { type Photo, urls } from '@/api/client'
 import { Gauge } from '@/ui/gauge'
 import { Titled } from '@/ui/titled'
-import { limitWords, placeWords, sizeWords } from '@/words'
+import { limitWords, placeWords, shareWords } from '@/words'
 
 import { paths, useWhere } from './where'
 
@@ -58,7 +58,7 @@ function Weight({ photo }: { photo: Photo }) {
   return (
     <>
       <p className={`num text-[11px] ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
-        {sizeWords(photo.pick.size_bytes)} of {limitWords(limit)}
+        {shareWords(photo.pick.size_bytes, limit)}
         {isOver ? ', over' : ''}
       </p>
       <Gauge share={photo.pick.size_bytes / limit} isOver={isOver} className="mt-1" />

@@ -56,12 +56,9 @@ def _add(workspace: Workspace) -> dict[str, int]:
 def _pick_best(workspace: Workspace, photo_id: int) -> None:
     seen = -1
     while not workspace.changes.is_closed:
-        weighing = workspace.weighing(photo_id)
-        if weighing.search.state != "running":
-            break
+        shown = workspace.pages.view().photos[photo_id]
+        if shown.search_state != "running":
+            if shown.best:
+                workspace.set_pick(photo_id, shown.best.id)
+            return
         seen, _ = workspace.changes.wait(seen, 10)
-    else:
-        return
-    fits = [found.encode_id for found in weighing.search.found if found.within_limit]
-    if weighing.candidates and weighing.candidates[0].id in fits:
-        workspace.set_pick(photo_id, weighing.candidates[0].id)

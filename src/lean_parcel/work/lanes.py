@@ -1,4 +1,5 @@
-"""Whose turn it is: tasks of many searches over one Executor, those of the preferred photo first.
+"""Whose turn it is: tasks of many searches over one Executor, those of the preferred photo first,
+then those of the photo that has waited longest.
 
 An Executor serves its queue in order, so a photo that somebody looks at would wait for all that was
 asked for before. Here tasks wait in a lane a photo, and go on only when a worker is free.

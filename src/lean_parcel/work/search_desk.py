@@ -41,7 +41,6 @@ class SearchDesk:
 
     def start(self, photo_id: int, search_id: int) -> None:
         """Runs a stored search in the place of the photo's older one."""
-        self.lanes.prefer(photo_id)
         with self._lock:
             if self._is_closed:
                 return

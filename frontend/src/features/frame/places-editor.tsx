@@ -67,7 +67,7 @@ function Row({ named }: { named: NamedPlace }) {
         <Field
           label={`Width of ${named.name}`}
           isLabelHidden
-          className="w-16"
+          className="w-14"
           text={String(place.css_width_px)}
           read={parsePixels}
           problem="1 to 16384"
@@ -77,7 +77,7 @@ function Row({ named }: { named: NamedPlace }) {
         <Field
           label={`Height of ${named.name}`}
           isLabelHidden
-          className="w-[74px]"
+          className="w-[54px]"
           text={place.css_height_px === null ? 'any' : String(place.css_height_px)}
           read={(text) => (text.trim() === 'any' ? 'any' : readHeight(text))}
           problem="Pixels, or any"
@@ -86,7 +86,7 @@ function Row({ named }: { named: NamedPlace }) {
         <Choice
           label={`Density of ${named.name}`}
           isLabelHidden
-          className="w-[62px]"
+          className="w-[60px] px-1"
           value={densityOf(place) || '1'}
           options={DENSITIES}
           onChange={(density) => set({ density: Number(density) })}
@@ -95,7 +95,7 @@ function Row({ named }: { named: NamedPlace }) {
           <Choice
             label={`Fit of ${named.name}`}
             isLabelHidden
-            className="w-[70px]"
+            className="w-[76px] px-1"
             value={place.fit}
             options={FITS}
             onChange={(fit) => set({ fit })}

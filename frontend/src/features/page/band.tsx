@@ -7,7 +7,7 @@ import { Field } from '@/ui/field'
 import { exactWords, limitWords, parseLimit, sizeWords } from '@/words'
 
 /** Below this share of the band a size does not fit into its part. */
-const LABELLED_SHARE = 0.065
+const LABELLED_SHARE = 0.085
 
 /** Each photo as wide as its share of the page's bytes, and what is left of the budget. */
 export function Band({ page }: { page: Page }) {
@@ -44,7 +44,7 @@ export function Band({ page }: { page: Page }) {
               >
                 <img src={urls.thumbnail(photo)} alt="" className="size-full object-cover" />
                 {share > LABELLED_SHARE && (
-                  <span className="num absolute bottom-1.5 left-1.5 rounded-sm bg-ink px-1.5 py-0.5 text-[11.5px] text-white">
+                  <span className="num absolute bottom-1.5 left-1.5 rounded-sm bg-ink px-1.5 py-0.5 text-[11.5px] whitespace-nowrap text-white">
                     {sizeWords(photo.pick.size_bytes)}
                   </span>
                 )}

@@ -28,7 +28,7 @@ export function PageScreen() {
         <PageRail pages={pages} page={page} />
         <main
           aria-busy={!isLoaded}
-          className="flex min-h-0 flex-col gap-3 overflow-y-auto px-4.5 py-4"
+          className="@container flex min-h-0 flex-col gap-3 overflow-y-auto px-4.5 py-4"
         >
           {page && page.photos.length > 0 && (
             <>

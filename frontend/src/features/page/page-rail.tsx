@@ -9,7 +9,7 @@ import { Button } from '@/ui/button'
 import { Menu } from '@/ui/menu'
 import { NameField } from '@/ui/name'
 import { Titled } from '@/ui/titled'
-import { limitWords, sizeWords } from '@/words'
+import { shareWords, sizeWords } from '@/words'
 
 import { dropId } from './use-moving'
 
@@ -115,6 +115,8 @@ function photoWords(page: Page): string {
 }
 
 function weightWords(page: Page): string {
-  const picked = sizeWords(page.totals.picked_bytes)
-  return page.budget_bytes === null ? picked : `${picked} of ${limitWords(page.budget_bytes)}`
+  const { picked_bytes } = page.totals
+  return page.budget_bytes === null
+    ? sizeWords(picked_bytes)
+    : shareWords(picked_bytes, page.budget_bytes)
 }

@@ -108,7 +108,7 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
           <p className="text-soft">none yet</p>
         )}
       </td>
-      <td>
+      <td className="@max-4xl:hidden">
         <Gauge share={(photo.pick?.size_bytes ?? 0) / limit} isOver={isOver} />
       </td>
       <td>

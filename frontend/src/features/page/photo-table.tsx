@@ -18,16 +18,16 @@ export function PhotoTable({ page, pages, order }: Props) {
     >
       <thead>
         <tr className="border-b border-line text-left text-xs text-soft [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-medium">
-          <th className="w-[122px]">
+          <th className="w-[114px]">
             <span className="sr-only">Order and picture</span>
           </th>
           <th>Photo</th>
-          <th className="w-[132px]">Place</th>
-          <th className="w-[84px]">Aim</th>
-          <th className="w-[104px] text-right">Pick</th>
-          <th className="w-[124px]">Share of its limit</th>
-          <th className="w-[190px]">Looks</th>
-          <th className="w-[44px]">
+          <th className="w-[122px]">Place</th>
+          <th className="w-[78px]">Aim</th>
+          <th className="w-[100px] text-right">Pick</th>
+          <th className="w-[124px] @max-4xl:hidden">Share of its limit</th>
+          <th className="w-[186px] @max-4xl:w-[140px]">Looks</th>
+          <th className="w-[40px]">
             <span className="sr-only">More</span>
           </th>
         </tr>
