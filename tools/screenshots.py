@@ -1,34 +1,69 @@
 """Takes the pictures of docs/screenshots from the demo: `make screenshots`."""
 
+import json
 import re
 import subprocess
 import sys
 import tempfile
+import time
 from pathlib import Path
 
-from playwright.sync_api import Page, ViewportSize, expect, sync_playwright
+from playwright.sync_api import Page, ViewportSize, sync_playwright
+
+from lean_parcel.demo import samples
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 SIZE: ViewportSize = {"width": 1280, "height": 800}
 
 
-def weighed(page: Page) -> None:
-    """Waits for the end of the search of the photo that is shown."""
-    page.get_by_role("region", name="Candidates").get_by_role("radio").first.wait_for(
-        state="attached", timeout=60_000
-    )
-    stop = page.get_by_role("button", name="Stop weighing")
-    expect(stop).to_have_count(0, timeout=120_000)
+def photo_ids(page: Page, url: str) -> dict[str, int]:
+    """The demo's photos by name, once all that is to be weighed is weighed."""
+    while True:
+        pages = json.loads(page.request.get(f"{url}/api/pages").text())["pages"]
+        photos = [photo for each in pages for photo in each["photos"]]
+        is_done = all(photo["search_state"] != "running" for photo in photos)
+        if is_done and len(photos) == len(samples()) and any(p["pick"] for p in pages[1]["photos"]):
+            return {photo["name"]: photo["id"] for photo in photos}
+        time.sleep(1)
 
 
-def weigh(page: Page, url: str) -> None:
-    """The Weigh screen: the red cup, its best candidate taken, wiped over the original."""
-    page.goto(f"{url}/photos/1?mode=wipe&zoom=2")
-    weighed(page)
-    page.get_by_role("button", name="Take this one").click()
-    page.get_by_text("taken", exact=True).wait_for()
+def shoot(page: Page, name: str) -> None:
+    """Photographs the screen at rest."""
     page.mouse.move(640, 20)
-    page.screenshot(path=FOLDER / "weigh.png")
+    page.wait_for_timeout(1_500)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def shoot_screens(page: Page, url: str) -> None:
+    """Page; Frame with a straightened crop; two steps compared; Weigh with a wipe."""
+    ids = photo_ids(page, url)
+    page.goto(url)
+    page.get_by_role("row").nth(1).wait_for()
+    shoot(page, "page")
+    dusk_id = ids["Window shelf at dusk"]
+    page.goto(f"{url}/photos/{dusk_id}/frame")
+    for change in ({"straighten_deg": 1.5}, {"sharpen": {"amount_percent": 60}}):
+        page.request.patch(f"{url}/api/photos/{dusk_id}/framing", data=change)
+    page.get_by_text("Sharpened 60 %").wait_for()
+    wait_until_weighed(page, dusk_id, url)
+    shoot(page, "frame")
+    page.get_by_role("tab", name="Journal").click()
+    page.get_by_label("Compare Added").click()
+    page.get_by_label("Compare Sharpen").click()
+    page.get_by_role("row", name="Sharpen").wait_for()
+    shoot(page, "journal")
+    page.goto(f"{url}/photos/{ids['Red cup, blue door']}?mode=wipe&zoom=2")
+    page.get_by_text("taken", exact=True).wait_for()
+    shoot(page, "weigh")
+
+
+def wait_until_weighed(page: Page, photo_id: int, url: str) -> None:
+    """Waits for the end of a photo's search."""
+    while True:
+        weighing = json.loads(page.request.get(f"{url}/api/photos/{photo_id}").text())
+        if weighing["search"]["state"] != "running":
+            return
+        time.sleep(1)
 
 
 def main() -> None:
@@ -45,7 +80,7 @@ def main() -> None:
             browser = playwright.chromium.launch(
                 executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
             )
-            weigh(browser.new_page(viewport=SIZE), found[0])
+            shoot_screens(browser.new_page(viewport=SIZE), found[0])
             browser.close()
         finally:
             server.terminate()

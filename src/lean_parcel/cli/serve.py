@@ -50,6 +50,7 @@ def serve(
 ) -> None:
     """Serve Lean Parcel to the browsers of this machine."""
     logging.basicConfig(level=logging.INFO, format="%(levelname)s %(name)s: %(message)s")
+    logging.getLogger("pyvips").setLevel(logging.WARNING)
     if not (STATIC / "index.html").exists():
         raise click.ClickException("The page is not built yet: run `make build` first.")
     path = path or _own_workspace("demo" if with_demo else "workspace")

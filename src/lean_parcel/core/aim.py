@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from lean_parcel.core.encode import FORMATS, Format
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.place import Place
+from lean_parcel.core.size import MAX_BYTES
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -16,11 +17,13 @@ class Aim:
     formats: tuple[Format, ...] = FORMATS
 
     def __post_init__(self) -> None:
-        if self.limit_bytes < 1:
-            raise UsageError("A limit is at least one byte.", "invalid_size")
-        unknown = [name for name in self.formats if name not in FORMATS]
-        if unknown or not self.formats:
-            raise UsageError(f"Formats are one or more of {', '.join(FORMATS)}.", "invalid_formats")
+        if not 1 <= self.limit_bytes <= MAX_BYTES:
+            raise UsageError("A limit is 1 byte to 1 TB.", "invalid_size")
+        is_known = set(self.formats) <= set(FORMATS)
+        if not self.formats or not is_known or len(set(self.formats)) < len(self.formats):
+            raise UsageError(
+                f"Formats are one or more of {', '.join(FORMATS)}, each once.", "invalid_formats"
+            )
 
 
 #: Where a first photo starts: the width of a wide column, and what it may weigh there.

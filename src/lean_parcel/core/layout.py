@@ -6,6 +6,7 @@ A photo that is on no page was removed; it is kept, so that an older layout can 
 from dataclasses import dataclass, replace
 
 from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.size import MAX_BYTES
 
 _MAX_NAME = 120
 
@@ -80,8 +81,8 @@ def with_page_named(layout: Layout, page_id: int, name: str) -> Layout:
 
 def with_budget(layout: Layout, page_id: int, budget_bytes: int | None) -> Layout:
     """A page with another budget, or none."""
-    if budget_bytes is not None and budget_bytes < 1:
-        raise UsageError("A budget is at least one byte.", "invalid_size")
+    if budget_bytes is not None and not 1 <= budget_bytes <= MAX_BYTES:
+        raise UsageError("A budget is 1 byte to 1 TB.", "invalid_size")
     return _with(layout, replace(layout.page(page_id), budget_bytes=budget_bytes))
 
 

@@ -5,6 +5,8 @@ from decimal import ROUND_FLOOR, Decimal
 
 from lean_parcel.core.errors import UsageError
 
+#: The most that a limit or a budget can be.
+MAX_BYTES = 10**12
 _UNITS = {"": 1, "b": 1, "kb": 1000, "mb": 1000**2, "kib": 1024, "mib": 1024**2}
 _SIZE = re.compile(r"\s*(\d+(?:\.\d+)?|\.\d+)\s*([a-z]*)\s*", re.IGNORECASE | re.ASCII)
 

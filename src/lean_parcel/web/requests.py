@@ -53,16 +53,20 @@ class FramingChangeValue(BaseModel):
     metadata: MetadataPolicy = Field(default_factory=_left_out)
 
 
+#: What SQLite can count to.
+Id = Annotated[int, Field(ge=1, le=2**63 - 1)]
+
+
 class PickValue(BaseModel):
     """The encode to take, or null to take the pick back."""
 
-    encode_id: int | None
+    encode_id: Id | None
 
 
 class GoBackValue(BaseModel):
     """The entry to make the current one."""
 
-    entry_id: int
+    entry_id: Id
 
 
 class PhotoChangeValue(BaseModel):

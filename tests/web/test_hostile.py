@@ -1,0 +1,113 @@
+"""What nobody means to send: hostile names, bodies, numbers and addresses."""
+
+import json
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+
+from lean_parcel.work.workspace import Workspace
+from tests.builders import file, photo
+from tests.web.test_api import client, photos, upload, weighed, workspace
+from tests.work.test_workspace import settled
+
+__all__ = ["client", "workspace"]
+
+
+@pytest.mark.parametrize(
+    ("name", "kept"),
+    [
+        ("../../etc/passwd.png", "passwd.png"),
+        ("<img src=x onerror=alert(1)>.png", "<img src=x onerror=alert(1)>.png"),
+        ("   .png", ".png"),
+        ("", "photo"),
+    ],
+)
+def test_names_are_only_names(
+    client: FlaskClient, workspace: Workspace, name: str, kept: str
+) -> None:
+    answer = upload(client, file(photo()), name)
+    assert answer.status_code == 201, answer.text
+    settled(workspace, answer.json["id"])
+    assert photos(client)[0]["name"] == kept
+    best = client.get(f"/api/photos/{answer.json['id']}").json["candidate_ids"][0]
+    saved = client.get(f"/api/photos/{answer.json['id']}/encodes/{best}/download")
+    disposition = saved.headers["Content-Disposition"]
+    assert "/" not in disposition
+    assert ".." not in disposition
+    assert "<" not in disposition
+
+
+def test_a_name_without_end_is_refused_and_stores_nothing(client: FlaskClient) -> None:
+    answer = upload(client, file(photo()), "x" * 500 + ".png")
+    assert (answer.status_code, answer.json["code"]) == (400, "invalid_name")
+    assert photos(client) == []
+
+
+@pytest.mark.parametrize(
+    ("method", "path"),
+    [
+        ("patch", "/api/photos/{id}/aim"),
+        ("patch", "/api/photos/{id}/framing"),
+        ("patch", "/api/photos/{id}"),
+        ("put", "/api/photos/{id}/pick"),
+        ("put", "/api/photos/{id}/journal/current"),
+        ("post", "/api/pages"),
+        ("patch", "/api/pages/1"),
+        ("post", "/api/places"),
+        ("post", "/api/library"),
+    ],
+)
+@pytest.mark.parametrize(
+    "body",
+    [b"", b"{", b"[]", b"null", b'"words"', b"\xff\xfe", b'{"a":' * 2_000, b"9" * 5_000],
+)
+def test_bodies_that_are_no_request_are_refused(
+    client: FlaskClient, workspace: Workspace, method: str, path: str, body: bytes
+) -> None:
+    before = client.get("/api/pages").json
+    address = path.replace("{id}", "1")
+    answer = client.open(address, method=method.upper(), data=body)
+    assert (answer.status_code, answer.json["code"]) == (400, "invalid_request")
+    assert client.get("/api/pages").json == before
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"css_width_px": 10**30},
+        {"css_width_px": 1.5},
+        {"css_width_px": None},
+        {"density": float("nan")},
+        {"density": float("inf")},
+        {"density": -1},
+        {"limit_bytes": 10**40},
+        {"limit_bytes": -5},
+        {"formats": []},
+        {"formats": ["jpeg"] * 3},
+    ],
+)
+def test_numbers_that_cannot_be_are_refused(
+    client: FlaskClient, workspace: Workspace, change: dict[str, Any]
+) -> None:
+    before = weighed(client, workspace, file(photo()))
+    answer = client.patch(f"/api/photos/{before['id']}/aim", data=json.dumps(change))
+    assert answer.status_code == 400, answer.text
+    assert client.get(f"/api/photos/{before['id']}").json == before
+
+
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/api/photos/99999999999999999999",
+        "/api/photos/-1",
+        "/api/encodes/99999999999999999999/file",
+        "/assets/../app.py",
+        "/assets/%2e%2e/app.py",
+        "/assets/..%2f..%2fapp.py",
+        "/api/library/..%2fmanifest.json/thumbnail",
+        "/pages/first",
+    ],
+)
+def test_addresses_of_nothing_are_not_found(client: FlaskClient, path: str) -> None:
+    assert client.get(path).status_code == 404
