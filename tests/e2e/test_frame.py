@@ -276,3 +276,69 @@ def test_two_steps_of_the_journal_are_compared_and_gone_back_to(page: Page) -> N
         "undone"
     )
     assert framing(page)["orientation"] == 1
+
+
+def test_every_way_of_sizing_is_answered_with_its_pixels(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.png", file(photo(400, 300)))
+    wait_until_weighed(page)
+    open_frame(page, "Size and pixels")
+    size = page.get_by_role("region", name="Crop and size")
+    for way, label, text, pixels in (
+        ("Exact height", "Height", "150", (200, 150)),
+        ("Longest side", "Longest side", "100 px", (100, 75)),
+        ("Percentage", "Percentage", "50 %", (200, 150)),
+        ("Width and height", "Width", "90", (90, 150)),
+    ):
+        with page.expect_response("**/framing"):
+            size.get_by_role("combobox", name="Size", exact=True).select_option(label=way)
+        size.get_by_role("textbox", name=label).fill(text)
+        with page.expect_response("**/framing"):
+            size.get_by_role("textbox", name=label).press("Enter")
+        expect(size.get_by_text(f"{pixels[0]} × {pixels[1]}", exact=True).last).to_be_visible()
+    with page.expect_response("**/framing"):
+        size.get_by_role("radio", name="Contain").click()
+    assert (weighing(page)["plan"]["width_px"], weighing(page)["plan"]["height_px"]) == (90, 68)
+
+
+def test_sharpening_is_judged_at_actual_pixels_beside_each_other(page: Page) -> None:
+    page.goto("/")
+    drop(page, "large.png", file(photo(1000, 700)))
+    wait_until_weighed(page)
+    open_frame(page)
+    strip = page.get_by_role("region", name="Sharpening")
+    panes = strip.get_by_role("group", name="Before and after")
+    after = strip.get_by_role("img").nth(1)
+
+    def shown_from() -> tuple[int, int]:
+        """Where the part that is shown begins."""
+        source = after.get_attribute("src") or ""
+        found = re.search(r"left_px=(\d+)&top_px=(\d+)", source)
+        assert found
+        return int(found[1]), int(found[2])
+
+    width_px = after.evaluate("image => image.naturalWidth")
+    assert after.bounding_box() == pytest.approx({**after.bounding_box(), "width": width_px})
+    start = shown_from()
+    panes.focus()
+    page.keyboard.press("ArrowRight")
+    assert shown_from() == (start[0] + 40, start[1])
+    box = panes.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 200, box["y"] + 80)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 180, box["y"] + 90, steps=3)
+    page.mouse.up()
+    assert shown_from() == (start[0] + 60, start[1] - 10)
+    strip.get_by_role("slider", name="Sharpen, in percent").focus()
+    press(page, "End")
+    expect(strip.get_by_text("Sharpened 200 %")).to_be_visible()
+    press(page, "Home")
+    expect(strip.get_by_text("Sharpening is off")).to_be_visible()
+    with page.expect_response("**/framing"):
+        strip.get_by_role("button", name="Automatic").click()
+    assert framing(page)["sharpen"]["amount_percent"] is None
+    strip.get_by_label("Radius").fill("9")
+    expect(strip.get_by_text("0.3 to 5 pixels")).to_be_visible()
+    strip.get_by_label("Radius").press("Escape")
+    expect(strip.get_by_label("Radius")).to_have_value("0.7 px")

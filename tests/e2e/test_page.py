@@ -1,4 +1,5 @@
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -136,6 +137,21 @@ def test_the_library_brings_photos_with_their_credit(page: Page) -> None:
     row.get_by_role("link", name="Frame Red cup, blue door").click()
     came = page.get_by_role("region", name="What came in")
     expect(came).to_contain_text("Shingle Bank Picture Library")
+
+
+def test_a_folder_is_added_with_all_that_is_meant_in_it(page: Page, tmp_path: Path) -> None:
+    folder = tmp_path / "shoot"
+    (folder / "more").mkdir(parents=True)
+    (folder / "one.png").write_bytes(small(1))
+    (folder / "more" / "two.png").write_bytes(small(2))
+    (folder / ".hidden").write_bytes(b"x")
+    (folder / "Thumbs.db").write_bytes(b"x")
+    (folder / "notes.txt").write_text("Glaze at 1240 degrees.")
+    page.goto("/")
+    page.get_by_label("Folder of photos").set_input_files(folder)
+    expect(page.get_by_role("row")).to_have_count(3)
+    expect(page.get_by_role("alert")).to_contain_text("notes.txt")
+    assert sorted(names(page)) == ["one.png", "two.png"]
 
 
 def test_two_tabs_show_the_same_pages(page: Page) -> None:

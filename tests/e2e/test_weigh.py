@@ -238,3 +238,25 @@ def test_the_screen_is_accessible_while_and_after_weighing(page: Page) -> None:
     assert_accessible(page)
     page.get_by_role("radio", name="Wipe").click()
     assert_accessible(page)
+
+
+def test_steps_are_undone_with_the_same_keys_here(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.jpg", PHOTO)
+    wait_until_weighed(page)
+    set_aim(page, "5 kB", "160")
+    page.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()
+    page.get_by_role("group", name="Pictures").focus()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="Take this one")).to_be_visible()
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_label("At most")).to_have_value("200 kB")
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    for _ in range(3):
+        page.keyboard.press("Control+Shift+z")
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()
+    expect(page.get_by_label("At most")).to_have_value("5 kB")

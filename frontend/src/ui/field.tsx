@@ -16,18 +16,25 @@ type FieldProps = {
   after?: ReactNode
 }
 
-/** A value in words, sent on Enter or when the field is left; Escape takes the draft back. */
-export function Field({ text, ...props }: FieldProps) {
-  return <Draft key={text} text={text} {...props} />
-}
+/** A draft, and whether it was sent; a sent one stands until the kept text changes. */
+type Draft = { words: string; isSent: boolean }
 
-function Draft(props: FieldProps) {
+/** A value in words, sent on Enter or when the field is left; Escape takes the draft back. */
+export function Field(props: FieldProps) {
   const { label, text, read, problem, onEnter, className, isLabelHidden, labelClass, after } = props
-  const [draft, setDraft] = useState(text)
-  const isValid = read(draft) !== null
+  const [draft, setDraft] = useState<Draft | null>(null)
+  const [seen, setSeen] = useState(text)
+  if (text !== seen) {
+    setSeen(text)
+    if (draft?.isSent) setDraft(null)
+  }
+  const words = draft?.words ?? text
+  const isValid = read(words) !== null
   const send = (event?: FormEvent) => {
     event?.preventDefault()
-    if (isValid && draft !== text) onEnter(draft)
+    if (!draft || draft.isSent || !isValid) return
+    setDraft(words === text ? null : { words, isSent: true })
+    if (words !== text) onEnter(words)
   }
   return (
     <form onSubmit={send} onBlur={() => send()}>
@@ -36,10 +43,10 @@ function Draft(props: FieldProps) {
           <span className={isLabelHidden ? 'sr-only' : (labelClass ?? 'text-soft')}>{label}</span>
           <input
             className={`num ${FIELD} ${className ?? 'w-20'}`}
-            value={draft}
+            value={words}
             aria-invalid={!isValid}
-            onChange={(event) => setDraft(event.target.value)}
-            onKeyDown={(event) => event.key === 'Escape' && setDraft(text)}
+            onChange={(event) => setDraft({ words: event.target.value, isSent: false })}
+            onKeyDown={(event) => event.key === 'Escape' && setDraft(null)}
           />
         </label>
         {after}
