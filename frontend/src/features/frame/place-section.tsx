@@ -9,13 +9,9 @@ import { Field } from '@/ui/field'
 import { Segments } from '@/ui/segments'
 import { isSamePlace, parsePixels } from '@/words'
 
+import { FITS, readHeight } from './place-model'
 import { PlacesEditor } from './places-editor'
 import { Section } from './section'
-
-export const FITS = [
-  { value: 'cover', text: 'Cover', hint: 'Fills its box; what does not fit in is cut off' },
-  { value: 'contain', text: 'Contain', hint: 'Shown whole inside its box' },
-] as const
 
 const OWN = 'own'
 
@@ -104,9 +100,4 @@ function PlaceNumbers({ place, onChange }: NumbersProps) {
       </div>
     </>
   )
-}
-
-/** A height, or any: an empty field, or the words that stand for it. */
-export function readHeight(text: string): number | string | null {
-  return ['', 'as it comes'].includes(text.trim()) ? 'any' : parsePixels(text)
 }

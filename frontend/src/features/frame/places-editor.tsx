@@ -9,7 +9,7 @@ import { Field } from '@/ui/field'
 import { NameField } from '@/ui/name'
 import { parsePixels, placeWords } from '@/words'
 
-import { FITS, readHeight } from './place-section'
+import { FITS, readHeight } from './place-model'
 
 /** The list of places, each of which can be changed, and the photo's numbers as one more. */
 export function PlacesEditor({ places, place }: { places: NamedPlace[]; place: Place }) {

@@ -6,7 +6,7 @@ import { parseNumber, parsePixels, pixelWords } from '@/words'
 
 import { changedBox, wholeOf } from './crop-model'
 import { EnlargeNotice } from './enlarge-notice'
-import { FITS } from './place-section'
+import { FITS } from './place-model'
 import { Section } from './section'
 import type { FramingDesk } from './use-framing'
 
