@@ -158,3 +158,24 @@ def test_places_are_kept(client: FlaskClient) -> None:
     assert client.post("/api/places", json={**shelf, "name": ""}).status_code == 400
     assert client.delete(f"/api/places/{place_id}").status_code == 204
     assert len(client.get("/api/places").json["places"]) == 5
+
+
+def test_encodes_are_made_by_hand(client: FlaskClient, workspace: Workspace) -> None:
+    weighing = weighed(client, workspace, file(photo()))
+    path = f"/api/photos/{weighing['id']}/encodes"
+    formats = client.get("/api/knobs").json["formats"]
+    assert [each["format"] for each in formats] == ["jpeg", "webp", "avif", "png"]
+    wish = {"settings": {"format": "webp", "quality": 33, "sharp_chroma": True}}
+    made = client.post(path, json=wish).json
+    assert made["settings"]["sharp_chroma"] is True
+    assert made in client.get(f"/api/photos/{weighing['id']}").json["encodes"]
+    data = client.get(f"/api/encodes/{made['id']}/file").data
+    assert len(data) == made["size_bytes"]
+    assert client.post(path, json=wish).json == made
+    for settings, code in (
+        ({"format": "webp", "quality": 300}, "invalid_settings"),
+        ({"format": "gif", "quality": 3}, "invalid_request"),
+        ({"format": "jpeg", "quality": 3, "chroma": "4:1:1"}, "invalid_request"),
+    ):
+        answer = client.post(path, json={"settings": settings})
+        assert (answer.status_code, answer.json["code"]) == (400, code)

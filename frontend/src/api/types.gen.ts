@@ -436,6 +436,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/encodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an encode by hand */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EncodeWishValue"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EncodeValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/knobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be turned */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KnobsValue"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorValue"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/search": {
         parameters: {
             query?: never;
@@ -1246,7 +1342,9 @@ export interface components {
         };
         /**
          * AvifSettings
-         * @description libaom through libavif. `quality` 0 to 100, 64 of which differ; `speed` 0 to 10 (quick).
+         * @description libaom: through libavif at 8 bits a sample, through libheif at 10 and 12. `quality` 0 to 100,
+         *     64 of which differ; `speed` 0 to 10 (quick); `alpha_quality` None is that of the colours;
+         *     `denoise` 0 to 50 takes grain out, and has the browser put made grain in.
          */
         AvifSettings: {
             /** Quality */
@@ -1255,12 +1353,28 @@ export interface components {
              * Chroma
              * @enum {string}
              */
-            chroma: "4:2:0" | "4:4:4";
+            chroma: "4:2:0" | "4:2:2" | "4:4:4";
             /**
              * Speed
              * @default 6
              */
             speed: number;
+            /**
+             * Depth
+             * @default 8
+             * @enum {integer}
+             */
+            depth: 8 | 10 | 12;
+            /**
+             * Alpha Quality
+             * @default null
+             */
+            alpha_quality: number | null;
+            /**
+             * Denoise
+             * @default 0
+             */
+            denoise: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1359,6 +1473,19 @@ export interface components {
             encode_ms: number;
         };
         /**
+         * EncodeWishValue
+         * @description An encode to be made of a photo as it is framed, this wide or with all its pixels.
+         */
+        EncodeWishValue: {
+            /** Settings */
+            settings: components["schemas"]["JpegSettings"] | components["schemas"]["WebpSettings"] | components["schemas"]["AvifSettings"] | components["schemas"]["PngSettings"];
+            /**
+             * Width Px
+             * @default null
+             */
+            width_px: number | null;
+        };
+        /**
          * EntryValue
          * @description A step of a journal: the `current` one, one that led to it (`done`), or one that does not
          *     (`undone`).
@@ -1437,6 +1564,23 @@ export interface components {
              * @default 0.5
              */
             y: number;
+        };
+        /**
+         * FormatKnobs
+         * @description All knobs of a format, what they rule out, and the steps of its first, the quality.
+         */
+        FormatKnobs: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif";
+            /** Knobs */
+            knobs: components["schemas"]["Knob"][];
+            /** Rules */
+            rules: components["schemas"]["Rule"][];
+            /** Steps */
+            steps: number[];
         };
         /**
          * FormatProgressValue
@@ -1621,8 +1765,10 @@ export interface components {
         };
         /**
          * JpegSettings
-         * @description MozJPEG, progressive with trellis quantisation. `quality` 1 to 100; `background` fills
-         *     transparency, as sRGB hex.
+         * @description MozJPEG, by default progressive with trellis quantisation; with chroma 4:2:2, which libvips
+         *     does not offer, libjpeg-turbo. `quality` 1 to 100; `table` 0 to 8, MozJPEG's quantisation
+         *     tables; `smoothing_px` the sigma of a Gaussian before encoding; `background` fills transparency,
+         *     as sRGB hex.
          */
         JpegSettings: {
             /** Quality */
@@ -1631,7 +1777,32 @@ export interface components {
              * Chroma
              * @enum {string}
              */
-            chroma: "4:2:0" | "4:4:4";
+            chroma: "4:2:0" | "4:2:2" | "4:4:4";
+            /**
+             * Progressive
+             * @default true
+             */
+            progressive: boolean;
+            /**
+             * Trellis
+             * @default true
+             */
+            trellis: boolean;
+            /**
+             * Deringing
+             * @default true
+             */
+            deringing: boolean;
+            /**
+             * Table
+             * @default 3
+             */
+            table: number;
+            /**
+             * Smoothing Px
+             * @default 0
+             */
+            smoothing_px: number;
             /**
              * Background
              * @default #ffffff
@@ -1642,6 +1813,58 @@ export interface components {
              * @enum {string}
              */
             format: "jpeg";
+        };
+        /**
+         * Knob
+         * @description A field of a format's settings. It has `options` to choose from, or a range from `least` to
+         *     `most` in `step`s, besides null where that has a `none_text`. What is `for_alpha` matters to
+         *     transparent photos only.
+         */
+        Knob: {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Hint */
+            hint: string;
+            /**
+             * Options
+             * @default []
+             */
+            options: components["schemas"]["Option"][];
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
+             * Most
+             * @default 0
+             */
+            most: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
+            /**
+             * None Text
+             * @default
+             */
+            none_text: string;
+            /**
+             * For Alpha
+             * @default false
+             */
+            for_alpha: boolean;
+        };
+        /**
+         * KnobsValue
+         * @description What can be turned in each format.
+         */
+        KnobsValue: {
+            /** Formats */
+            formats: components["schemas"]["FormatKnobs"][];
         };
         /**
          * LibraryChoiceValue
@@ -1715,6 +1938,16 @@ export interface components {
         NewPageValue: {
             /** Name */
             name: string;
+        };
+        /**
+         * Option
+         * @description A value to choose, and what it is called.
+         */
+        Option: {
+            /** Value */
+            value: number | boolean | string | null;
+            /** Text */
+            text: string;
         };
         /**
          * PageChangeValue
@@ -1861,12 +2094,23 @@ export interface components {
         };
         /**
          * PngSettings
-         * @description PNG with a palette of `colours` (2 to 256), dithered, or lossless where `colours` is None.
-         *     `effort` is that of the last, lossless squeeze: 0 (quick) to 6.
+         * @description PNG with a palette of `colours` (2 to 256), dithered by 0 to 1, or lossless where `colours`
+         *     is None; `bits` 1 to 8 of each sample are kept before that. `effort` is that of the last,
+         *     lossless squeeze: 0 (quick) to 6.
          */
         PngSettings: {
             /** Colours */
             colours: number | null;
+            /**
+             * Dither
+             * @default 1
+             */
+            dither: number;
+            /**
+             * Bits
+             * @default 8
+             */
+            bits: number;
             /**
              * Effort
              * @default 2
@@ -1892,6 +2136,22 @@ export interface components {
             costs: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Rule
+         * @description While `field` has one of `values`, `target` is one of `allowed`, or else the first of it.
+         */
+        Rule: {
+            /** Field */
+            field: string;
+            /** Values */
+            values: (number | boolean | string | null)[];
+            /** Target */
+            target: string;
+            /** Allowed */
+            allowed: (number | boolean | string | null)[];
+            /** Reason */
+            reason: string;
         };
         /**
          * SearchValue
@@ -2010,7 +2270,8 @@ export interface components {
         /**
          * WebpSettings
          * @description libwebp. `quality` 0 to 100; a lossless file is tried harder for with more of it, and from 75
-         *     to 100 gains under 5 % for six times the time. `effort` 0 to 6.
+         *     to 100 gains under 5 % for six times the time; near-lossless, it is how near. `effort` 0 to 6;
+         *     `alpha_quality` 0 to 100, lossless at 100.
          */
         WebpSettings: {
             /** Quality */
@@ -2021,10 +2282,30 @@ export interface components {
              */
             lossless: boolean;
             /**
+             * Near Lossless
+             * @default false
+             */
+            near_lossless: boolean;
+            /**
              * Effort
              * @default 6
              */
             effort: number;
+            /**
+             * Sharp Chroma
+             * @default false
+             */
+            sharp_chroma: boolean;
+            /**
+             * Deblock
+             * @default false
+             */
+            deblock: boolean;
+            /**
+             * Alpha Quality
+             * @default 100
+             */
+            alpha_quality: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

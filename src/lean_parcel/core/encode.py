@@ -10,6 +10,7 @@ from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from typing import Any, Literal
 
+import cv2
 import imagequant
 import numpy as np
 import oxipng
@@ -23,17 +24,24 @@ from lean_parcel.core.pixels import has_alpha, over_background
 
 Format = Literal["jpeg", "png", "webp", "avif"]
 FORMATS: tuple[Format, ...] = ("jpeg", "png", "webp", "avif")
-Chroma = Literal["4:2:0", "4:4:4"]
+Chroma = Literal["4:2:0", "4:2:2", "4:4:4"]
 MEDIA_TYPES = {name: f"image/{name}" for name in FORMATS}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JpegSettings:
-    """MozJPEG, progressive with trellis quantisation. `quality` 1 to 100; `background` fills
-    transparency, as sRGB hex."""
+    """MozJPEG, by default progressive with trellis quantisation; with chroma 4:2:2, which libvips
+    does not offer, libjpeg-turbo. `quality` 1 to 100; `table` 0 to 8, MozJPEG's quantisation
+    tables; `smoothing_px` the sigma of a Gaussian before encoding; `background` fills transparency,
+    as sRGB hex."""
 
     quality: int
     chroma: Chroma
+    progressive: bool = True
+    trellis: bool = True
+    deringing: bool = True
+    table: int = 3
+    smoothing_px: float = 0.0
     background: str = "#ffffff"
     format: Literal["jpeg"] = "jpeg"
 
@@ -41,30 +49,43 @@ class JpegSettings:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WebpSettings:
     """libwebp. `quality` 0 to 100; a lossless file is tried harder for with more of it, and from 75
-    to 100 gains under 5 % for six times the time. `effort` 0 to 6."""
+    to 100 gains under 5 % for six times the time; near-lossless, it is how near. `effort` 0 to 6;
+    `alpha_quality` 0 to 100, lossless at 100."""
 
     quality: int
     lossless: bool = False
+    near_lossless: bool = False
     effort: int = 6
+    sharp_chroma: bool = False
+    deblock: bool = False
+    alpha_quality: int = 100
     format: Literal["webp"] = "webp"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AvifSettings:
-    """libaom through libavif. `quality` 0 to 100, 64 of which differ; `speed` 0 to 10 (quick)."""
+    """libaom: through libavif at 8 bits a sample, through libheif at 10 and 12. `quality` 0 to 100,
+    64 of which differ; `speed` 0 to 10 (quick); `alpha_quality` None is that of the colours;
+    `denoise` 0 to 50 takes grain out, and has the browser put made grain in."""
 
     quality: int
     chroma: Chroma
     speed: int = 6
+    depth: Literal[8, 10, 12] = 8
+    alpha_quality: int | None = None
+    denoise: int = 0
     format: Literal["avif"] = "avif"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PngSettings:
-    """PNG with a palette of `colours` (2 to 256), dithered, or lossless where `colours` is None.
-    `effort` is that of the last, lossless squeeze: 0 (quick) to 6."""
+    """PNG with a palette of `colours` (2 to 256), dithered by 0 to 1, or lossless where `colours`
+    is None; `bits` 1 to 8 of each sample are kept before that. `effort` is that of the last,
+    lossless squeeze: 0 (quick) to 6."""
 
     colours: int | None
+    dither: float = 1.0
+    bits: int = 8
     effort: int = 2
     format: Literal["png"] = "png"
 
@@ -144,25 +165,50 @@ def _vips(pixels: U8) -> pyvips.Image:
 
 
 def _encode_jpeg(pixels: U8, settings: JpegSettings) -> bytes:
+    opaque = over_background(pixels, settings.background)
+    if settings.smoothing_px:
+        opaque = np.asarray(cv2.GaussianBlur(opaque, (0, 0), settings.smoothing_px), np.uint8)
+    if settings.chroma == "4:2:2":
+        return _encode_jpeg_422(opaque, settings)
     return bytes(
-        _vips(over_background(pixels, settings.background)).jpegsave_buffer(
+        _vips(opaque).jpegsave_buffer(
             Q=settings.quality,
             subsample_mode="on" if settings.chroma == "4:2:0" else "off",
-            interlace=True,
+            interlace=settings.progressive,
             optimize_coding=True,
-            optimize_scans=True,
-            trellis_quant=True,
-            overshoot_deringing=True,
-            quant_table=3,
+            optimize_scans=settings.progressive,
+            trellis_quant=settings.trellis,
+            overshoot_deringing=settings.deringing,
+            quant_table=settings.table,
             keep="none",
         )
     )
 
 
+def _encode_jpeg_422(opaque: U8, settings: JpegSettings) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(opaque).save(
+        out,
+        "JPEG",
+        quality=settings.quality,
+        subsampling="4:2:2",
+        progressive=settings.progressive,
+        optimize=True,
+    )
+    return out.getvalue()
+
+
 def _encode_webp(pixels: U8, settings: WebpSettings) -> bytes:
     return bytes(
         _vips(pixels).webpsave_buffer(
-            Q=settings.quality, lossless=settings.lossless, effort=settings.effort, keep="none"
+            Q=settings.quality,
+            lossless=settings.lossless,
+            near_lossless=settings.near_lossless,
+            effort=settings.effort,
+            smart_subsample=settings.sharp_chroma,
+            smart_deblock=settings.deblock,
+            alpha_q=settings.alpha_quality,
+            keep="none",
         )
     )
 
@@ -170,6 +216,13 @@ def _encode_webp(pixels: U8, settings: WebpSettings) -> bytes:
 def _encode_avif(pixels: U8, settings: AvifSettings, blocks: Blocks) -> bytes:
     """`tune=ssimulacra2` (libaom 3.13; it does not go with quality 100) won half a point to two
     points of likeness at equal bytes on the demo photos over the default; see docs/metrics.md."""
+    if settings.depth > 8:
+        return _encode_deep_avif(pixels, settings, blocks)
+    advanced = {"color:tune": "ssimulacra2"} if settings.quality < 100 else {}
+    if settings.denoise:
+        advanced["color:denoise-noise-level"] = str(settings.denoise)
+    if settings.alpha_quality is not None and has_alpha(pixels):
+        advanced["alpha:cq-level"] = str(quantiser(settings.alpha_quality))
     out = io.BytesIO()
     Image.fromarray(pixels).save(
         out,
@@ -178,7 +231,7 @@ def _encode_avif(pixels: U8, settings: AvifSettings, blocks: Blocks) -> bytes:
         subsampling=settings.chroma,
         speed=settings.speed,
         max_threads=1,
-        advanced={"color:tune": "ssimulacra2"} if settings.quality < 100 else {},
+        advanced=advanced,
         exif=blocks.exif,
         xmp=blocks.xmp,
         icc_profile=blocks.icc,
@@ -186,18 +239,50 @@ def _encode_avif(pixels: U8, settings: AvifSettings, blocks: Blocks) -> bytes:
     return out.getvalue()
 
 
+def quantiser(quality: int) -> int:
+    """The one of aom's 64 quantisers that libavif takes for a quality."""
+    return ((100 - quality) * 63 + 50) // 100
+
+
+def _encode_deep_avif(pixels: U8, settings: AvifSettings, blocks: Blocks) -> bytes:
+    image = _vips(pixels).copy()
+    for name, block in (("exif", blocks.exif), ("xmp", blocks.xmp), ("icc-profile", blocks.icc)):
+        if block:
+            image.set_type(pyvips.GValue.blob_type, f"{name}-data", block)
+    return bytes(
+        image.heifsave_buffer(
+            Q=settings.quality,
+            compression="av1",
+            encoder="aom",
+            effort=9 - min(9, settings.speed),
+            bitdepth=settings.depth,
+            subsample_mode="on" if settings.chroma == "4:2:0" else "off",
+            keep="all" if blocks != NO_BLOCKS else "none",
+        )
+    )
+
+
 def _encode_png(pixels: U8, settings: PngSettings) -> bytes:
+    if settings.bits < 8:
+        pixels = _posterised(pixels, settings.bits)
     image = Image.fromarray(pixels)
     if settings.colours is not None:
-        image = _with_palette(image, settings.colours)
+        image = _with_palette(image, settings.colours, settings.dither)
     out = io.BytesIO()
     image.save(out, "PNG", compress_level=1)
     return bytes(oxipng.optimize_from_memory(out.getvalue(), level=settings.effort))
 
 
-def _with_palette(image: Image.Image, colours: int) -> Image.Image:
+def _posterised(pixels: U8, bits: int) -> U8:
+    """Samples on `2 ** bits` levels, black and white among them."""
+    levels = 2**bits - 1
+    codes = np.rint(np.rint(np.arange(256) * (levels / 255)) * (255 / levels)).astype(np.uint8)
+    return np.asarray(codes[pixels], np.uint8)
+
+
+def _with_palette(image: Image.Image, colours: int, dither: float) -> Image.Image:
     indices, palette = imagequant.quantize_raw_rgba_bytes(
-        image.convert("RGBA").tobytes(), *image.size, dithering_level=1.0, max_colors=colours
+        image.convert("RGBA").tobytes(), *image.size, dithering_level=dither, max_colors=colours
     )
     reduced = Image.frombytes("P", image.size, indices)
     reduced.putpalette(palette, "RGBA")

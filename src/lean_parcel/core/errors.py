@@ -3,6 +3,7 @@
 LeanParcelError
 ├── UsageError          what was asked for makes no sense       (invalid_size, invalid_place, ...)
 ├── NotFoundError       it names something that is not there    (not_found)
+├── Superseded          something newer took its place          (superseded)
 ├── PhotoError          the photo cannot be used
 │   ├── UnreadablePhoto     photo_unreadable
 │   ├── EmptyPhoto          photo_empty
@@ -49,6 +50,12 @@ class NotFoundError(LeanParcelError):
     """What was named is not in the workspace."""
 
     code = "not_found"
+
+
+class Superseded(LeanParcelError):
+    """It is not done, because something newer was asked for in its place."""
+
+    code = "superseded"
 
 
 class PhotoError(LeanParcelError):

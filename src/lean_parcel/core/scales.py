@@ -20,6 +20,7 @@ from lean_parcel.core.encode import (
     PngSettings,
     Settings,
     WebpSettings,
+    quantiser,
 )
 
 #: Natural logarithm of bytes over probe bytes, by scale, at knots of quality (PNG: colours).
@@ -121,7 +122,7 @@ def _avif_qualities() -> tuple[int, ...]:
     """The lowest quality of each of aom's 64 quantisers, as libavif maps 0..100 to them."""
     first: dict[int, int] = {}
     for quality in range(101):
-        first.setdefault(((100 - quality) * 63 + 50) // 100, quality)
+        first.setdefault(quantiser(quality), quality)
     return tuple(first.values())
 
 

@@ -16,6 +16,7 @@ from lean_parcel.core.framing import (
     Sharpen,
 )
 from lean_parcel.core.journal import Difference
+from lean_parcel.core.knobs import FormatKnobs
 from lean_parcel.core.metadata import Credit
 from lean_parcel.core.orientation import Box
 from lean_parcel.core.photo import Source
@@ -322,6 +323,12 @@ class AddedValue(BaseModel):
     id: int
 
 
+class KnobsValue(BaseModel):
+    """What can be turned in each format."""
+
+    formats: tuple[FormatKnobs, ...]
+
+
 class LibraryValue(BaseModel):
     """What the picture library offers."""
 
@@ -354,6 +361,8 @@ ANSWERS: list[type[BaseModel]] = [
     PlacesValue,
     AddedValue,
     LibraryValue,
+    EncodeValue,
+    KnobsValue,
     ChangesValue,
     ErrorValue,
 ]

@@ -11,6 +11,7 @@ from lean_parcel.core.errors import (
     LeanParcelError,
     NotFoundError,
     PhotoError,
+    Superseded,
     TaskError,
     TooManyBytes,
     UsageError,
@@ -22,6 +23,7 @@ _log = logging.getLogger(__name__)
 STATUSES: dict[type[LeanParcelError], int] = {
     UsageError: 400,
     NotFoundError: 404,
+    Superseded: 409,
     TooManyBytes: 413,
     PhotoError: 422,
     TaskError: 422,

@@ -2,7 +2,8 @@
 
 from flask import Blueprint, Response, request
 
-from lean_parcel.web.answers import AddedValue, PagesValue, PlacesValue
+from lean_parcel.core.knobs import KNOBS
+from lean_parcel.web.answers import AddedValue, KnobsValue, PagesValue, PlacesValue
 from lean_parcel.web.photos import answer, workspace
 from lean_parcel.web.requests import NewPageValue, PageChangeValue, PlaceValue
 
@@ -52,6 +53,12 @@ def redo() -> tuple[str, int]:
     """Takes an act on the pages again."""
     workspace().pages.redo()
     return "", 204
+
+
+@routes.get("/knobs")
+def list_knobs() -> Response:
+    """What can be turned in each format."""
+    return answer(KnobsValue(formats=KNOBS))
 
 
 @routes.get("/places")

@@ -9,6 +9,7 @@ from lean_parcel.core.errors import UsageError
 from lean_parcel.web.answers import (
     AddedValue,
     ComparisonValue,
+    EncodeValue,
     FindingsValue,
     JournalValue,
     MarginsValue,
@@ -16,6 +17,7 @@ from lean_parcel.web.answers import (
 )
 from lean_parcel.web.requests import (
     AimChangeValue,
+    EncodeWishValue,
     FramingChangeValue,
     GoBackValue,
     PhotoChangeValue,
@@ -123,6 +125,14 @@ def set_pick(photo_id: int) -> tuple[str, int]:
     pick = PickValue.model_validate_json(request.get_data())
     workspace().set_pick(photo_id, pick.encode_id)
     return "", 204
+
+
+@routes.post("/<int:photo_id>/encodes")
+def make_encode(photo_id: int) -> Response:
+    """An encode with settings by hand, kept or made."""
+    wish = EncodeWishValue.model_validate_json(request.get_data())
+    encode = workspace().tuner.encode(photo_id, wish.settings, wish.width_px)
+    return answer(EncodeValue.of(encode))
 
 
 @routes.delete("/<int:photo_id>/search")

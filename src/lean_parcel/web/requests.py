@@ -4,7 +4,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
 
-from lean_parcel.core.encode import Format
+from lean_parcel.core.encode import Format, Settings
 from lean_parcel.core.framing import (
     Focus,
     Gamut,
@@ -63,6 +63,13 @@ class PickValue(BaseModel):
     encode_id: Id | None
 
 
+class EncodeWishValue(BaseModel):
+    """An encode to be made of a photo as it is framed, this wide or with all its pixels."""
+
+    settings: Annotated[Settings, Field(discriminator="format")]
+    width_px: int | None = None
+
+
 class GoBackValue(BaseModel):
     """The entry to make the current one."""
 
@@ -110,6 +117,7 @@ REQUESTS: list[type[BaseModel]] = [
     AimChangeValue,
     FramingChangeValue,
     PickValue,
+    EncodeWishValue,
     GoBackValue,
     PhotoChangeValue,
     NewPageValue,

@@ -34,6 +34,7 @@ from lean_parcel.work.lanes import Lanes
 from lean_parcel.work.pages import Pages
 from lean_parcel.work.search_desk import SearchDesk, add_framed
 from lean_parcel.work.tasks import FramedFiles, frame_task, margins_task, sharpened_png
+from lean_parcel.work.tuning import Tuner
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,6 +83,7 @@ class Workspace:
         self._lanes = Lanes(executor, slots)
         self._inspector = Inspector(executor, limits)
         self._desk = SearchDesk(path, self._lanes, self._inspector, limits, self.changes)
+        self.tuner = Tuner(self.connection, self._lanes, self._inspector, self.changes)
         self.pages = Pages(self.connection, self._desk, self.changes)
 
     def add_photo(

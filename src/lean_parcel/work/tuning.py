@@ -1,0 +1,109 @@
+"""Encodes by hand: one at a time for a photo, before all searches, and none made twice."""
+
+import sqlite3
+import threading
+from collections.abc import Callable
+from concurrent.futures import CancelledError, Future
+from contextlib import AbstractContextManager
+
+from lean_parcel.core.encode import Settings
+from lean_parcel.core.errors import Superseded, UsageError
+from lean_parcel.core.fit import Trial
+from lean_parcel.core.framing import Framing
+from lean_parcel.core.knobs import on_background, settled
+from lean_parcel.core.metadata import Blocks
+from lean_parcel.store import blobs, database, encodes, framed, journal, photos, searches
+from lean_parcel.store.encodes import Encode
+from lean_parcel.store.framed import FramedRow
+from lean_parcel.work.changes import Changes
+from lean_parcel.work.inspecting import Inspector
+from lean_parcel.work.lanes import Lanes
+from lean_parcel.work.tasks import Encoded, Load, encode_task
+
+#: A lane of its own, beside those of the photos.
+_TUNING = 0
+
+
+class Tuner:
+    """Makes the encodes that a person asks for."""
+
+    def __init__(
+        self,
+        connection: Callable[[], AbstractContextManager[sqlite3.Connection]],
+        lanes: Lanes,
+        inspector: Inspector,
+        changes: Changes,
+    ) -> None:
+        self._connection = connection
+        self._lanes = lanes
+        self._inspector = inspector
+        self._changes = changes
+        self._lock = threading.Lock()
+        self._waiting: dict[int, Future[Encoded]] = {}
+
+    def encode(self, photo_id: int, settings: Settings, width_px: int | None) -> Encode:
+        """The photo as it is framed, with these settings as they can be, and this many pixels wide
+        or all there are: the encode that is kept, or a new one.
+
+        Raises NotFoundError; UsageError `not_framed` before the pixels are made, `invalid_size` for
+        more of them than there are, `invalid_settings`; Superseded where the photo's next encode
+        was asked for before this one began; a TaskError.
+        """
+        with self._connection() as connection:
+            photo = photos.get(connection, photo_id)
+            framing = journal.state_of(connection, photo_id).framing
+            framed_id = searches.of_photo(connection, photo_id).framed_id
+            if framed_id is None:
+                raise UsageError("This photo is still being framed.", "not_framed")
+            row = framed.get(connection, framed_id)
+            blocks = self._inspector.blocks(connection, photo, framing)
+            trial = _trial(row, settled(on_background(settings, framing.background)), width_px)
+            for made in encodes.of_framed(connection, row.id, blocks):
+                if made.trial == trial:
+                    return made
+            load = _load(connection, row, framing, blocks)
+        encoded = self._made(photo_id, load, trial)
+        with self._connection() as connection, database.transaction(connection):
+            encode = encodes.add(
+                connection,
+                framed_id=row.id,
+                blocks=blocks,
+                trial=trial,
+                measured=encoded.measured,
+                encode_ms=encoded.encode_ms,
+                file_sha256=blobs.put(connection, encoded.data),
+            )
+        self._changes.announce(photo_id)
+        return encode
+
+    def _made(self, photo_id: int, load: Load, trial: Trial) -> Encoded:
+        self._lanes.prefer(_TUNING)
+        future = self._lanes.submit(_TUNING, encode_task, load, trial)
+        with self._lock:
+            older = self._waiting.get(photo_id)
+            self._waiting[photo_id] = future
+        if older:
+            older.cancel()
+        try:
+            encoded: Encoded = future.result()
+        except CancelledError as error:
+            raise Superseded("Another encode was asked for in the meantime.") from error
+        finally:
+            with self._lock:
+                if self._waiting.get(photo_id) is future:
+                    del self._waiting[photo_id]
+        return encoded
+
+
+def _load(connection: sqlite3.Connection, row: FramedRow, framing: Framing, blocks: Blocks) -> Load:
+    pixels_png = blobs.get(connection, row.pixels_sha256)
+    return Load(pixels_png=pixels_png, gamut=framing.gamut, blocks=blocks)
+
+
+def _trial(row: FramedRow, settings: Settings, width_px: int | None) -> Trial:
+    full = row.subject.rungs[0]
+    width_px = full.width_px if width_px is None else width_px
+    if not 1 <= width_px <= full.width_px:
+        raise UsageError(f"An encode is 1 to {full.width_px} pixels wide here.", "invalid_size")
+    height_px = max(1, round(full.height_px * width_px / full.width_px))
+    return Trial(settings=settings, width_px=width_px, height_px=height_px)
