@@ -77,7 +77,7 @@ def wait_until_weighed(page: Page) -> None:
     while (value := weighing(page))["search"]["state"] == "running":
         page.wait_for_timeout(50)
     drawn = f"of {len(value['encodes'])} encodes, limit {limit_words(value)}"
-    expect(page.get_by_role("img", name=drawn)).to_be_visible()
+    expect(page.get_by_role("group", name=drawn)).to_be_visible()
     expect(candidates(page).first).to_be_attached()
     expect(page.get_by_role("button", name="Stop weighing")).to_have_count(0)
 

@@ -23,6 +23,9 @@ export type PageChange = Wire['PageChangeValue']
 export type Source = Wire['Source']
 export type Settings = Encode['settings']
 export type Format = Settings['format']
+export type EncodeWish = Wire['EncodeWishValue']
+export type Knob = Wire['Knob']
+export type FormatKnobs = Wire['FormatKnobs']
 
 const client = createClient<paths>({ baseUrl: '/' })
 
@@ -98,6 +101,9 @@ export const api = {
         body: { encode_id: encodeId },
       }),
     ),
+  makeEncode: (photoId: number, wish: EncodeWish) =>
+    unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wish })),
+  knobs: () => unwrap(client.GET('/api/knobs')),
   stopSearch: (photoId: number) =>
     unwrap(client.DELETE('/api/photos/{photo_id}/search', ofPhoto(photoId))),
 

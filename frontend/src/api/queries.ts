@@ -5,12 +5,15 @@ import { useEffect } from 'react'
 import {
   type AimChange,
   api,
+  type Encode,
+  type EncodeWish,
   type FramingChange,
   type NamedPlace,
   type PageChange,
   type PhotoChange,
   type Place,
   urls,
+  type Weighing,
   type Wire,
 } from './client'
 
@@ -27,6 +30,10 @@ export function usePages() {
 
 export function usePlaces() {
   return useQuery({ queryKey: keys.places, queryFn: api.places })
+}
+
+export function useKnobs() {
+  return useQuery({ queryKey: ['knobs'], queryFn: api.knobs })
 }
 
 export function useLibrary() {
@@ -110,6 +117,23 @@ export function useFindMargins(photoId: number) {
 
 export function useSetPick(photoId: number) {
   return usePhotoAct(photoId, (encodeId: number | null) => api.setPick(photoId, encodeId))
+}
+
+/** An encode by hand, shown as soon as it is measured. */
+export function useMakeEncode(photoId: number) {
+  const queries = useQueryClient()
+  return async (wish: EncodeWish) => {
+    const made = await api.makeEncode(photoId, wish)
+    const key = [...keys.photo(photoId), 'weighing']
+    queries.setQueryData<Weighing>(key, (kept) => kept && withEncode(kept, made))
+    void queries.invalidateQueries({ queryKey: key })
+    return made
+  }
+}
+
+function withEncode(weighing: Weighing, made: Encode): Weighing {
+  if (weighing.encodes.some(({ id }) => id === made.id)) return weighing
+  return { ...weighing, encodes: [...weighing.encodes, made] }
 }
 
 export function useStopSearch(photoId: number) {

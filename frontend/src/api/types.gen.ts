@@ -1815,6 +1815,16 @@ export interface components {
             format: "jpeg";
         };
         /**
+         * KneeValue
+         * @description The encode from which on more bytes gain little, and the likeness that twice of them gain.
+         */
+        KneeValue: {
+            /** Encode Id */
+            encode_id: number;
+            /** Gain Per Doubling */
+            gain_per_doubling: number;
+        };
+        /**
          * Knob
          * @description A field of a format's settings. It has `options` to choose from, or a range from `least` to
          *     `most` in `step`s, besides null where that has a `none_text`. What is `for_alpha` matters to
@@ -2314,7 +2324,8 @@ export interface components {
         };
         /**
          * WeighingValue
-         * @description A photo with all that its screens show; candidates are ids of encodes, best first.
+         * @description A photo with all that its screens show; candidates are ids of encodes, best first, and the
+         *     frontier is the best that was measured for any bytes.
          */
         WeighingValue: {
             /** Id */
@@ -2337,6 +2348,9 @@ export interface components {
             encodes: components["schemas"]["EncodeValue"][];
             /** Candidate Ids */
             candidate_ids: number[];
+            /** Frontier Ids */
+            frontier_ids: number[];
+            knee: components["schemas"]["KneeValue"] | null;
             /** Pick Id */
             pick_id: number | null;
         };

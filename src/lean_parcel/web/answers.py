@@ -15,6 +15,7 @@ from lean_parcel.core.framing import (
     MetadataPolicy,
     Sharpen,
 )
+from lean_parcel.core.frontier import frontier, knee
 from lean_parcel.core.journal import Difference
 from lean_parcel.core.knobs import FormatKnobs
 from lean_parcel.core.metadata import Credit
@@ -167,8 +168,16 @@ class SearchValue(BaseModel):
     formats: list[FormatProgressValue]
 
 
+class KneeValue(BaseModel):
+    """The encode from which on more bytes gain little, and the likeness that twice of them gain."""
+
+    encode_id: int
+    gain_per_doubling: float
+
+
 class WeighingValue(BaseModel):
-    """A photo with all that its screens show; candidates are ids of encodes, best first."""
+    """A photo with all that its screens show; candidates are ids of encodes, best first, and the
+    frontier is the best that was measured for any bytes."""
 
     id: int
     name: str
@@ -183,12 +192,17 @@ class WeighingValue(BaseModel):
     search: SearchValue
     encodes: list[EncodeValue]
     candidate_ids: list[int]
+    frontier_ids: list[int]
+    knee: KneeValue | None
     pick_id: int | None
 
     @classmethod
     def of(cls, weighing: Weighing) -> "WeighingValue":
         """From what the workspace gives."""
         photo, state, framed = weighing.photo, weighing.state, weighing.framed
+        made = weighing.encodes
+        points = [encode.measured for encode in made]
+        bend = knee(points)
         return cls(
             id=photo.id,
             name=weighing.name,
@@ -208,8 +222,12 @@ class WeighingValue(BaseModel):
                 is_transparent=framed.subject.is_transparent,
             ),
             search=SearchValue.model_validate(weighing.search, from_attributes=True),
-            encodes=[EncodeValue.of(encode) for encode in weighing.encodes],
+            encodes=[EncodeValue.of(encode) for encode in made],
             candidate_ids=[encode.id for encode in weighing.candidates],
+            frontier_ids=[made[index].id for index in frontier(points)],
+            knee=None
+            if bend is None
+            else KneeValue(encode_id=made[bend.index].id, gain_per_doubling=bend.gain_per_doubling),
             pick_id=state.picked_encode_id,
         )
 

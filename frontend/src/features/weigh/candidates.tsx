@@ -19,10 +19,13 @@ type Props = {
   candidates: Encode[]
   selected: Encode | undefined
   onSelect: (encodeId: number) => void
+  against: Encode | undefined
+  onPin: (encodeId: number | null) => void
 }
 
 /** What was found, best first; one of it is looked at, and can be taken and saved. */
-export function Candidates({ weighing, candidates, selected, onSelect }: Props) {
+export function Candidates(props: Props) {
+  const { weighing, candidates, selected, onSelect } = props
   const waiting = weighing.search.formats.filter((format) => format.state !== 'done')
   return (
     <section aria-label="Candidates" className="border-b border-line px-2 py-2">
@@ -63,7 +66,7 @@ export function Candidates({ weighing, candidates, selected, onSelect }: Props) 
           })}
         </tbody>
       </table>
-      {selected && <Chosen weighing={weighing} selected={selected} />}
+      {selected && <Chosen {...props} selected={selected} />}
     </section>
   )
 }
@@ -154,7 +157,7 @@ function waitingWords(
   return progress.encodes ? `weighing, ${progress.encodes}` : 'waiting'
 }
 
-function Chosen({ weighing, selected }: { weighing: Weighing; selected: Encode }) {
+function Chosen({ weighing, selected, against, onPin }: Props & { selected: Encode }) {
   const setPick = useSetPick(weighing.id)
   const isPick = weighing.pick_id === selected.id
   return (
@@ -189,7 +192,25 @@ function Chosen({ weighing, selected }: { weighing: Weighing; selected: Encode }
         >
           Save file
         </a>
+        {against?.id !== selected.id && (
+          <Button
+            title="Keeps this one in view, to compare others with"
+            onClick={() => onPin(selected.id)}
+          >
+            Pin
+          </Button>
+        )}
       </div>
+      {against && (
+        <p className="mt-2 flex items-center justify-between gap-2 text-[11.5px] text-soft">
+          <span>
+            Compared with the pinned {encodeName(against)}, {sizeWords(against.size_bytes)}
+          </span>
+          <Button look="quiet" onClick={() => onPin(null)}>
+            Unpin
+          </Button>
+        </p>
+      )}
     </div>
   )
 }

@@ -6,6 +6,13 @@ import type { Encode, Format } from '@/api/client'
 /** How far below the weakest candidate the axis goes, and at most below the best one. */
 const ROOM_BELOW = 8
 const MOST_BELOW_BEST = 45
+/** From which likeness on which words hold, and how far it is to the next ones. */
+export const LEVELS = [
+  { likeness: 90, text: 'no visible change', room: 10 },
+  { likeness: 80, text: 'hard to spot', room: 10 },
+  { likeness: 70, text: 'visible if you look', room: 10 },
+  { likeness: 50, text: 'plain to see', room: 20 },
+]
 const X_STEPS = [1, 1.2, 1.5, 2, 2.5, 3, 4, 5, 6, 8]
 
 export type Plot = { width: number; height: number; left: number; right: number; top: number; bottom: number }

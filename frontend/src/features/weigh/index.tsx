@@ -9,7 +9,9 @@ import { bestSoFar, Candidates } from './candidates'
 import { Chart } from './chart'
 import { NothingFits } from './nothing-fits'
 import { Stage } from './stage'
+import { TuningPanel } from './tuning-panel'
 import { useLook } from './use-look'
+import { useTuning } from './use-tuning'
 
 /** Weigh: a photo, its candidates, and what they cost. */
 export function WeighScreen() {
@@ -45,6 +47,8 @@ function Desk({ weighing }: { weighing: Weighing }) {
   const selected = wanted ?? candidates[0] ?? soFar
   const rows = wanted && !candidates.includes(wanted) ? [...candidates, wanted] : candidates
   const best = candidates[0]
+  const against = known(look.againstId)
+  const tuning = useTuning(weighing.id, ({ id }) => setLook({ candidateId: id }))
   const limit = weighing.search.limit_bytes
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
@@ -53,6 +57,7 @@ function Desk({ weighing }: { weighing: Weighing }) {
           <Stage
             framed={weighing.framed}
             candidate={selected}
+            against={against}
             background={weighing.framed.is_transparent ? weighing.framing.background : 'none'}
           />
         ) : (
@@ -61,10 +66,11 @@ function Desk({ weighing }: { weighing: Weighing }) {
           </p>
         )}
         <Chart
-          encodes={weighing.encodes}
-          candidateIds={weighing.candidate_ids}
-          selectedId={selected?.id}
-          limitBytes={limit}
+          weighing={weighing}
+          selected={selected}
+          against={against}
+          tuning={tuning}
+          onSelect={(candidateId) => setLook({ candidateId })}
         />
       </main>
       <aside
@@ -80,7 +86,10 @@ function Desk({ weighing }: { weighing: Weighing }) {
           candidates={rows}
           selected={selected}
           onSelect={(candidateId) => setLook({ candidateId })}
+          against={against}
+          onPin={(againstId) => setLook({ againstId })}
         />
+        {selected && <TuningPanel weighing={weighing} selected={selected} tuning={tuning} />}
       </aside>
     </div>
   )

@@ -44,10 +44,10 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, -STEP_PX],
 }
 
-type Props = { framed: Wire['FramedValue']; candidate: Encode | undefined; background: string }
+type Props = { framed: Wire['FramedValue']; candidate: Encode | undefined; against: Encode | undefined; background: string }
 
 /** The original and a candidate at the same spot and zoom. */
-export function Stage({ framed, candidate, background }: Props) {
+export function Stage({ framed, candidate, against, background }: Props) {
   const [look, setLook] = useLook()
   const [centre, setCentre] = useState(MIDDLE)
   const [wipe, setWipe] = useState(50)
@@ -94,20 +94,20 @@ export function Stage({ framed, candidate, background }: Props) {
       crisp={crisp}
     />
   )
-  const shown = candidate && !showsOriginal && (
+  const pictureOf = (encode: Encode, role: string) => (
     <Picture
-      src={urls.encodedFile(candidate.id)}
-      alt={`Candidate, ${encodeName(candidate)}`}
-      sent={{ width: candidate.width_px, height: candidate.height_px }}
+      src={urls.encodedFile(encode.id)}
+      alt={`${role}, ${encodeName(encode)}`}
+      sent={{ width: encode.width_px, height: encode.height_px }}
       place={picture}
       crisp={crisp}
     />
   )
+  const shown = candidate && !showsOriginal && pictureOf(candidate, 'Candidate')
   const originalTag = `Original, framed to ${pixelWords(framed)}`
-  const candidateTag =
-    shown && candidate
-      ? `${encodeName(candidate)}, ${sizeWords(candidate.size_bytes)}, ${pixelWords(candidate)}`
-      : originalTag
+  const candidateTag = shown && candidate ? tagOf(candidate) : originalTag
+  const left = against && !showsOriginal ? pictureOf(against, 'Pinned') : original
+  const leftTag = against && !showsOriginal ? `Pinned ${tagOf(against)}` : originalTag
 
   return (
     <section aria-label="Stage" className="grid min-h-0 grid-rows-[40px_1fr]">
@@ -135,8 +135,8 @@ export function Stage({ framed, candidate, background }: Props) {
       >
         {area.width > 0 && mode === 'side' && (
           <>
-            <Pane {...view} tag={originalTag}>
-              {original}
+            <Pane {...view} tag={leftTag}>
+              {left}
             </Pane>
             <Pane {...view} tag={candidateTag}>
               {shown || original}
@@ -145,8 +145,8 @@ export function Stage({ framed, candidate, background }: Props) {
         )}
         {area.width > 0 && mode === 'wipe' && (
           <>
-            <Pane {...view} tag={originalTag}>
-              {original}
+            <Pane {...view} tag={leftTag}>
+              {left}
             </Pane>
             {shown && (
               <div className="absolute inset-0" style={{ clipPath: `inset(0 0 0 ${wipeLineAt(wipe)})` }}>
@@ -161,6 +161,10 @@ export function Stage({ framed, candidate, background }: Props) {
       </div>
     </section>
   )
+}
+
+function tagOf(encode: Encode): string {
+  return `${encodeName(encode)}, ${sizeWords(encode.size_bytes)}, ${pixelWords(encode)}`
 }
 
 type PaneProps = {

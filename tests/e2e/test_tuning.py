@@ -1,0 +1,205 @@
+import io
+import re
+from typing import Any
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Locator, Page, expect
+
+from tests.builders import cutout, file, photo
+from tests.e2e.steps import (
+    assert_accessible,
+    candidates,
+    drop,
+    saved,
+    set_aim,
+    wait_until_weighed,
+    weighing,
+)
+
+pytestmark = pytest.mark.e2e
+ENCODES = "**/encodes"
+
+
+def begin(page: Page, name: str = "JPEG") -> None:
+    """A photo that was weighed, and its best candidate of a format in sight."""
+    page.goto("/")
+    drop(page, "door.png", file(photo(300, 200)))
+    wait_until_weighed(page)
+    set_aim(page, "6 kB", "300")
+    choose(page, name)
+
+
+def choose(page: Page, name: str) -> None:
+    """Looks at the first candidate of a format."""
+    candidates(page).and_(page.get_by_role("radio", name=name)).first.locator(
+        "xpath=ancestor::tr"
+    ).click()
+
+
+def marker(page: Page) -> Locator:
+    """The selected encode on the chart."""
+    return page.get_by_role("slider", name="on its curve")
+
+
+def shown(page: Page) -> dict[str, Any]:
+    """The encode in sight, as the server has it."""
+    expect(page).to_have_url(re.compile(r"candidate=\d+"))
+    found = re.search(r"candidate=(\d+)", page.url)
+    assert found
+    value: dict[str, Any] = next(
+        encode for encode in weighing(page)["encodes"] if encode["id"] == int(found[1])
+    )
+    return value
+
+
+def assert_all_agree(page: Page) -> None:
+    """Bytes, picture, chart and table are of the file that is saved."""
+    encode = shown(page)
+    words = f"{encode['size_bytes'] / 1000:.1f} kB"
+    expect(marker(page)).to_have_attribute("aria-valuetext", re.compile(f"^{re.escape(words)}, "))
+    row = (
+        page.get_by_role("region", name="Candidates")
+        .get_by_role("row")
+        .filter(has=page.locator("input:checked"))
+    )
+    expect(row).to_contain_text(words)
+    expect(row).to_contain_text(f"{encode['likeness']:.1f}")
+    source = page.get_by_role("region", name="Stage").get_by_role("img", name="Candidate")
+    picture = page.request.get(f"/api/encodes/{encode['id']}/file").body()
+    if encode["width_px"] == 300:
+        expect(source).to_have_attribute("src", f"/api/encodes/{encode['id']}/file")
+    _, data = saved(page)
+    assert data == picture
+    assert len(data) == encode["size_bytes"]
+
+
+def test_the_marker_is_dragged_along_its_curve(page: Page) -> None:
+    begin(page)
+    before = shown(page)
+    at = marker(page).bounding_box()
+    assert at
+    page.mouse.move(at["x"] + at["width"] / 2, at["y"] + at["height"] / 2)
+    page.mouse.down()
+    with page.expect_response(ENCODES):
+        page.mouse.move(at["x"] + at["width"] / 2 - 80, at["y"] + 30, steps=6)
+    page.mouse.up()
+    expect(page.get_by_text("Encoding …")).to_have_count(0)
+    after = shown(page)
+    assert after["settings"]["quality"] < before["settings"]["quality"]
+    assert after["settings"] == {**before["settings"], "quality": after["settings"]["quality"]}
+    expect(page.get_by_text(re.compile("lighter, .* less alike"))).to_be_visible()
+    assert_all_agree(page)
+    assert_accessible(page)
+
+
+def test_the_marker_is_moved_by_keys(page: Page) -> None:
+    begin(page)
+    before = shown(page)
+    marker(page).focus()
+    with page.expect_response(ENCODES):
+        page.keyboard.press("ArrowLeft")
+    expect(marker(page)).to_have_attribute("aria-valuenow", str(before["settings"]["quality"] - 1))
+    assert_all_agree(page)
+    marker(page).focus()
+    page.keyboard.press("Shift+ArrowRight")
+    expect(page.get_by_text("Encoding …")).to_have_count(0)
+    assert shown(page)["settings"]["quality"] > before["settings"]["quality"]
+    for name in ("PNG", "WebP", "AVIF"):
+        choose(page, name)
+        start = shown(page)
+        marker(page).focus()
+        page.keyboard.press("ArrowLeft")
+        expect(page).not_to_have_url(re.compile(rf"candidate={start['id']}$"))
+        expect(page.get_by_text("Encoding …")).to_have_count(0)
+    assert_all_agree(page)
+
+
+def test_the_limit_is_dragged_and_moved_by_keys(page: Page) -> None:
+    begin(page)
+    line = page.get_by_role("slider", name="Limit")
+    line.focus()
+    with page.expect_response("**/aim"):
+        page.keyboard.press("ArrowLeft")
+    expect(page.get_by_label("At most")).to_have_value("5 kB")
+    at = line.bounding_box()
+    assert at
+    page.mouse.move(at["x"] + at["width"] / 2, at["y"] + 20)
+    page.mouse.down()
+    with page.expect_response("**/aim"):
+        page.mouse.move(at["x"] - 60, at["y"] + 20, steps=4)
+        page.mouse.up()
+    wait_until_weighed(page)
+    after = weighing(page)
+    assert after["aim"]["limit_bytes"] < 5_000
+    assert after["search"]["limit_bytes"] == after["aim"]["limit_bytes"]
+
+
+def test_knobs_are_turned_and_rule_each_other_out(page: Page) -> None:
+    begin(page)
+    panel = page.get_by_role("region", name="Tuning")
+    with page.expect_response(ENCODES):
+        panel.get_by_role("combobox", name="Chroma").select_option(label="4:2:2")
+    expect(panel.get_by_text("another encoder, which cannot do this").first).to_be_visible()
+    expect(panel.get_by_label("Trellis")).to_have_count(0)
+    with page.expect_response(ENCODES):
+        panel.get_by_label("Progressive").click()
+    expect(page.get_by_text("Encoding …")).to_have_count(0)
+    settings = shown(page)["settings"]
+    assert (settings["chroma"], settings["progressive"], settings["trellis"]) == (
+        "4:2:2",
+        False,
+        False,
+    )
+    assert_all_agree(page)
+    panel.get_by_role("slider", name="Pixels sent").focus()
+    with page.expect_response(ENCODES):
+        page.keyboard.press("ArrowLeft")
+    expect(page.get_by_text("Encoding …")).to_have_count(0)
+    assert shown(page)["width_px"] == 285
+    _, data = saved(page)
+    with Image.open(io.BytesIO(data)) as image:
+        assert image.size == (285, 190)
+    assert_accessible(page)
+    page.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("taken", exact=True)).to_be_visible()
+
+
+def test_two_encodes_are_pinned_against_each_other(page: Page) -> None:
+    begin(page)
+    pinned = shown(page)
+    page.get_by_role("button", name="Pin", exact=True).click()
+    stage = page.get_by_role("region", name="Stage")
+    expect(stage.get_by_text(re.compile("^Pinned JPEG"))).to_be_visible()
+    choose(page, "AVIF")
+    expect(stage.get_by_role("img", name="Pinned, JPEG")).to_be_visible()
+    assert f"against={pinned['id']}" in page.url
+    page.get_by_role("group", name="Pictures").focus()
+    page.keyboard.down("o")
+    expect(stage.get_by_text("Original, framed to")).to_have_count(2)
+    page.keyboard.up("o")
+    page.get_by_role("button", name="Unpin").click()
+    expect(stage.get_by_text("Original, framed to")).to_have_count(1)
+
+
+def test_transparent_photos_have_a_knob_for_it(page: Page) -> None:
+    page.goto("/")
+    drop(page, "bottle.png", file(cutout(160, 120)))
+    wait_until_weighed(page)
+    choose(page, "WebP")
+    panel = page.get_by_role("region", name="Tuning")
+    if panel.get_by_label("Lossless", exact=True).is_checked():
+        with page.expect_response(ENCODES):
+            panel.get_by_label("Lossless", exact=True).click()
+    slider = panel.get_by_role("slider", name="Alpha quality")
+    slider.focus()
+    with page.expect_response(ENCODES):
+        page.keyboard.press("Home")
+    expect(page.get_by_text("Encoding …")).to_have_count(0)
+    assert shown(page)["settings"]["alpha_quality"] == 0
+    _, data = saved(page)
+    with Image.open(io.BytesIO(data)) as image:
+        assert len(np.unique(np.asarray(image)[..., 3])) > 1
