@@ -1,5 +1,5 @@
 /** Numbers and settings in plain words, each rounded once. */
-import type { Encode, Format, NamedPlace, Place, Settings } from '@/api/client'
+import type { Aim, Encode, Format, NamedPlace, Place, Settings } from '@/api/client'
 
 export const FORMAT_NAMES: Record<Format, string> = {
   jpeg: 'JPEG',
@@ -40,6 +40,25 @@ export function likenessWords(likeness: number): string {
   if (likeness >= 70) return 'visible if you look'
   if (likeness >= 50) return 'plain to see'
   return 'damaged'
+}
+
+/** The levels of likeness, as an aim may name them. */
+export const LIKENESS_LEVELS = [
+  { value: '90', text: 'no visible change' },
+  { value: '80', text: 'hard to spot' },
+  { value: '70', text: 'visible if you look' },
+  { value: '50', text: 'plain to see' },
+] as const
+
+/** Whether an encode does what was aimed for. */
+export function isMet(aim: Aim, encode: Encode): boolean {
+  if (aim.likeness !== null) return encode.likeness >= aim.likeness
+  return encode.size_bytes <= aim.limit_bytes
+}
+
+/** `200 kB`, or `likeness 80`. */
+export function aimWords(aim: Aim): string {
+  return aim.likeness === null ? limitWords(aim.limit_bytes) : `likeness ${aim.likeness}`
 }
 
 export function settingWords(settings: Settings): string {

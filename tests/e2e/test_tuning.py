@@ -203,3 +203,32 @@ def test_transparent_photos_have_a_knob_for_it(page: Page) -> None:
     _, data = saved(page)
     with Image.open(io.BytesIO(data)) as image:
         assert len(np.unique(np.asarray(image)[..., 3])) > 1
+
+
+def test_an_aim_can_be_a_likeness_and_formats_can_be_left_out(page: Page) -> None:
+    begin(page)
+    aim = page.get_by_role("region", name="Aim")
+    with page.expect_response("**/aim"):
+        aim.get_by_role("radio", name="No worse than").click()
+    with page.expect_response("**/aim"):
+        aim.get_by_role("combobox", name="No worse than").select_option(label="visible if you look")
+    wait_until_weighed(page)
+    after = weighing(page)
+    assert after["aim"]["likeness"] == 70
+    by_id = {encode["id"]: encode for encode in after["encodes"]}
+    offered = [by_id[encode_id] for encode_id in after["candidate_ids"]]
+    assert all(encode["likeness"] >= 70 for encode in offered)
+    assert [e["size_bytes"] for e in offered] == sorted(e["size_bytes"] for e in offered)
+    expect(page.get_by_text("no worse than 70")).to_be_visible()
+    assert_accessible(page)
+    with page.expect_response("**/aim"):
+        aim.get_by_role("button", name="Safe").click()
+    wait_until_weighed(page)
+    assert weighing(page)["aim"]["formats"] == ["jpeg", "png"]
+    expect(page.get_by_role("region", name="Outcome")).to_contain_text("wins")
+    with page.expect_response("**/aim"):
+        aim.get_by_label("PNG", exact=True).click()
+    wait_until_weighed(page)
+    expect(aim.get_by_label("JPEG", exact=True)).to_be_disabled()
+    page.keyboard.press("Control+z")
+    expect(aim.get_by_label("PNG", exact=True)).to_be_checked()

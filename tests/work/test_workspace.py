@@ -228,3 +228,18 @@ def test_changes_are_announced_to_those_who_wait(workspace: Workspace) -> None:
     assert version > seen
     assert photo_id in changed
     settled(workspace, photo_id)
+
+
+def test_an_aim_of_likeness_is_met_in_the_fewest_bytes(workspace: Workspace) -> None:
+    photo_id = workspace.add_photo("a.png", file(photo()), aim=AIM)
+    settled(workspace, photo_id)
+    workspace.change(photo_id, aiming({"likeness": 75.0}))
+    weighing = settled(workspace, photo_id)
+    sizes = [encode.measured.size_bytes for encode in weighing.candidates]
+    assert sizes == sorted(sizes)
+    assert min(encode.measured.likeness for encode in weighing.candidates) >= 75
+    assert weighing.outcome
+    assert weighing.enough is None
+    assert workspace.pages.view().photos[photo_id].best == weighing.candidates[0]
+    workspace.undo(photo_id)
+    assert settled(workspace, photo_id).state.aim.likeness is None

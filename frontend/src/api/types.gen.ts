@@ -1302,12 +1302,18 @@ export interface components {
         };
         /**
          * Aim
-         * @description At most `limit_bytes` in a place.
+         * @description At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in as few
+         *     bytes as can be, and the limit is remembered only.
          */
         Aim: {
             place: components["schemas"]["Place"];
             /** Limit Bytes */
             limit_bytes: number;
+            /**
+             * Likeness
+             * @default null
+             */
+            likeness: number | null;
             /**
              * Formats
              * @default [
@@ -1321,7 +1327,8 @@ export interface components {
         };
         /**
          * AimChangeValue
-         * @description What to change of an aim; the rest stays. A height of null is none.
+         * @description What to change of an aim; the rest stays. A height or likeness of null is
+         *     none.
          */
         AimChangeValue: {
             /** Css Width Px */
@@ -1337,6 +1344,8 @@ export interface components {
             density?: number;
             /** Limit Bytes */
             limit_bytes?: number;
+            /** Likeness */
+            likeness?: number | null;
             /** Formats */
             formats?: ("jpeg" | "png" | "webp" | "avif")[];
         };
@@ -1484,6 +1493,19 @@ export interface components {
              * @default null
              */
             width_px: number | null;
+        };
+        /**
+         * Enough
+         * @description The bytes that would be enough for the next level of likeness; an estimate, where no encode
+         *     has reached it yet.
+         */
+        Enough: {
+            /** Words */
+            words: string;
+            /** Limit Bytes */
+            limit_bytes: number;
+            /** Is Estimate */
+            is_estimate: boolean;
         };
         /**
          * EntryValue
@@ -2351,6 +2373,9 @@ export interface components {
             /** Frontier Ids */
             frontier_ids: number[];
             knee: components["schemas"]["KneeValue"] | null;
+            /** Outcome */
+            outcome: string;
+            enough: components["schemas"]["Enough"] | null;
             /** Pick Id */
             pick_id: number | null;
         };

@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import { type Photo, urls } from '@/api/client'
 import { Gauge } from '@/ui/gauge'
 import { Titled } from '@/ui/titled'
-import { limitWords, placeWords, shareWords } from '@/words'
+import { aimWords, isMet, limitWords, placeWords, shareWords, sizeWords } from '@/words'
 
 import { paths, useWhere } from './where'
 
@@ -52,9 +52,17 @@ export function PhotoRail() {
 function Weight({ photo }: { photo: Photo }) {
   const limit = photo.aim.limit_bytes
   if (!photo.pick) {
-    return <p className="text-[11px] text-soft">limit {limitWords(limit)}</p>
+    const aim = photo.aim.likeness === null ? `limit ${limitWords(limit)}` : aimWords(photo.aim)
+    return <p className="text-[11px] text-soft">{aim}</p>
   }
-  const isOver = photo.pick.size_bytes > limit
+  const isOver = !isMet(photo.aim, photo.pick)
+  if (photo.aim.likeness !== null) {
+    return (
+      <p className={`num text-[11px] ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
+        {sizeWords(photo.pick.size_bytes)}
+      </p>
+    )
+  }
   return (
     <>
       <p className={`num text-[11px] ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>

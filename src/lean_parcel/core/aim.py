@@ -7,18 +7,25 @@ from lean_parcel.core.errors import UsageError
 from lean_parcel.core.place import Place
 from lean_parcel.core.size import MAX_BYTES
 
+#: Above it two files differ by nothing that anybody sees.
+MAX_LIKENESS = 99
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Aim:
-    """At most `limit_bytes` in a place."""
+    """At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in as few
+    bytes as can be, and the limit is remembered only."""
 
     place: Place
     limit_bytes: int
+    likeness: float | None = None
     formats: tuple[Format, ...] = FORMATS
 
     def __post_init__(self) -> None:
         if not 1 <= self.limit_bytes <= MAX_BYTES:
             raise UsageError("A limit is 1 byte to 1 TB.", "invalid_size")
+        if self.likeness is not None and not 0 <= self.likeness <= MAX_LIKENESS:
+            raise UsageError(f"A likeness is 0 to {MAX_LIKENESS}.", "invalid_likeness")
         is_known = set(self.formats) <= set(FORMATS)
         if not self.formats or not is_known or len(set(self.formats)) < len(self.formats):
             raise UsageError(

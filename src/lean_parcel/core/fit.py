@@ -98,10 +98,11 @@ def search_format(
     if one fits. Where nothing fits there is one candidate, the smallest worth a look. No trial is
     asked for twice.
     """
-    return _each_once(_search_of(name, subject, limit_bytes, background))
+    return each_once(_search_of(name, subject, limit_bytes, background))
 
 
-def _each_once(search: FormatSearch) -> FormatSearch:
+def each_once(search: FormatSearch) -> FormatSearch:
+    """A search that is never asked for a trial twice."""
     made: dict[Trial, Measured] = {}
     trials = next(search)
     while True:
@@ -205,7 +206,7 @@ def _make_draft(mode: _Mode, rung: Rung, limit_bytes: int) -> Generator[Trial, M
         return
     curve = scale.log_sizes(rung.probe_size_bytes)
     step = max(0, bisect_right(curve, math.log(limit_bytes)) - 1)
-    made = yield _trial(scale.draft(scale.qualities[step]), rung)
+    made = yield trial_at(scale.draft(scale.qualities[step]), rung)
     mode.shift = math.log(made.size_bytes) - curve[step]
     mode.is_drafted = True
 
@@ -226,7 +227,7 @@ def _search_rung(
     measured: dict[int, Measured] = {}
     step = next(steps)
     while True:
-        made = yield _trial(scale.settings(scale.qualities[lowest + step]), rung)
+        made = yield trial_at(scale.settings(scale.qualities[lowest + step]), rung)
         measured[step] = made
         mode.shift = math.log(made.size_bytes) - curve[step]
         if made.size_bytes > limit_bytes and made.likeness <= to_beat:
@@ -237,12 +238,12 @@ def _search_rung(
             if end.value is None or measured[end.value].likeness <= to_beat:
                 return None
             settings = scale.settings(scale.qualities[lowest + end.value])
-            return _judged(_trial(settings, rung), measured[end.value], limit_bytes)
+            return _judged(trial_at(settings, rung), measured[end.value], limit_bytes)
 
 
 def _smallest(scale: Scale, rung: Rung, limit_bytes: int) -> _Lane:
     """The smallest result worth a look."""
-    trial = _trial(scale.settings(scale.qualities[scale.lowest_worth_a_look]), rung)
+    trial = trial_at(scale.settings(scale.qualities[scale.lowest_worth_a_look]), rung)
     return _judged(trial, (yield trial), limit_bytes)
 
 
@@ -258,12 +259,13 @@ def _search_lossless_first(
 
 def _try_lossless(settings: Settings, subject: Subject, limit_bytes: int) -> _Lane:
     """The lossless file, if it fits."""
-    trial = _trial(settings, subject.rungs[0])
+    trial = trial_at(settings, subject.rungs[0])
     candidate = _judged(trial, (yield trial), limit_bytes)
     return candidate if candidate.within_limit else None
 
 
-def _trial(settings: Settings, rung: Rung) -> Trial:
+def trial_at(settings: Settings, rung: Rung) -> Trial:
+    """Settings at a pixel count."""
     return Trial(settings=settings, width_px=rung.width_px, height_px=rung.height_px)
 
 

@@ -90,6 +90,7 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Background", framing.background + (", filled in" if framing.fills_background else "")
     yield "Metadata", _POLICIES[framing.metadata]
     yield "Limit", _limit_words(aim.limit_bytes)
+    yield "Aim", "bytes" if aim.likeness is None else f"likeness {aim.likeness:g} or more"
     yield "Formats", ", ".join(aim.formats)
     yield "Pick", f"candidate {state.picked_encode_id}" if state.picked_encode_id else "none"
 

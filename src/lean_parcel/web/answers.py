@@ -20,6 +20,7 @@ from lean_parcel.core.journal import Difference
 from lean_parcel.core.knobs import FormatKnobs
 from lean_parcel.core.metadata import Credit
 from lean_parcel.core.orientation import Box
+from lean_parcel.core.outcome import Enough
 from lean_parcel.core.photo import Source
 from lean_parcel.core.totals import Totals
 from lean_parcel.demo import LibraryPhoto
@@ -194,6 +195,8 @@ class WeighingValue(BaseModel):
     candidate_ids: list[int]
     frontier_ids: list[int]
     knee: KneeValue | None
+    outcome: str
+    enough: Enough | None
     pick_id: int | None
 
     @classmethod
@@ -228,6 +231,8 @@ class WeighingValue(BaseModel):
             knee=None
             if bend is None
             else KneeValue(encode_id=made[bend.index].id, gain_per_doubling=bend.gain_per_doubling),
+            outcome=weighing.outcome,
+            enough=weighing.enough,
             pick_id=state.picked_encode_id,
         )
 

@@ -24,13 +24,15 @@ def _left_out() -> Any:
 
 
 class AimChangeValue(BaseModel):
-    """What to change of an aim; the rest stays. A height of null is none."""
+    """What to change of an aim; the rest stays. A height or likeness of null is
+    none."""
 
     css_width_px: int = Field(default_factory=_left_out)
     css_height_px: int | None = Field(default_factory=_left_out)
     fit: Fit = Field(default_factory=_left_out)
     density: float = Field(default_factory=_left_out)
     limit_bytes: int = Field(default_factory=_left_out)
+    likeness: float | None = Field(default_factory=_left_out)
     formats: tuple[Format, ...] = Field(default_factory=_left_out)
 
 

@@ -13,6 +13,7 @@ from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import Format
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
 from lean_parcel.core.fit import Candidate, FormatSearch, Measured, Subject, Trial, search_format
+from lean_parcel.core.reach import search_reaching
 from lean_parcel.work.tasks import Encoded, Load, encode_task
 
 
@@ -46,6 +47,12 @@ class FormatFailed:
 Event = EncodeMade | FormatEnded | FormatFailed
 
 
+def _search(name: Format, subject: Subject, aim: Aim, background: str) -> FormatSearch:
+    if aim.likeness is None:
+        return search_format(name, subject, aim.limit_bytes, background)
+    return search_reaching(name, subject, aim.likeness, background)
+
+
 class Fitting:
     """One fit under way. Measurements in `known` are used, and not made again."""
 
@@ -62,7 +69,7 @@ class Fitting:
         self._load = load
         self._known = dict(known)
         self._searches: dict[Format, FormatSearch] = {
-            name: search_format(name, subject, aim.limit_bytes, background) for name in aim.formats
+            name: _search(name, subject, aim, background) for name in aim.formats
         }
         self._encodes: dict[Format, int] = dict.fromkeys(aim.formats, 0)
         self._batches: dict[Format, tuple[Trial, ...]] = {}

@@ -198,7 +198,14 @@ def _page_photo(connection: sqlite3.Connection, photo_id: int) -> PagePhoto:
     state = journal.state_of(connection, photo_id)
     search = searches.of_photo(connection, photo_id)
     found = [encodes.get(connection, f.encode_id) for f in search.found if f.within_limit]
-    best = max(found, key=lambda encode: encode.measured.likeness, default=None)
+    is_for_bytes = state.aim.likeness is None
+    best = max(
+        found,
+        key=lambda encode: (
+            encode.measured.likeness if is_for_bytes else -encode.measured.size_bytes
+        ),
+        default=None,
+    )
     pick_id = state.picked_encode_id
     photo = photos.get(connection, photo_id)
     source = photo.source

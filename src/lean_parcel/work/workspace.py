@@ -17,8 +17,10 @@ from lean_parcel.core.layout import with_photo
 from lean_parcel.core.metadata import Credit
 from lean_parcel.core.names import safe_name
 from lean_parcel.core.orientation import Box, shown_size_px
+from lean_parcel.core.outcome import Enough, enough_for_next_level, explain
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.plan import Plan, plan_framing
+from lean_parcel.core.reach import lightest_first
 from lean_parcel.core.size import format_size
 from lean_parcel.store import blobs, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.encodes import Encode
@@ -40,8 +42,8 @@ from lean_parcel.work.tuning import Tuner
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Weighing:
     """A photo with all that its screens show: the state and plan, the latest search, every encode
-    made of its framed pixels, and the search's candidates, best first. `framed` is None until the
-    pixels are made."""
+    made of its framed pixels, the search's candidates, best first, what came of it in words, and
+    what would be enough for more. `framed` is None until the pixels are made."""
 
     photo: Photo
     name: str
@@ -54,6 +56,8 @@ class Weighing:
     framed: FramedRow | None
     encodes: tuple[Encode, ...]
     candidates: tuple[Encode, ...]
+    outcome: str
+    enough: Enough | None
 
     @property
     def turned_size_px(self) -> tuple[int, int]:
@@ -198,8 +202,7 @@ class Workspace:
             _plan(photo, before) == _plan(photo, after)
             and before.framing.metadata == after.framing.metadata
             and before.framing.background == after.framing.background
-            and (before.aim.limit_bytes, before.aim.formats)
-            == (after.aim.limit_bytes, after.aim.formats)
+            and replace(before.aim, place=after.aim.place) == after.aim
         )
         if is_same and (before != after or searches.of_photo(connection, photo.id).is_at_rest):
             return None
@@ -255,6 +258,8 @@ class Workspace:
             if row:
                 blocks = self._inspector.blocks(connection, photo, state.framing)
                 made = encodes.of_framed(connection, row.id, blocks)
+            ranked = _ranked(search, state.aim, row, made)
+            by_trial = {encode.trial: encode for encode in made}
             return Weighing(
                 photo=photo,
                 name=layout.spot(photo_id).name,
@@ -266,7 +271,9 @@ class Workspace:
                 search=search,
                 framed=row,
                 encodes=tuple(made),
-                candidates=_ranked(search, row, made),
+                candidates=tuple(by_trial[c.trial] for c in ranked),
+                outcome=explain(ranked, row.subject, photo.source.size_bytes) if row else "",
+                enough=_enough(ranked, made) if state.aim.likeness is None else None,
             )
 
     def findings(self, photo_id: int) -> tuple[tuple[Finding, ...], Inspection]:
@@ -376,9 +383,10 @@ def _plan(photo: Photo, state: State) -> Plan:
     return plan_framing(source.width_px, source.height_px, state.framing, state.aim.place)
 
 
-def _ranked(search: Search, row: FramedRow | None, made: list[Encode]) -> tuple[Encode, ...]:
+def _ranked(search: Search, aim: Aim, row: FramedRow | None, made: list[Encode]) -> list[Candidate]:
+    """What the search found, in the order in which to offer it."""
     if row is None:
-        return ()
+        return []
     by_id = {encode.id: encode for encode in made}
     candidates = [
         Candidate(
@@ -389,5 +397,12 @@ def _ranked(search: Search, row: FramedRow | None, made: list[Encode]) -> tuple[
         for found in search.found
         if found.encode_id in by_id
     ]
-    by_trial = {encode.trial: encode for encode in made}
-    return tuple(by_trial[c.trial] for c in best_first(candidates, row.subject))
+    order = best_first if aim.likeness is None else lightest_first
+    return order(candidates, row.subject)
+
+
+def _enough(ranked: list[Candidate], made: list[Encode]) -> Enough | None:
+    """What would be enough for the next level of likeness, once something fits."""
+    if not ranked or not ranked[0].within_limit:
+        return None
+    return enough_for_next_level([encode.measured for encode in made], ranked[0].measured)

@@ -11,10 +11,11 @@ import { Gauge } from '@/ui/gauge'
 import { Menu } from '@/ui/menu'
 import { NameField } from '@/ui/name'
 import {
+  aimWords,
   encodeName,
   exactWords,
+  isMet,
   likenessWords,
-  limitWords,
   pixelWords,
   placeNameOf,
   sizeWords,
@@ -31,7 +32,7 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
   const { changePhoto } = usePageActs()
   const sortable = useSortable({ id: dropId.photo(photo.id) })
   const limit = photo.aim.limit_bytes
-  const isOver = photo.pick !== null && photo.pick.size_bytes > limit
+  const isOver = photo.pick !== null && !isMet(photo.aim, photo.pick)
   return (
     <tr
       ref={sortable.setNodeRef}
@@ -91,8 +92,8 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
         <p className="num text-[11px] text-soft">{pixelWords(photo)} px</p>
       </td>
       <td>
-        <p className="num">{limitWords(limit)}</p>
-        <p className="text-[11px] text-soft">at most</p>
+        <p className={photo.aim.likeness === null ? 'num' : ''}>{aimWords(photo.aim)}</p>
+        <p className="text-[11px] text-soft">{photo.aim.likeness === null ? 'at most' : 'or more'}</p>
       </td>
       <td className="text-right">
         {photo.pick ? (
@@ -109,7 +110,9 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
         )}
       </td>
       <td className="@max-4xl:hidden">
-        <Gauge share={(photo.pick?.size_bytes ?? 0) / limit} isOver={isOver} />
+        {photo.aim.likeness === null && (
+          <Gauge share={(photo.pick?.size_bytes ?? 0) / limit} isOver={isOver} />
+        )}
       </td>
       <td>
         <Looks photo={photo} />
@@ -123,7 +126,8 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
 
 function Looks({ photo }: { photo: Photo }) {
   const { pick, best } = photo
-  const over = pick ? pick.size_bytes - photo.aim.limit_bytes : 0
+  const isForBytes = photo.aim.likeness === null
+  const over = pick && isForBytes ? pick.size_bytes - photo.aim.limit_bytes : 0
   if (pick) {
     return (
       <>
@@ -142,7 +146,7 @@ function Looks({ photo }: { photo: Photo }) {
     case 'stopped':
       return <p className="text-soft">Not weighed yet</p>
     case 'done':
-      if (!best) return <p className="text-over">Nothing fits {limitWords(photo.aim.limit_bytes)}</p>
+      if (!best) return <p className="text-over">Nothing meets {aimWords(photo.aim)}</p>
       return (
         <>
           <p>Ready to take</p>

@@ -7,6 +7,7 @@ import {
   encodeName,
   exactWords,
   FORMAT_NAMES,
+  isMet,
   likenessWords,
   pixelWords,
   savingWords,
@@ -80,7 +81,7 @@ type RowProps = {
 }
 
 function Row({ candidate, weighing, isSelected, onSelect, note }: RowProps) {
-  const isOver = candidate.size_bytes > weighing.search.limit_bytes
+  const isOver = !isMet(weighing.aim, candidate)
   return (
     <tr className={`relative border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}>
       <td className={`p-1.5 ${isSelected ? 'border-l-[3px] border-navy' : 'pl-[9px]'}`}>
@@ -110,7 +111,7 @@ function Row({ candidate, weighing, isSelected, onSelect, note }: RowProps) {
         className={`num p-1.5 text-right whitespace-nowrap ${isOver ? 'font-semibold text-over' : ''}`}
       >
         {sizeWords(candidate.size_bytes)}
-        {isOver && <span className="sr-only"> over the limit</span>}
+        {isOver && <span className="sr-only"> misses the aim</span>}
       </td>
       <td className="num p-1.5 text-right">{candidate.width_px}</td>
       <td className="num p-1.5 text-right" title={likenessWords(candidate.likeness)}>
@@ -124,8 +125,10 @@ function Row({ candidate, weighing, isSelected, onSelect, note }: RowProps) {
 export function bestSoFar(weighing: Weighing, format: Format): Encode | undefined {
   return weighing.encodes
     .filter((encode) => encode.settings.format === format)
-    .filter((encode) => encode.size_bytes <= weighing.search.limit_bytes)
-    .sort((a, b) => b.likeness - a.likeness)[0]
+    .filter((encode) => isMet(weighing.aim, encode))
+    .sort((a, b) =>
+      weighing.aim.likeness === null ? b.likeness - a.likeness : a.size_bytes - b.size_bytes,
+    )[0]
 }
 
 function losesTransparency(encode: Encode, weighing: Weighing): boolean {

@@ -60,6 +60,7 @@ type DrawingProps = Props & { plot: Plot; onHover: (encode: Encode | null) => vo
 
 function Drawing({ plot, weighing, selected, against, tuning, onSelect, onHover }: DrawingProps) {
   const { encodes, candidate_ids } = weighing
+  const { likeness } = weighing.aim
   const changeAim = useChangeAim(weighing.id)
   const knobs = useKnobs().data?.formats ?? []
   const limit = useDraft(weighing.aim.limit_bytes, (limit_bytes) =>
@@ -125,7 +126,25 @@ function Drawing({ plot, weighing, selected, against, tuning, onSelect, onHover 
       <path d={through(best) ?? ''} fill="none" strokeWidth={7} className="stroke-line/60">
         <title>The best that was reached for any bytes</title>
       </path>
-      <LimitLine value={limit.value} plot={plot} x={x} onShow={limit.show} onSend={limit.send} />
+      {likeness === null ? (
+        <LimitLine value={limit.value} plot={plot} x={x} onShow={limit.show} onSend={limit.send} />
+      ) : (
+        <g>
+          <path
+            d={`M${plot.left} ${y(likeness)}H${right}`}
+            className="stroke-over"
+            strokeWidth={1.5}
+          />
+          <text
+            x={right - 4}
+            y={y(likeness) + 14}
+            textAnchor="end"
+            className="fill-over font-semibold"
+          >
+            no worse than {likeness}
+          </text>
+        </g>
+      )}
       {edges.map(({ format, points: onEdge }, index) => (
         <Edge key={format} {...{ format, x, y }} points={onEdge} labelY={labelYs[index] ?? 0} />
       ))}

@@ -4,9 +4,12 @@ import { NoPhoto } from '@/shell/no-photo'
 import { PhotoRail } from '@/shell/photo-rail'
 import { useWhere } from '@/shell/where'
 
+import { isMet } from '@/words'
+
 import { AimPanel } from './aim-panel'
 import { bestSoFar, Candidates } from './candidates'
 import { Chart } from './chart'
+import { Outcome } from './outcome'
 import { NothingFits } from './nothing-fits'
 import { Stage } from './stage'
 import { TuningPanel } from './tuning-panel'
@@ -49,7 +52,6 @@ function Desk({ weighing }: { weighing: Weighing }) {
   const best = candidates[0]
   const against = known(look.againstId)
   const tuning = useTuning(weighing.id, ({ id }) => setLook({ candidateId: id }))
-  const limit = weighing.search.limit_bytes
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
       <main className="grid min-h-0 min-w-0 grid-rows-[1fr_236px]">
@@ -78,9 +80,10 @@ function Desk({ weighing }: { weighing: Weighing }) {
         className="min-h-0 overflow-y-auto border-l border-line bg-sheet"
       >
         <AimPanel weighing={weighing} />
-        {weighing.search.state === 'done' && best && best.size_bytes > limit && (
-          <NothingFits weighing={weighing} smallest={best} />
+        {weighing.search.state === 'done' && best && !isMet(weighing.aim, best) && (
+          <NothingFits weighing={weighing} nearest={best} />
         )}
+        <Outcome weighing={weighing} />
         <Candidates
           weighing={weighing}
           candidates={rows}

@@ -1,0 +1,166 @@
+"""The other aim: for a format and a likeness that it must have, the candidate of fewest bytes.
+
+Sans I/O, like `fit`. In each mode and pixel count the search brackets the lowest step that reaches
+the likeness, by the secant through what was measured (and by halves where that does not help):
+the step taken was measured to reach it, and the one below was measured not to. Bounds prune: pixel
+counts whose ceiling is too low are never encoded, and a mode is given up at the first step that is
+no lighter than what was found and still does not reach.
+"""
+
+from collections.abc import Generator, Sequence
+
+import numpy as np
+
+from lean_parcel.core.encode import Format, PngSettings, Settings, WebpSettings
+from lean_parcel.core.fit import (
+    LOSSLESS_FLOOR,
+    Candidate,
+    FormatSearch,
+    Measured,
+    Rung,
+    Subject,
+    Trial,
+    each_once,
+    trial_at,
+)
+from lean_parcel.core.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
+
+#: Measurements that the secant may place before the search halves its bracket instead.
+_PATIENCE = 6
+#: Likeness that a hundredth of a scale gains, where only one point is known.
+_FIRST_SLOPE = 0.7
+#: How far measurements may bend it.
+_SLOPE_RANGE = (0.5, 4.0)
+#: Where on a scale a likeness is to be expected at first: its share of the length.
+_LIKENESSES, _SHARES = (0, 50, 70, 80, 90, 100), (0.05, 0.35, 0.6, 0.75, 0.92, 1.0)
+_Steps = Generator[tuple[Trial, ...], tuple[Measured, ...], Candidate | None]
+
+
+def search_reaching(
+    name: Format, subject: Subject, likeness: float, background: str
+) -> FormatSearch:
+    """The search in one format; returns one candidate: the lightest that reaches the likeness, or
+    where none does, the best there is, which is not `within_limit`. No trial is asked for twice."""
+    match name:
+        case "jpeg":
+            scales = [jpeg_scale("4:2:0", background), jpeg_scale("4:4:4", background)]
+            return each_once(_search(scales, None, subject, likeness))
+        case "avif":
+            scales = [avif_scale("4:2:0"), avif_scale("4:4:4")]
+            return each_once(_search(scales, None, subject, likeness))
+        case "webp":
+            exact: Settings = WebpSettings(quality=75, lossless=True)
+            return each_once(_search([webp_scale()], exact, subject, likeness))
+        case "png":
+            exact = PngSettings(colours=None)
+            return each_once(_search([palette_scale()], exact, subject, likeness))
+
+
+def lightest_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candidate]:
+    """Candidates in the order in which to offer them: what reaches the likeness, then what keeps
+    the transparency there is, then by bytes; what does not reach it, best first."""
+
+    def order(candidate: Candidate) -> tuple[bool, bool, float]:
+        loses_alpha = subject.is_transparent and candidate.trial.settings.format == "jpeg"
+        measured = candidate.measured
+        last = measured.size_bytes if candidate.within_limit else -measured.likeness
+        return not candidate.within_limit, loses_alpha, last
+
+    return sorted(candidates, key=order)
+
+
+def _search(
+    scales: list[Scale], exact: Settings | None, subject: Subject, likeness: float
+) -> FormatSearch:
+    best: Candidate | None = None
+    full = subject.rungs[0]
+    for rung in subject.rungs:
+        if rung.ceiling < likeness and rung is not full:
+            break
+        winner: Scale | None = None
+        for scale in scales:
+            found = yield from _search_mode(scale, rung, likeness, best)
+            if found:
+                best, winner = found, scale
+        if winner is None:
+            break
+        scales = [winner]
+    if exact and (best is None or _may_be_lighter(subject, best)):
+        trial = trial_at(exact, full)
+        (made,) = yield (trial,)
+        if best is None or made.size_bytes < best.measured.size_bytes:
+            best = Candidate(trial=trial, measured=made, within_limit=made.likeness >= likeness)
+    if best is None:
+        trial = trial_at(scales[-1].settings(scales[-1].qualities[-1]), full)
+        (made,) = yield (trial,)
+        best = Candidate(trial=trial, measured=made, within_limit=made.likeness >= likeness)
+    return (best,)
+
+
+def _may_be_lighter(subject: Subject, best: Candidate) -> bool:
+    return LOSSLESS_FLOOR * subject.quick_png_size_bytes < best.measured.size_bytes
+
+
+def _search_mode(scale: Scale, rung: Rung, likeness: float, to_beat: Candidate | None) -> _Steps:
+    """The lowest step of a mode that reaches the likeness, if it is lighter than what was found."""
+    steps = lowest_reaching(len(scale.qualities), likeness)
+    measured: dict[int, Measured] = {}
+    step = next(steps)
+    while True:
+        trial = trial_at(scale.settings(scale.qualities[step]), rung)
+        (made,) = yield (trial,)
+        measured[step] = made
+        is_heavy = to_beat is not None and made.size_bytes >= to_beat.measured.size_bytes
+        if is_heavy and made.likeness < likeness:
+            return None
+        try:
+            step = steps.send(made.likeness)
+        except StopIteration as end:
+            if end.value is None:
+                return None
+            made = measured[end.value]
+            if to_beat and made.size_bytes >= to_beat.measured.size_bytes:
+                return None
+            trial = trial_at(scale.settings(scale.qualities[end.value]), rung)
+            return Candidate(trial=trial, measured=made, within_limit=True)
+
+
+def lowest_reaching(length: int, likeness: float) -> Generator[int, float, int | None]:
+    """Yields steps of a scale to measure, is sent their likeness, and returns the lowest step that
+    reaches one, or None.
+
+    The step returned was measured to reach it, and the one below was measured not to, or there is
+    none; None means that the highest was measured not to. No step is asked for twice.
+    """
+    below, above = -1, length
+    measured: dict[int, float] = {}
+    while above - below > 1:
+        if not measured:
+            step = round(float(np.interp(likeness, _LIKENESSES, _SHARES)) * (length - 1))
+        elif len(measured) < _PATIENCE:
+            step = _expected(measured, below, above, length, likeness)
+        else:
+            step = (below + above) // 2
+        measured[step] = yield step
+        if measured[step] >= likeness:
+            above = step
+        else:
+            below = step
+    return above if above < length else None
+
+
+def _expected(
+    measured: dict[int, float], below: int, above: int, length: int, likeness: float
+) -> int:
+    """The step inside the bracket at which the likeness is expected, seen from the far side of the
+    nearest measurement, so that the bracket closes from both: on the line through the two nearest,
+    or with one only, along a slope that is usual."""
+    near, *others = sorted(measured, key=lambda step: abs(measured[step] - likeness))
+    usual = _FIRST_SLOPE * 100 / length
+    slope = usual
+    if others:
+        slope = (measured[near] - measured[others[0]]) / (near - others[0])
+    slope = min(max(slope, _SLOPE_RANGE[0] * usual), _SLOPE_RANGE[1] * usual)
+    step = near + (likeness - measured[near]) / slope
+    rounded = np.floor(step) if measured[near] >= likeness else np.ceil(step)
+    return min(max(int(rounded), below + 1), above - 1)
