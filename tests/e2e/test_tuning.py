@@ -209,7 +209,7 @@ def test_an_aim_can_be_a_likeness_and_formats_can_be_left_out(page: Page) -> Non
     begin(page)
     aim = page.get_by_role("region", name="Aim")
     with page.expect_response("**/aim"):
-        aim.get_by_role("radio", name="No worse than").click()
+        aim.get_by_role("radio", name="A likeness").click()
     with page.expect_response("**/aim"):
         aim.get_by_role("combobox", name="No worse than").select_option(label="visible if you look")
     wait_until_weighed(page)

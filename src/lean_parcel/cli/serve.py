@@ -36,6 +36,7 @@ _THREADS = 32
 @click.option("--max-megapixels", default=150, show_default=True, type=click.IntRange(1))
 @click.option("--max-megabytes", default=200, show_default=True, type=click.IntRange(1))
 @click.option("--max-memory-gb", default=6.0, show_default=True, help="Of one worker.")
+@click.option("--max-cache-gb", default=2.0, show_default=True, help="Of encoded files.")
 @click.option("--max-task-seconds", default=120.0, show_default=True, help="Of one task.")
 def serve(
     with_demo: bool,
@@ -46,6 +47,7 @@ def serve(
     max_megapixels: int,
     max_megabytes: int,
     max_memory_gb: float,
+    max_cache_gb: float,
     max_task_seconds: float,
 ) -> None:
     """Serve Lean Parcel to the browsers of this machine."""
@@ -64,7 +66,7 @@ def serve(
     )
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        workspace = Workspace(path, pool, limits, slots=workers)
+        workspace = Workspace(path, pool, limits, slots=workers, room_bytes=int(max_cache_gb * 1e9))
         server = waitress.create_server(
             create_app(workspace, limits), host=host, port=port, threads=_THREADS, ident=None
         )

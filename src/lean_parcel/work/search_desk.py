@@ -12,7 +12,7 @@ from lean_parcel.core.journal import State
 from lean_parcel.core.metadata import Blocks
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.plan import plan_framing
-from lean_parcel.store import blobs, database, encodes, framed, journal, photos, searches
+from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.changes import Changes
@@ -28,13 +28,20 @@ class SearchDesk:
     """Runs searches on a workspace, the newest for each photo only."""
 
     def __init__(
-        self, path: Path, lanes: Lanes, inspector: Inspector, limits: Limits, changes: Changes
+        self,
+        path: Path,
+        lanes: Lanes,
+        inspector: Inspector,
+        limits: Limits,
+        changes: Changes,
+        room_bytes: int,
     ) -> None:
         self.path = path
         self.inspector = inspector
         self.lanes = lanes
         self.limits = limits
         self.changes = changes
+        self.room_bytes = room_bytes
         self._lock = threading.Lock()
         self._runs: dict[int, _Run] = {}
         self._is_closed = False
@@ -176,7 +183,7 @@ class _Run:
     def _store(self, connection: Connection, framed_id: int, blocks: Blocks, event: Event) -> None:
         with database.transaction(connection):
             if isinstance(event, EncodeMade):
-                self._encode_ids[event.trial] = encodes.add(
+                made = encodes.add(
                     connection,
                     framed_id=framed_id,
                     blocks=blocks,
@@ -184,7 +191,10 @@ class _Run:
                     measured=event.encoded.measured,
                     encode_ms=event.encoded.encode_ms,
                     file_sha256=blobs.put(connection, event.encoded.data),
-                ).id
+                )
+                cache.touch(connection, made)
+                cache.evict(connection, self._desk.room_bytes)
+                self._encode_ids[event.trial] = made.id
             if searches.is_current(connection, self._search_id):
                 self._store_progress(connection, event)
         self._desk.changes.announce(self._photo_id)

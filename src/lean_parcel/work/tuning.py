@@ -12,7 +12,7 @@ from lean_parcel.core.fit import Trial
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.knobs import on_background, settled
 from lean_parcel.core.metadata import Blocks
-from lean_parcel.store import blobs, database, encodes, framed, journal, photos, searches
+from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.work.changes import Changes
@@ -33,11 +33,13 @@ class Tuner:
         lanes: Lanes,
         inspector: Inspector,
         changes: Changes,
+        room_bytes: int,
     ) -> None:
         self._connection = connection
         self._lanes = lanes
         self._inspector = inspector
         self._changes = changes
+        self._room_bytes = room_bytes
         self._lock = threading.Lock()
         self._waiting: dict[int, Future[Encoded]] = {}
 
@@ -60,6 +62,7 @@ class Tuner:
             trial = _trial(row, settled(on_background(settings, framing.background)), width_px)
             for made in encodes.of_framed(connection, row.id, blocks):
                 if made.trial == trial:
+                    cache.touch(connection, made)
                     return made
             load = _load(connection, row, framing, blocks)
         encoded = self._made(photo_id, load, trial)
@@ -73,6 +76,8 @@ class Tuner:
                 encode_ms=encoded.encode_ms,
                 file_sha256=blobs.put(connection, encoded.data),
             )
+            cache.touch(connection, encode)
+            cache.evict(connection, self._room_bytes)
         self._changes.announce(photo_id)
         return encode
 

@@ -22,7 +22,7 @@ from lean_parcel.core.photo import Limits
 from lean_parcel.core.plan import Plan, plan_framing
 from lean_parcel.core.reach import lightest_first
 from lean_parcel.core.size import format_size
-from lean_parcel.store import blobs, database, encodes, framed, journal, photos, searches
+from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.inspections import Inspection
@@ -76,9 +76,18 @@ class Comparison:
 
 
 class Workspace:
-    """One workspace file and the searches that run on it, `slots` tasks at a time."""
+    """One workspace file and the searches that run on it, `slots` tasks at a time; the files of
+    encodes may take `room_bytes`."""
 
-    def __init__(self, path: Path, executor: Executor, limits: Limits, *, slots: int = 2) -> None:
+    def __init__(
+        self,
+        path: Path,
+        executor: Executor,
+        limits: Limits,
+        *,
+        slots: int = 2,
+        room_bytes: int = 2_000_000_000,
+    ) -> None:
         database.migrate(path)
         self._path = path
         self._executor = executor
@@ -86,8 +95,10 @@ class Workspace:
         self.changes = Changes()
         self._lanes = Lanes(executor, slots)
         self._inspector = Inspector(executor, limits)
-        self._desk = SearchDesk(path, self._lanes, self._inspector, limits, self.changes)
-        self.tuner = Tuner(self.connection, self._lanes, self._inspector, self.changes)
+        self._desk = SearchDesk(
+            path, self._lanes, self._inspector, limits, self.changes, room_bytes
+        )
+        self.tuner = Tuner(self.connection, self._lanes, self._inspector, self.changes, room_bytes)
         self.pages = Pages(self.connection, self._desk, self.changes)
 
     def add_photo(
@@ -352,6 +363,7 @@ class Workspace:
         """An encode and its file."""
         with self.connection() as connection:
             encode = encodes.get(connection, encode_id)
+            cache.touch(connection, encode)
             return encode, blobs.get(connection, encode.file_sha256)
 
     def file_name(self, photo_id: int, encode: Encode) -> str:

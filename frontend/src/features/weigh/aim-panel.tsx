@@ -27,13 +27,13 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
   return (
     <section aria-label="Aim" className="space-y-2.5 border-b border-line px-3.5 py-3">
       <div className="flex items-center justify-between gap-2">
+        <span className="text-soft">Aim for</span>
         <Segments
           label="Aim for"
           value={aim.likeness === null ? 'bytes' : 'likeness'}
           options={WAYS}
           onChange={(way) => change({ likeness: way === 'bytes' ? null : FIRST_LIKENESS })}
         />
-        <span className="text-[11.5px] text-soft">original {sizeWords(source.size_bytes)}</span>
       </div>
       {aim.likeness === null ? (
         <Field
@@ -79,7 +79,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
       <FormatSwitches aim={aim} onChange={(formats) => change({ formats })} />
       <div className="flex min-h-7 items-center justify-between text-[11.5px] text-soft">
         <span>
-          {pixelWords(source)} px
+          {pixelWords(source)} px, {sizeWords(source.size_bytes)}
           {framed ? `, framed to ${pixelWords(framed)}` : ''}
         </span>
         {search.state === 'running' && (
@@ -99,8 +99,8 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
 }
 
 const WAYS = [
-  { value: 'bytes', text: 'At most bytes', hint: 'The best that these bytes can give' },
-  { value: 'likeness', text: 'No worse than', hint: 'The fewest bytes that look like this' },
+  { value: 'bytes', text: 'A limit', hint: 'The best that these bytes can give' },
+  { value: 'likeness', text: 'A likeness', hint: 'The fewest bytes that look like this' },
 ] as const
 const FIRST_LIKENESS = 80
 
