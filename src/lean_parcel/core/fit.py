@@ -142,7 +142,8 @@ def _search_of(name: Format, subject: Subject, limit_bytes: int, background: str
             return _search_lossy([avif_scale("4:2:0"), avif_scale("4:4:4")], subject, limit_bytes)
         case "webp":
             lossless: Settings = WebpSettings(quality=75, lossless=True)
-            return _search_lossless_first(lossless, webp_scale(), subject, limit_bytes)
+            scale = webp_scale(is_transparent=subject.is_transparent)
+            return _search_lossless_first(lossless, scale, subject, limit_bytes)
         case "png":
             lossless = PngSettings(colours=None)
             return _search_lossless_first(lossless, palette_scale(), subject, limit_bytes)

@@ -50,7 +50,8 @@ def search_reaching(
             return each_once(_search(scales, None, subject, likeness))
         case "webp":
             exact: Settings = WebpSettings(quality=75, lossless=True)
-            return each_once(_search([webp_scale()], exact, subject, likeness))
+            scale = webp_scale(is_transparent=subject.is_transparent)
+            return each_once(_search([scale], exact, subject, likeness))
         case "png":
             exact = PngSettings(colours=None)
             return each_once(_search([palette_scale()], exact, subject, likeness))

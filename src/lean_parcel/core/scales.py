@@ -182,9 +182,17 @@ def jpeg_scale(chroma: Chroma, background: str) -> Scale:
     )
 
 
-def webp_scale() -> Scale:
+#: With transparency effort 6 takes twenty times as long for 5 % fewer bytes (1.5 megapixels of the
+#: demo's cut-out: 5.4 s against 0.26 s).
+_WEBP_EFFORT, _WEBP_EFFORT_WITH_ALPHA = 6, 5
+
+
+def webp_scale(*, is_transparent: bool = False) -> Scale:
     """Lossy WebP qualities."""
-    return Scale("webp", QUALITIES["webp"], lambda quality: WebpSettings(quality=quality))
+    effort = _WEBP_EFFORT_WITH_ALPHA if is_transparent else _WEBP_EFFORT
+    return Scale(
+        "webp", QUALITIES["webp"], lambda quality: WebpSettings(quality=quality, effort=effort)
+    )
 
 
 def avif_scale(chroma: Chroma) -> Scale:

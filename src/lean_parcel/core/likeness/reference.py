@@ -22,6 +22,7 @@ class Reference:
     def __init__(self, pixels: U8, gamut: Gamut = "srgb") -> None:
         self.pixels = pixels
         self.gamut = gamut
+        self._composed: dict[str, U8] = {}
         self._pyramids: dict[str, list[ssimulacra2.Level]] = {}
 
     @property
@@ -58,12 +59,13 @@ class Reference:
 
     def _on(self, backdrop: str, candidate: U8) -> float:
         candidate = over_background(candidate, backdrop)
-        if np.array_equal(candidate, over_background(self.pixels, backdrop)):
+        if backdrop not in self._composed:
+            self._composed[backdrop] = over_background(self.pixels, backdrop)
+        if np.array_equal(candidate, self._composed[backdrop]):
             return 100.0
         if backdrop not in self._pyramids:
-            on_backdrop = over_background(self.pixels, backdrop)
             self._pyramids[backdrop] = ssimulacra2.prepare(
-                np.ascontiguousarray(on_backdrop), self.gamut
+                np.ascontiguousarray(self._composed[backdrop]), self.gamut
             )
         return ssimulacra2.score(
             self._pyramids[backdrop], np.ascontiguousarray(candidate), self.gamut
