@@ -1,11 +1,18 @@
 """`make bench`: ratios measured in one run, on the demo photos."""
 
-from statistics import mean
+from statistics import mean, median
 
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import encodes_per_fit, four_formats, large_photo, likeness_speed
+from benchmarks import (
+    encodes_per_fit,
+    exhaustive,
+    four_formats,
+    large_photo,
+    latency,
+    likeness_speed,
+)
 from benchmarks.photos import demo_files
 from lean_parcel.work.pool import PoolSettings, WorkerPool
 from lean_parcel.work.tasks import warm_up
@@ -13,6 +20,8 @@ from lean_parcel.work.tasks import warm_up
 #: Gradients, texture, lettering, grain: enough to be fair, few enough to take minutes.
 PHOTOS = ("dusk-window.jpg", "speckled-glaze.jpg", "opening-hours.jpg", "kiln-night.jpg")
 LIMITS_BYTES = (40_000, 120_000)
+#: Every encode of a photo takes most of a minute.
+EXHAUSTED = ("dusk-window.jpg", "opening-hours.jpg")
 console = Console(width=132)
 
 
@@ -108,6 +117,49 @@ def show_large_photo() -> None:
     console.print(table)
 
 
+def show_latency() -> None:
+    """How long a person waits."""
+    table = Table(
+        title="From adding a photo, at 1000 px on two workers; and from a drag to its answer",
+        title_justify="left",
+    )
+    for heading in ("photo", "first candidate", "all four", "JPEG", "WebP", "AVIF"):
+        table.add_column(heading, justify="left" if heading == "photo" else "right")
+    rows = latency.measure(demo_files())
+    for row in rows:
+        drags = [f"{median(row.drags_ms[name]):.0f} ms" for name in latency.DRAGGED_FORMATS]
+        table.add_row(row.photo, f"{row.first_s:.1f} s", f"{row.all_s:.1f} s", *drags)
+    for word, of in (("median", median), ("worst", max)):
+        drags = [
+            f"{of([ms for row in rows for ms in row.drags_ms[name]]):.0f} ms"
+            for name in latency.DRAGGED_FORMATS
+        ]
+        first_s, all_s = of([row.first_s for row in rows]), of([row.all_s for row in rows])
+        table.add_row(word, f"{first_s:.1f} s", f"{all_s:.1f} s", *drags)
+    console.print(table)
+
+
+def show_exhaustive(files: dict[str, bytes]) -> None:
+    """The joint search against everything."""
+    table = Table(
+        title=f"The joint search against every encode of its space, {exhaustive.WIDTH_PX} px",
+        title_justify="left",
+    )
+    for heading in ("photo", "limit", "ours", "everything", "lost", "encodes", "of all"):
+        table.add_column(heading, justify="left" if heading == "photo" else "right")
+    for row in exhaustive.measure(files):
+        table.add_row(
+            row.photo,
+            f"{row.limit_bytes / 1000:g} kB",
+            f"{row.ours:.2f}",
+            f"{row.exhaustive:.2f}",
+            f"{row.exhaustive - row.ours:.2f}",
+            str(row.our_encodes),
+            f"{row.our_encodes / row.all_encodes:.3f}",
+        )
+    console.print(table)
+
+
 def main() -> None:
     """Everything, one after the other: two cores measure one thing at a time."""
     warm_up()
@@ -116,6 +168,8 @@ def main() -> None:
     show_likeness(files)
     show_four_formats(files)
     show_encodes(files)
+    show_latency()
+    show_exhaustive({name: files[name] for name in EXHAUSTED})
 
 
 if __name__ == "__main__":

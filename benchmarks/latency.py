@@ -3,28 +3,21 @@ turning a knob to its answer. With two workers, through the workspace, at a 1000
 
 import tempfile
 import time
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from lean_parcel.core.aim import Aim
-from lean_parcel.core.encode import (
-    AvifSettings,
-    Format,
-    JpegSettings,
-    Settings,
-    WebpSettings,
-)
+from lean_parcel.core.encode import Format, PngSettings
+from lean_parcel.core.fit import Trial
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
 from lean_parcel.work.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
 AIM = Aim(place=Place(css_width_px=1000), limit_bytes=100_000)
-DRAGGED: dict[Format, tuple[Settings, ...]] = {
-    "jpeg": tuple(JpegSettings(quality=q, chroma="4:2:0") for q in (33, 52, 71, 87)),
-    "webp": tuple(WebpSettings(quality=q) for q in (33, 52, 71, 87)),
-    "avif": tuple(AvifSettings(quality=q, chroma="4:2:0") for q in (33, 52, 71, 83)),
-}
+DRAGGED_FORMATS: tuple[Format, ...] = ("jpeg", "webp", "avif")
+#: How far a marker is dragged from what the search found.
+DRAGGED_BY = (-9, -5, -3, 2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,15 +59,19 @@ def _measured(workspace: Workspace, name: str, data: bytes) -> Row:
             break
         seen, _ = workspace.changes.wait(seen, 10)
     all_s = time.perf_counter() - start
+    found = {encode.trial.settings.format: encode.trial for encode in weighing.candidates}
     drags_ms = {
-        kind: [_drag_ms(workspace, photo_id, settings) for settings in several]
-        for kind, several in DRAGGED.items()
+        kind: [_drag_ms(workspace, photo_id, found[kind], by) for by in DRAGGED_BY]
+        for kind in DRAGGED_FORMATS
     }
     return Row(photo=name, stored_s=stored_s, first_s=first_s, all_s=all_s, drags_ms=drags_ms)
 
 
-def _drag_ms(workspace: Workspace, photo_id: int, settings: Settings) -> float:
+def _drag_ms(workspace: Workspace, photo_id: int, found: Trial, by: int) -> float:
+    settings = found.settings
+    assert not isinstance(settings, PngSettings)
+    quality = min(98, max(1, settings.quality + by))
     start = time.perf_counter()
-    encode = workspace.tuner.encode(photo_id, settings, None)
+    encode = workspace.tuner.encode(photo_id, replace(settings, quality=quality), found.width_px)
     workspace.encoded_file(encode.id)
     return (time.perf_counter() - start) * 1000

@@ -1,0 +1,97 @@
+"""The joint search against trying everything: every step of every mode and pixel count that it may
+take, in all four formats, at a small place."""
+
+import itertools
+from dataclasses import dataclass
+
+from lean_parcel.core.encode import FORMATS
+from lean_parcel.core.fit import Measured, Subject, Trial, search_format, trial_at
+from lean_parcel.core.framing import Framing
+from lean_parcel.core.photo import Limits
+from lean_parcel.core.place import Place
+from lean_parcel.core.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
+from lean_parcel.work.tasks import Load, encode_task, frame_task
+
+WIDTH_PX = 160
+LIMITS_BYTES = (2_000, 5_000, 9_000)
+BACKGROUND = "#ffffff"
+SCALES: tuple[Scale, ...] = (
+    jpeg_scale("4:2:0", BACKGROUND),
+    jpeg_scale("4:4:4", BACKGROUND),
+    webp_scale(),
+    avif_scale("4:2:0"),
+    avif_scale("4:4:4"),
+    palette_scale(),
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Row:
+    """A limit: the best likeness of each way, and the encodes that they took."""
+
+    photo: str
+    limit_bytes: int
+    ours: float
+    exhaustive: float
+    our_encodes: int
+    all_encodes: int
+
+
+class _Measurements:
+    """What was measured of a photo, each encode made once."""
+
+    def __init__(self, load: Load) -> None:
+        self._load = load
+        self._known: dict[Trial, Measured] = {}
+
+    def of(self, trial: Trial) -> Measured:
+        if trial not in self._known:
+            self._known[trial] = encode_task(self._load, trial).measured
+        return self._known[trial]
+
+
+def measure(files: dict[str, bytes]) -> list[Row]:
+    """One row a photo and limit."""
+    return [row for name, data in files.items() for row in _of_photo(name, data)]
+
+
+def _of_photo(name: str, data: bytes) -> list[Row]:
+    framed = frame_task(data, name, Framing(), Place(css_width_px=WIDTH_PX), Limits())
+    measurements = _Measurements(Load(pixels_png=framed.pixels_png))
+    space = [
+        trial_at(scale.settings(quality), rung)
+        for scale, rung in itertools.product(SCALES, framed.subject.rungs)
+        for quality in scale.qualities
+    ]
+    rows = []
+    for limit_bytes in LIMITS_BYTES:
+        fitting = [m for m in map(measurements.of, space) if m.size_bytes <= limit_bytes]
+        ours, encodes = _searched(framed.subject, limit_bytes, measurements)
+        rows.append(
+            Row(
+                photo=name,
+                limit_bytes=limit_bytes,
+                ours=ours,
+                exhaustive=max(m.likeness for m in fitting),
+                our_encodes=encodes,
+                all_encodes=len(space),
+            )
+        )
+    return rows
+
+
+def _searched(subject: Subject, limit_bytes: int, measurements: _Measurements) -> tuple[float, int]:
+    """The best likeness over all formats, and the encodes that were asked for."""
+    best, encodes = float("-inf"), 0
+    for name in FORMATS:
+        search = search_format(name, subject, limit_bytes, BACKGROUND)
+        batch = next(search)
+        while True:
+            encodes += len(batch)
+            try:
+                batch = search.send(tuple(measurements.of(trial) for trial in batch))
+            except StopIteration as end:
+                fitting = [c.measured.likeness for c in end.value if c.within_limit]
+                best = max([best, *fitting])
+                break
+    return best, encodes
