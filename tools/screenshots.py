@@ -8,6 +8,7 @@ import tempfile
 import time
 from pathlib import Path
 
+import oxipng
 from playwright.sync_api import Page, ViewportSize, sync_playwright
 
 from lean_parcel.demo import samples
@@ -31,7 +32,7 @@ def shoot(page: Page, name: str) -> None:
     """Photographs the screen at rest."""
     page.mouse.move(640, 20)
     page.wait_for_timeout(1_500)
-    page.screenshot(path=FOLDER / f"{name}.png")
+    (FOLDER / f"{name}.png").write_bytes(oxipng.optimize_from_memory(page.screenshot(), level=4))
 
 
 def shoot_screens(page: Page, url: str) -> None:
