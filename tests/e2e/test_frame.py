@@ -131,7 +131,8 @@ def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Server) -> 
         assert saved_image.size == (120, 120)
         shown = np.asarray(saved_image.convert("RGB")).astype(int)
         exif = saved_image.getexif()
-    framed = page.request.get(f"/api/framed/{done['framed']['id']}/pixels").body()
+    framed_id = weighing(page)["framed"]["id"]
+    framed = page.request.get(f"/api/framed/{framed_id}/pixels").body()
     expected_pixels = np.asarray(Image.open(io.BytesIO(framed)).convert("RGB")).astype(int)
     assert np.abs(shown - expected_pixels).mean() < 4
     assert exif.get_ifd(0x8825) == {}

@@ -6,6 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 
 from lean_parcel.core.errors import UsageError
+from lean_parcel.store import database, searches
 from lean_parcel.work.acts import aiming, reframing
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
@@ -97,3 +98,15 @@ def test_removing_a_photo_while_it_is_changed_leaves_no_search_behind(
     if back:
         workspace.pages.undo()
         assert settled(workspace, photo_id).search.state == "done"
+
+
+def test_of_two_searches_the_later_one_runs_whichever_comes_first(workspace: Workspace) -> None:
+    photo_id = workspace.add_photo("a.png", file(photo(480, 320)), aim=AIM)
+    settled(workspace, photo_id)
+    with workspace.connection() as connection, database.transaction(connection):
+        earlier = searches.start(connection, photo_id, 1_500, ("jpeg",))
+        later = searches.start(connection, photo_id, 1_500, ("jpeg", "webp"))
+    workspace.desk.start(photo_id, later)
+    workspace.desk.start(photo_id, earlier)
+    search = settled(workspace, photo_id).search
+    assert (search.id, search.state) == (later, "done")

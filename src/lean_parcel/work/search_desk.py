@@ -47,11 +47,14 @@ class SearchDesk:
         self._is_closed = False
 
     def start(self, photo_id: int, search_id: int) -> None:
-        """Runs a stored search in the place of the photo's older one."""
+        """Runs a stored search in the place of the photo's older one; of two acts at the same time
+        the later one's search runs, in whichever order they come here."""
         with self._lock:
             if self._is_closed:
                 return
             older = self._runs.get(photo_id)
+            if older and older.search_id > search_id:
+                return
             run = _Run(self, photo_id, search_id)
             self._runs[photo_id] = run
             run.thread.start()
@@ -97,7 +100,7 @@ class _Run:
     def __init__(self, desk: "SearchDesk", photo_id: int, search_id: int) -> None:
         self._desk = desk
         self._photo_id = photo_id
-        self._search_id = search_id
+        self.search_id = search_id
         self._lock = threading.Lock()
         self._fitting: Fitting | None = None
         self._is_cancelled = False
@@ -118,7 +121,7 @@ class _Run:
             except LeanParcelError as error:
                 self._end(connection, "failed", error)
             except Exception:
-                _log.exception("search %d failed", self._search_id)
+                _log.exception("search %d failed", self.search_id)
                 self._end(connection, "failed", TaskCrashed("The search failed. Try it again."))
         self._desk.finished(self._photo_id, self)
 
@@ -149,8 +152,8 @@ class _Run:
             if made:
                 row = add_framed(connection, photo.original_sha256, made)
             assert row is not None
-            searches.set_framed(connection, self._search_id, row.id)
-            if row.thumbnail_sha256 and searches.is_current(connection, self._search_id):
+            searches.set_framed(connection, self.search_id, row.id)
+            if row.thumbnail_sha256 and searches.is_current(connection, self.search_id):
                 photos.set_thumbnail(connection, photo.id, row.thumbnail_sha256)
         self._desk.changes.announce(self._photo_id)
         return row
@@ -195,27 +198,27 @@ class _Run:
                 cache.touch(connection, made)
                 cache.evict(connection, self._desk.room_bytes)
                 self._encode_ids[event.trial] = made.id
-            if searches.is_current(connection, self._search_id):
+            if searches.is_current(connection, self.search_id):
                 self._store_progress(connection, event)
         self._desk.changes.announce(self._photo_id)
 
     def _store_progress(self, connection: Connection, event: Event) -> None:
         match event:
             case EncodeMade():
-                searches.set_encodes(connection, self._search_id, event.format, event.encodes)
+                searches.set_encodes(connection, self.search_id, event.format, event.encodes)
             case FormatEnded():
                 for candidate in event.candidates:
                     searches.add_candidate(
                         connection,
-                        self._search_id,
+                        self.search_id,
                         self._encode_ids[candidate.trial],
                         within_limit=candidate.within_limit,
                     )
-                searches.set_encodes(connection, self._search_id, event.format, event.encodes)
-                searches.end_format(connection, self._search_id, event.format)
+                searches.set_encodes(connection, self.search_id, event.format, event.encodes)
+                searches.end_format(connection, self.search_id, event.format)
             case FormatFailed():
                 _log.warning("%s failed: %s", event.format, event.error.detail)
-                searches.end_format(connection, self._search_id, event.format, event.error.message)
+                searches.end_format(connection, self.search_id, event.format, event.error.message)
 
     def _end(
         self, connection: Connection, state: str, error: LeanParcelError | None = None
@@ -227,7 +230,7 @@ class _Run:
         with database.transaction(connection):
             searches.end(
                 connection,
-                self._search_id,
+                self.search_id,
                 state,
                 error_message=error.message if error else None,
             )

@@ -95,11 +95,9 @@ class Workspace:
         self.changes = Changes()
         self._lanes = Lanes(executor, slots)
         self._inspector = Inspector(executor, limits)
-        self._desk = SearchDesk(
-            path, self._lanes, self._inspector, limits, self.changes, room_bytes
-        )
+        self.desk = SearchDesk(path, self._lanes, self._inspector, limits, self.changes, room_bytes)
         self.tuner = Tuner(self.connection, self._lanes, self._inspector, self.changes, room_bytes)
-        self.pages = Pages(self.connection, self._desk, self.changes)
+        self.pages = Pages(self.connection, self.desk, self.changes)
 
     def add_photo(
         self,
@@ -142,7 +140,7 @@ class Workspace:
             layout = with_photo(journal.layout_of(connection), page_id, photo_id, name or file_name)
             journal.append_layout(connection, f"Added {name or file_name}", layout)
             search_id = searches.start(connection, photo_id, aim.limit_bytes, aim.formats)
-        self._desk.start(photo_id, search_id)
+        self.desk.start(photo_id, search_id)
         return photo_id
 
     def _framed(
@@ -223,7 +221,7 @@ class Workspace:
         if search_id is None:
             self.changes.announce(photo_id)
         else:
-            self._desk.start(photo_id, search_id)
+            self.desk.start(photo_id, search_id)
 
     def stop_search(self, photo_id: int) -> None:
         """Ends a photo's search where it stands; what it found stays."""
@@ -232,7 +230,7 @@ class Workspace:
             search = searches.of_photo(connection, photo_id)
             if search.state == "running":
                 searches.end(connection, search.id, "stopped")
-        self._desk.stop(photo_id)
+        self.desk.stop(photo_id)
 
     def set_pick(self, photo_id: int, encode_id: int | None) -> None:
         """Takes an encode of the photo, as it is framed, as its pick, or takes the pick back with
@@ -373,12 +371,12 @@ class Workspace:
 
     def resume_searches(self) -> None:
         """Goes on with what was running when the workspace was last in use."""
-        self._desk.resume()
+        self.desk.resume()
 
     def close(self) -> None:
         """Ends the searches; those that ran go on when the workspace is opened again."""
         self.changes.close()
-        self._desk.close()
+        self.desk.close()
 
     @contextmanager
     def connection(self) -> Iterator[sqlite3.Connection]:
