@@ -318,7 +318,7 @@ def test_sharpening_is_judged_at_actual_pixels_beside_each_other(page: Page) -> 
         assert found
         return int(found[1]), int(found[2])
 
-    width_px = after.evaluate("image => image.naturalWidth")
+    width_px = after.evaluate("image => image.decode().then(() => image.naturalWidth)")
     assert after.bounding_box() == pytest.approx({**after.bounding_box(), "width": width_px})
     start = shown_from()
     panes.focus()
