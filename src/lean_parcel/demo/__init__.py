@@ -33,12 +33,10 @@ _THUMBNAIL_QUALITY = 75
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sample:
-    """A demo photo: file name, title, the difficulty it shows, its page, and the aim it is for."""
+    """A demo photo: file name, title, its page, and the aim it is for."""
 
     file: str
     title: str
-    alt: str
-    shows: str
     page: str
     aim: Aim
 
@@ -75,8 +73,6 @@ def samples() -> tuple[Sample, ...]:
         Sample(
             file=picture["file"],
             title=picture["title"],
-            alt=picture["alt"],
-            shows=picture["shows"],
             page=picture["page"],
             aim=Aim(
                 place=Place(
