@@ -20,14 +20,8 @@ from bisect import bisect_right
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass
 
-from lean_parcel.core.encode import Format, PngSettings, Settings, WebpSettings
-from lean_parcel.core.scales import (
-    Scale,
-    avif_scale,
-    jpeg_scale,
-    palette_scale,
-    webp_scale,
-)
+from lean_parcel.core.encode import Format, Settings
+from lean_parcel.core.scales import EXACT, Scale, scales_of
 from lean_parcel.core.search import largest_fitting
 
 #: Fractions of the framed width that a candidate may have.
@@ -134,19 +128,10 @@ def _side_by_side(
 
 
 def _search_of(name: Format, subject: Subject, limit_bytes: int, background: str) -> FormatSearch:
-    match name:
-        case "jpeg":
-            scales = [jpeg_scale("4:2:0", background), jpeg_scale("4:4:4", background)]
-            return _search_lossy(scales, subject, limit_bytes)
-        case "avif":
-            return _search_lossy([avif_scale("4:2:0"), avif_scale("4:4:4")], subject, limit_bytes)
-        case "webp":
-            lossless: Settings = WebpSettings(quality=75, lossless=True)
-            scale = webp_scale(is_transparent=subject.is_transparent)
-            return _search_lossless_first(lossless, scale, subject, limit_bytes)
-        case "png":
-            lossless = PngSettings(colours=None)
-            return _search_lossless_first(lossless, palette_scale(), subject, limit_bytes)
+    scales = scales_of(name, background, is_transparent=subject.is_transparent)
+    if name in EXACT:
+        return _search_lossless_first(EXACT[name], scales, subject, limit_bytes)
+    return _search_lossy(scales, subject, limit_bytes)
 
 
 def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candidate]:
@@ -249,13 +234,13 @@ def _smallest(scale: Scale, rung: Rung, limit_bytes: int) -> _Lane:
 
 
 def _search_lossless_first(
-    lossless: Settings, scale: Scale, subject: Subject, limit_bytes: int
+    lossless: Settings, scales: Sequence[Scale], subject: Subject, limit_bytes: int
 ) -> FormatSearch:
     if LOSSLESS_FLOOR * subject.quick_png_size_bytes <= limit_bytes:
         exact, *_ = yield from _side_by_side([_try_lossless(lossless, subject, limit_bytes)])
         if exact:
             return (exact,)
-    return (yield from _search_lossy([scale], subject, limit_bytes))
+    return (yield from _search_lossy(scales, subject, limit_bytes))
 
 
 def _try_lossless(settings: Settings, subject: Subject, limit_bytes: int) -> _Lane:

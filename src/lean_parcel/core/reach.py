@@ -11,7 +11,7 @@ from collections.abc import Generator, Sequence
 
 import numpy as np
 
-from lean_parcel.core.encode import Format, PngSettings, Settings, WebpSettings
+from lean_parcel.core.encode import Format, Settings
 from lean_parcel.core.fit import (
     LOSSLESS_FLOOR,
     Candidate,
@@ -23,7 +23,7 @@ from lean_parcel.core.fit import (
     each_once,
     trial_at,
 )
-from lean_parcel.core.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
+from lean_parcel.core.scales import EXACT, Scale, scales_of
 
 #: Measurements that the secant may place before the search halves its bracket instead.
 _PATIENCE = 6
@@ -41,20 +41,8 @@ def search_reaching(
 ) -> FormatSearch:
     """The search in one format; returns one candidate: the lightest that reaches the likeness, or
     where none does, the best there is, which is not `within_limit`. No trial is asked for twice."""
-    match name:
-        case "jpeg":
-            scales = [jpeg_scale("4:2:0", background), jpeg_scale("4:4:4", background)]
-            return each_once(_search(scales, None, subject, likeness))
-        case "avif":
-            scales = [avif_scale("4:2:0"), avif_scale("4:4:4")]
-            return each_once(_search(scales, None, subject, likeness))
-        case "webp":
-            exact: Settings = WebpSettings(quality=75, lossless=True)
-            scale = webp_scale(is_transparent=subject.is_transparent)
-            return each_once(_search([scale], exact, subject, likeness))
-        case "png":
-            exact = PngSettings(colours=None)
-            return each_once(_search([palette_scale()], exact, subject, likeness))
+    scales = scales_of(name, background, is_transparent=subject.is_transparent)
+    return each_once(_search(scales, EXACT.get(name), subject, likeness))
 
 
 def lightest_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candidate]:

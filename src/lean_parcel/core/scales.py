@@ -16,6 +16,7 @@ import numpy as np
 from lean_parcel.core.encode import (
     AvifSettings,
     Chroma,
+    Format,
     JpegSettings,
     PngSettings,
     Settings,
@@ -208,3 +209,23 @@ def avif_scale(chroma: Chroma) -> Scale:
 def palette_scale() -> Scale:
     """PNG palettes by their number of colours."""
     return Scale("png", QUALITIES["png"], lambda colours: PngSettings(colours=colours))
+
+
+#: The settings of a file without loss, in the formats that have one worth trying.
+EXACT: dict[Format, Settings] = {
+    "webp": WebpSettings(quality=75, lossless=True),
+    "png": PngSettings(colours=None),
+}
+
+
+def scales_of(name: Format, background: str, *, is_transparent: bool) -> list[Scale]:
+    """The modes of a format that a search moves in."""
+    match name:
+        case "jpeg":
+            return [jpeg_scale("4:2:0", background), jpeg_scale("4:4:4", background)]
+        case "avif":
+            return [avif_scale("4:2:0"), avif_scale("4:4:4")]
+        case "webp":
+            return [webp_scale(is_transparent=is_transparent)]
+        case "png":
+            return [palette_scale()]
