@@ -9,19 +9,14 @@ from lean_parcel.core.fit import Measured, Subject, Trial, search_format, trial_
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
-from lean_parcel.core.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
+from lean_parcel.core.scales import scales_of
 from lean_parcel.work.tasks import Load, encode_task, frame_task
 
 WIDTH_PX = 160
 LIMITS_BYTES = (2_000, 5_000, 9_000)
 BACKGROUND = "#ffffff"
-SCALES: tuple[Scale, ...] = (
-    jpeg_scale("4:2:0", BACKGROUND),
-    jpeg_scale("4:4:4", BACKGROUND),
-    webp_scale(),
-    avif_scale("4:2:0"),
-    avif_scale("4:4:4"),
-    palette_scale(),
+SCALES = tuple(
+    scale for name in FORMATS for scale in scales_of(name, BACKGROUND, is_transparent=False)
 )
 
 
