@@ -44,7 +44,7 @@ $(BIN)/lean-parcel: pyproject.toml constraints.txt
 	@touch $@
 
 # The compiled kernels of likeness, kept beside their source: some 10 s, once.
-.venv/.warm: $(BIN)/lean-parcel src/lean_parcel/core/likeness/kernels.py
+.venv/.warm: $(BIN)/lean-parcel src/lean_parcel/core/likeness/kernels.py src/lean_parcel/core/resample.py
 	$(BIN)/python -c "from lean_parcel.work.tasks import warm_up; warm_up()"
 	@touch $@
 

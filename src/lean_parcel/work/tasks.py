@@ -51,6 +51,7 @@ from lean_parcel.core.photo import (
 from lean_parcel.core.pixels import decode, enlarged, is_opaque
 from lean_parcel.core.place import Place
 from lean_parcel.core.plan import Plan
+from lean_parcel.core.resample import resampled
 from lean_parcel.core.sharpen import sharpened
 from lean_parcel.core.trim import find_margins
 
@@ -120,9 +121,11 @@ def start_worker(max_memory_bytes: int) -> None:
 
 
 def warm_up() -> None:
-    """Compiles the kernels of likeness where their cache is empty: some 10 s, once a machine."""
+    """Compiles the kernels where their cache is empty: some 15 s, once a machine."""
     black = np.zeros((16, 16, 3), np.uint8)
     Reference(black).likeness(black + 1)
+    resampled(black, 8, 8, "lanczos3", "linear")
+    resampled(black.astype(np.uint16), 8, 8, "lanczos3", "linear")
 
 
 def frame_task(
