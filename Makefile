@@ -43,8 +43,9 @@ $(BIN)/lean-parcel: pyproject.toml constraints.txt
 	$(BIN)/pip install -q --disable-pip-version-check -c constraints.txt -e ".[dev]"
 	@touch $@
 
-# The compiled kernels of likeness, kept beside their source: some 10 s, once.
-.venv/.warm: $(BIN)/lean-parcel src/lean_parcel/core/likeness/kernels.py src/lean_parcel/core/resample.py
+# The compiled kernels, kept beside their source: some 15 s, once.
+KERNELS := $(addprefix src/lean_parcel/core/, likeness/kernels.py resample.py pixels.py)
+.venv/.warm: $(BIN)/lean-parcel $(KERNELS)
 	$(BIN)/python -c "from lean_parcel.work.tasks import warm_up; warm_up()"
 	@touch $@
 

@@ -183,7 +183,7 @@ def open_photo(
         width_px, height_px = image.width, image.height
         if orientation >= 5:
             width_px, height_px = height_px, width_px
-        converted = _in_gamut(image, gamut)
+        converted = in_gamut(image, gamut)
         source = Source(
             format=kind,
             size_bytes=len(data),
@@ -244,7 +244,7 @@ def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
     return image
 
 
-def _in_gamut(image: pyvips.Image, gamut: Gamut) -> pyvips.Image:
+def in_gamut(image: pyvips.Image, gamut: Gamut) -> pyvips.Image:
     """The gamut's RGB with three bands, or four with alpha; 8 bit or, of deeper sources, 16."""
     depth = 8 if image.format == "uchar" else 16
     if image.interpretation == "cmyk" or (

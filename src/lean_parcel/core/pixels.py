@@ -7,6 +7,7 @@ import io
 
 import cv2
 import numpy as np
+from numba import njit
 from PIL import Image
 
 from lean_parcel.core.arrays import U8
@@ -27,10 +28,24 @@ def over_background(pixels: U8, background: str) -> U8:
     if not has_alpha(pixels):
         return pixels
     colour = np.frombuffer(bytes.fromhex(background.removeprefix("#")), np.uint8)
-    alpha = pixels[..., 3:].astype(np.uint16)
-    blended = pixels[..., :3] * alpha + colour * (255 - alpha) + np.uint16(127)
-    # x // 255 of what 16 bits hold below 65535, without a division.
-    return np.asarray((blended + 1 + (blended >> 8)) >> 8, np.uint8)
+    made: U8 = _blended(np.ascontiguousarray(pixels), colour)
+    return made
+
+
+@njit(cache=True)
+def _blended(pixels: U8, colour: U8) -> U8:
+    """`(code * alpha + colour * (255 - alpha)) / 255`, rounded."""
+    height_px, width_px, _ = pixels.shape
+    out = np.empty((height_px, width_px, 3), np.uint8)
+    for y in range(height_px):
+        for x in range(width_px):
+            alpha = np.uint32(pixels[y, x, 3])
+            for band in range(3):
+                mixed = np.uint32(pixels[y, x, band]) * alpha + np.uint32(colour[band]) * (
+                    np.uint32(255) - alpha
+                )
+                out[y, x, band] = np.uint8((mixed + np.uint32(127)) // np.uint32(255))
+    return out
 
 
 def enlarged(pixels: U8, width_px: int, height_px: int) -> U8:

@@ -45,14 +45,14 @@ def resampled(
     worth = _light_of_samples(np.iinfo(samples.dtype).max, "gamma" if is_linear else light)
     rows = _bands(kernel, samples.shape[0], height_px)
     columns = _bands(kernel, samples.shape[1], width_px)
-    return np.asarray(
-        _convolved(np.ascontiguousarray(samples), *rows, *columns, worth, _codes_of_light(light))
-    )
+    source = np.ascontiguousarray(samples)
+    made: U8 = _convolved(source, *rows, *columns, worth, _codes_of_light(light))
+    return made
 
 
 def _sinc_sinc(x: np.ndarray) -> np.ndarray:
     """Lanczos' window of three lobes (Duchon, 1979)."""
-    return np.sinc(x) * np.sinc(x / 3)
+    return np.asarray(np.sinc(x) * np.sinc(x / 3))
 
 
 def _cubic(b: float, c: float) -> Callable[[np.ndarray], np.ndarray]:

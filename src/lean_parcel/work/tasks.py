@@ -43,12 +43,13 @@ from lean_parcel.core.photo import (
     PROFILE,
     Limits,
     Source,
+    in_gamut,
     open_photo,
     orientation_of,
     profile_of,
     reading,
 )
-from lean_parcel.core.pixels import decode, enlarged, is_opaque
+from lean_parcel.core.pixels import decode, enlarged, is_opaque, over_background
 from lean_parcel.core.place import Place
 from lean_parcel.core.plan import Plan
 from lean_parcel.core.resample import resampled
@@ -124,6 +125,7 @@ def warm_up() -> None:
     """Compiles the kernels where their cache is empty: some 15 s, once a machine."""
     black = np.zeros((16, 16, 3), np.uint8)
     Reference(black).likeness(black + 1)
+    over_background(np.zeros((16, 16, 4), np.uint8), "#ffffff")
     resampled(black, 8, 8, "lanczos3", "linear")
     resampled(black.astype(np.uint16), 8, 8, "lanczos3", "linear")
 
@@ -294,7 +296,5 @@ def _preview(data: bytes, name: str, limits: Limits, source: Source) -> U8:
         ratio = min(1.0, _PREVIEW_PX / max(pixels.shape[:2]))
         width_px, height_px = (max(1, round(side * ratio)) for side in pixels.shape[1::-1])
         return reduce(pixels, width_px, height_px)
-    small = pyvips.Image.thumbnail_buffer(
-        data, _PREVIEW_PX, height=_PREVIEW_PX, size="down", export_profile="srgb"
-    )
-    return np.asarray(small.colourspace("srgb").numpy())
+    small = pyvips.Image.thumbnail_buffer(data, _PREVIEW_PX, height=_PREVIEW_PX, size="down")
+    return np.asarray(in_gamut(small, "srgb").colourspace("srgb").numpy())
