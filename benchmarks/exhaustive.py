@@ -5,11 +5,12 @@ import itertools
 from dataclasses import dataclass
 
 from lean_parcel.core.encode import FORMATS
-from lean_parcel.core.fit import Measured, Subject, Trial, search_format, trial_at
+from lean_parcel.core.fit import search_format
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
 from lean_parcel.core.scales import scales_of
+from lean_parcel.core.trial import Measured, Subject, Trial, trial_at
 from lean_parcel.work.tasks import Load, encode_task, frame_task
 
 WIDTH_PX = 160

@@ -8,9 +8,9 @@ from pathlib import Path
 
 from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import Format, PngSettings
-from lean_parcel.core.fit import Trial
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
+from lean_parcel.core.trial import Trial
 from lean_parcel.work.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 

@@ -1,4 +1,5 @@
 import math
+import random
 from collections.abc import Callable
 from dataclasses import replace
 
@@ -7,19 +8,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lean_parcel.core.encode import FORMATS, Format, PngSettings, Settings, WebpSettings, encode
-from lean_parcel.core.fit import (
-    Candidate,
-    Measured,
-    Rung,
-    Subject,
-    Trial,
-    best_first,
-    search_format,
-)
+from lean_parcel.core.fit import best_first, search_format
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
 from lean_parcel.core.scales import QUALITIES, WORTH_A_LOOK
+from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial
 from lean_parcel.work.tasks import Load, encode_task, frame_task
 from tests.builders import cutout, file, photo
 
@@ -88,11 +82,9 @@ def test_both_chroma_modes_are_considered_at_full_pixels(name: Format) -> None:
     assert full == {"4:2:0", "4:4:4"}
 
 
-def test_fewer_pixels_win_where_the_limit_is_tight_and_the_full_ones_are_offered_too() -> None:
-    candidates, _ = run("webp", 12_000)
-    assert candidates[0].trial.width_px < 1000
-    assert [c.trial.width_px for c in candidates[1:]] == [1000]
-    assert candidates[0].measured.likeness > candidates[1].measured.likeness
+def test_fewer_pixels_win_where_the_limit_is_tight() -> None:
+    (candidate,), _ = run("webp", 12_000)
+    assert candidate.trial.width_px < 1000
 
 
 def test_pixel_counts_that_cannot_win_are_not_encoded() -> None:
@@ -178,19 +170,91 @@ def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
         assert encode(pixels, candidates[0].trial.settings) == files[candidates[0].trial]
 
 
-def test_each_avif_mode_begins_with_one_draft_and_ends_at_full_effort() -> None:
-    candidates, made = run("avif", 60_000)
-    drafts = [trial.settings.chroma for trial in made if trial.settings.speed == 8]  # type: ignore[union-attr]
-    assert drafts == ["4:2:0", "4:4:4"]
-    assert all(c.trial.settings.speed == 6 for c in candidates)  # type: ignore[union-attr]
+def is_draft(trial: Trial) -> bool:
+    """Whether less effort was taken than for what is offered."""
+    usual = {
+        "jpeg": ("progressive", True),
+        "webp": ("effort", 6),
+        "avif": ("speed", 6),
+        "png": ("effort", 2),
+    }
+    field, value = usual[trial.settings.format]
+    return not is_lossless(trial.settings) and getattr(trial.settings, field) != value
 
 
-def test_fewer_pixels_are_given_up_once_over_the_limit_and_still_no_better() -> None:
+def mode(trial: Trial) -> object:
+    """What is the same of a trial at every quality."""
+    field = "colours" if trial.settings.format == "png" else "quality"
+    return replace(trial.settings, **{field: 50}), trial.width_px
+
+
+@pytest.mark.parametrize(("name", "modes"), [("jpeg", 2), ("webp", 2), ("avif", 2), ("png", 1)])
+def test_all_modes_are_drafted_and_one_is_encoded_in_earnest(name: Format, modes: int) -> None:
+    (candidate,), made = run(name, 60_000)
+    drafts, earnest = [
+        {mode(t) for t in made if is_draft(t) == drafted} for drafted in (True, False)
+    ]
+    assert len(drafts) >= modes
+    assert earnest == {mode(candidate.trial)}
+    assert sum(not is_draft(trial) for trial in made) <= 4
+
+
+def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:
     def worthless_below_full(trial: Trial) -> Measured:
         made = fake_encoder(trial)
         return made if trial.width_px == 1000 else replace(made, likeness=-50)
 
     _, made = run("webp", 12_000, worthless_below_full)
-    fewer = {trial.width_px: m.size_bytes for trial, m in made.items() if trial.width_px < 1000}
-    assert set(fewer) == {750}
-    assert sum(trial.width_px == 750 for trial in made) <= 2
+    fewer = [trial for trial in made if trial.width_px < 1000]
+    assert {trial.width_px for trial in fewer} == {750}
+    assert all(map(is_draft, fewer))
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    name=st.sampled_from(FORMATS),
+    limit_bytes=st.integers(1, 300_000),
+    seed=st.integers(0, 10**6),
+    kind=st.sampled_from(["noise", "steps", "plateau", "jump", "drafts lie"]),
+)
+def test_whatever_the_encoders_do_the_result_fits_and_the_next_step_does_not(
+    name: Format, limit_bytes: int, seed: int, kind: str
+) -> None:
+    encoder = nasty(kind, seed)
+    (candidate,), made = run(name, limit_bytes, encoder)
+    assert made[candidate.trial] == candidate.measured
+    assert candidate.within_limit == (candidate.measured.size_bytes <= limit_bytes)
+    if not candidate.within_limit:
+        smallest = [trial for trial in made if trial.width_px == 250 and not is_draft(trial)]
+        assert all(made[trial].size_bytes > limit_bytes for trial in smallest)
+    elif not is_lossless(candidate.trial.settings):
+        above = next_step(candidate.trial)
+        assert above is None or made[above].size_bytes > limit_bytes
+    assert len(made) <= 90
+
+
+def nasty(kind: str, seed: int) -> Encoder:
+    """Encoders whose bytes do as they like; every trial always comes to the same."""
+
+    def encoder(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        dice = random.Random(f"{seed} {trial}")
+        size_bytes = {
+            "noise": dice.randint(1, 400_000),
+            "steps": 2 ** round(math.log2(made.size_bytes)),
+            "plateau": max(made.size_bytes, 5_000 + seed % 30_000),
+            "jump": made.size_bytes * (9 if made.size_bytes > seed % 90_000 else 1),
+            "drafts lie": made.size_bytes * (dice.randint(1, 9) if is_draft(trial) else 5),
+        }[kind]
+        return replace(made, size_bytes=size_bytes, likeness=made.likeness - dice.random() * 20)
+
+    return encoder
+
+
+def next_step(trial: Trial) -> Trial | None:
+    field = "colours" if trial.settings.format == "png" else "quality"
+    steps = QUALITIES[trial.settings.format]
+    index = steps.index(getattr(trial.settings, field)) + 1
+    if index == len(steps):
+        return None
+    return replace(trial, settings=replace(trial.settings, **{field: steps[index]}))

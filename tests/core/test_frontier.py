@@ -3,8 +3,8 @@ import math
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lean_parcel.core.fit import Measured
 from lean_parcel.core.frontier import frontier, knee
+from lean_parcel.core.trial import Measured
 
 POINTS = st.lists(
     st.builds(

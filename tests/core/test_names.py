@@ -1,8 +1,8 @@
 import pytest
 
 from lean_parcel.core.encode import AvifSettings, JpegSettings
-from lean_parcel.core.fit import Trial
 from lean_parcel.core.names import safe_name
+from lean_parcel.core.trial import Trial
 
 AVIF = Trial(settings=AvifSettings(quality=60, chroma="4:4:4"), width_px=1000, height_px=9)
 JPEG = Trial(settings=JpegSettings(quality=60, chroma="4:4:4"), width_px=640, height_px=9)

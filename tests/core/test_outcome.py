@@ -1,8 +1,8 @@
 import pytest
 
 from lean_parcel.core.encode import AvifSettings, JpegSettings, Settings, WebpSettings
-from lean_parcel.core.fit import Candidate, Measured, Rung, Subject, Trial
 from lean_parcel.core.outcome import enough_for_next_level, explain
+from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial
 
 RUNGS = tuple(
     Rung(width_px=px, height_px=px, probe_size_bytes=px, ceiling=90) for px in (1000, 750, 500)

@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lean_parcel.core.encode import FORMATS, Format
-from lean_parcel.core.fit import Candidate, Measured, Trial
 from lean_parcel.core.reach import lightest_first, lowest_reaching, search_reaching
 from lean_parcel.core.scales import QUALITIES
+from lean_parcel.core.trial import Candidate, Measured, Trial
 from tests.core.test_fit import SUBJECT, fake_encoder
 
 

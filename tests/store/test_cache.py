@@ -6,8 +6,8 @@ import pytest
 
 from lean_parcel.core.encode import JpegSettings
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.fit import Measured, Trial
 from lean_parcel.core.metadata import NO_BLOCKS
+from lean_parcel.core.trial import Measured, Trial
 from lean_parcel.store import blobs, cache, database, encodes, journal, searches
 from lean_parcel.store.encodes import Encode
 from tests.store.test_store import STATE, Connection, add_framed, add_photo

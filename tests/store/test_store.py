@@ -10,13 +10,13 @@ from lean_parcel.core.aim import FIRST_AIM
 from lean_parcel.core.encode import WebpSettings
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.findings import Finding
-from lean_parcel.core.fit import Measured, Rung, Subject, Trial
 from lean_parcel.core.framing import FIRST_FRAMING, Framing
 from lean_parcel.core.journal import State
 from lean_parcel.core.metadata import NO_BLOCKS, Blocks, Credit
 from lean_parcel.core.photo import Source
 from lean_parcel.core.place import Place
 from lean_parcel.core.plan import plan_framing
+from lean_parcel.core.trial import Measured, Rung, Subject, Trial
 from lean_parcel.store import (
     blobs,
     database,

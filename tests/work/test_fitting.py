@@ -4,10 +4,10 @@ from typing import Any
 from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import FORMATS
 from lean_parcel.core.errors import TaskCrashed
-from lean_parcel.core.fit import Measured, Trial
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
+from lean_parcel.core.trial import Measured, Trial
 from lean_parcel.work.fitting import EncodeMade, Fitting, FormatEnded, FormatFailed
 from lean_parcel.work.tasks import Load, encode_task, frame_task
 from tests.builders import InlineExecutor, file, photo

@@ -5,13 +5,13 @@ import pytest
 from PIL import Image
 
 from lean_parcel.core.encode import JpegSettings, WebpSettings
-from lean_parcel.core.fit import PIXEL_RATIOS, Trial
 from lean_parcel.core.frame import reduce
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.likeness import Reference
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.pixels import decode, enlarged
 from lean_parcel.core.place import Place
+from lean_parcel.core.trial import PIXEL_RATIOS, Trial
 from lean_parcel.work.tasks import Load, encode_task, frame_task, likeness_task
 from tests.builders import cutout, file, photo
 

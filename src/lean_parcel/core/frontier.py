@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from lean_parcel.core.fit import Measured
+from lean_parcel.core.trial import Measured
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,8 +4,8 @@ from pathlib import PurePath
 
 from slugify import slugify
 
-from lean_parcel.core.fit import Trial
 from lean_parcel.core.photo import EXTENSIONS
+from lean_parcel.core.trial import Trial
 
 _MAX_STEM = 80
 

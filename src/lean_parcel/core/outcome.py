@@ -4,9 +4,9 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from lean_parcel.core.fit import Candidate, Measured, Subject
 from lean_parcel.core.frontier import frontier
 from lean_parcel.core.size import format_size
+from lean_parcel.core.trial import Candidate, Measured, Subject
 
 #: Likeness from which on words hold (see docs/metrics.md), and the words.
 LEVELS = (

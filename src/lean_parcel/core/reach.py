@@ -12,18 +12,10 @@ from collections.abc import Generator, Sequence
 import numpy as np
 
 from lean_parcel.core.encode import Format, Settings
-from lean_parcel.core.fit import (
-    LOSSLESS_FLOOR,
-    Candidate,
-    FormatSearch,
-    Measured,
-    Rung,
-    Subject,
-    Trial,
-    each_once,
-    trial_at,
-)
+from lean_parcel.core.fit import LOSSLESS_FLOOR
+from lean_parcel.core.lockstep import FormatSearch, each_once
 from lean_parcel.core.scales import EXACT, Scale, scales_of
+from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial, trial_at
 
 #: Measurements that the secant may place before the search halves its bracket instead.
 _PATIENCE = 6

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from lean_parcel.core.encode import settings_from, settings_values
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.fit import Measured, Trial
 from lean_parcel.core.metadata import NO_BLOCKS, Blocks
+from lean_parcel.core.trial import Measured, Trial
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

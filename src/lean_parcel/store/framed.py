@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from pydantic import TypeAdapter
 
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.fit import Subject
 from lean_parcel.core.plan import Plan
+from lean_parcel.core.trial import Subject
 
 _PLANS: TypeAdapter[Plan] = TypeAdapter(Plan)
 _SUBJECTS: TypeAdapter[Subject] = TypeAdapter(Subject)

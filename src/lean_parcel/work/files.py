@@ -5,9 +5,10 @@ from concurrent.futures import Executor
 from dataclasses import dataclass
 
 from lean_parcel.core.aim import Aim
-from lean_parcel.core.fit import Candidate, Trial, best_first
+from lean_parcel.core.fit import best_first
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits, Source
+from lean_parcel.core.trial import Candidate, Trial
 from lean_parcel.work.fitting import EncodeMade, Event, Fitting, FormatEnded, FormatFailed
 from lean_parcel.work.tasks import FramedFiles, Load, frame_task
 

@@ -12,8 +12,10 @@ from queue import SimpleQueue
 from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import Format
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
-from lean_parcel.core.fit import Candidate, FormatSearch, Measured, Subject, Trial, search_format
+from lean_parcel.core.fit import search_format
+from lean_parcel.core.lockstep import FormatSearch
 from lean_parcel.core.reach import search_reaching
+from lean_parcel.core.trial import Candidate, Measured, Subject, Trial
 from lean_parcel.work.tasks import Encoded, Load, encode_task
 
 

@@ -7,11 +7,11 @@ from pathlib import Path
 from sqlite3 import Connection
 
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
-from lean_parcel.core.fit import Trial
 from lean_parcel.core.journal import State
 from lean_parcel.core.metadata import Blocks
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.plan import plan_framing
+from lean_parcel.core.trial import Trial
 from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo

@@ -25,7 +25,6 @@ from lean_parcel.core.encode import (
 )
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.findings import Finding, find
-from lean_parcel.core.fit import PIXEL_RATIOS, Measured, Rung, Subject, Trial
 from lean_parcel.core.frame import frame_photo, open_pixels, reduce
 from lean_parcel.core.framing import Framing, Gamut, MetadataPolicy, Sharpen
 from lean_parcel.core.likeness import Reference
@@ -54,6 +53,7 @@ from lean_parcel.core.place import Place
 from lean_parcel.core.plan import Plan
 from lean_parcel.core.resample import resampled
 from lean_parcel.core.sharpen import sharpened
+from lean_parcel.core.trial import PIXEL_RATIOS, Measured, Rung, Subject, Trial
 from lean_parcel.core.trim import find_margins
 
 #: References kept prepared: one for the photo at hand and one for the one before.

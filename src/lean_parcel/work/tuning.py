@@ -8,10 +8,10 @@ from contextlib import AbstractContextManager
 
 from lean_parcel.core.encode import Settings
 from lean_parcel.core.errors import Superseded, UsageError
-from lean_parcel.core.fit import Trial
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.knobs import on_background, settled
 from lean_parcel.core.metadata import Blocks
+from lean_parcel.core.trial import Trial
 from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow

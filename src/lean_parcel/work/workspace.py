@@ -10,7 +10,7 @@ from pathlib import Path
 from lean_parcel.core.aim import FIRST_AIM, Aim
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.findings import Finding, find_in_place
-from lean_parcel.core.fit import Candidate, best_first
+from lean_parcel.core.fit import best_first
 from lean_parcel.core.framing import FIRST_FRAMING, Framing, Sharpen, Size, carried_over
 from lean_parcel.core.journal import Difference, State, act_words, differences
 from lean_parcel.core.layout import with_photo
@@ -22,6 +22,7 @@ from lean_parcel.core.photo import Limits
 from lean_parcel.core.plan import Plan, plan_framing
 from lean_parcel.core.reach import lightest_first
 from lean_parcel.core.size import format_size
+from lean_parcel.core.trial import Candidate
 from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
