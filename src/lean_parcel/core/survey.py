@@ -19,7 +19,7 @@ from lean_parcel.core.trial import Measured, Rung, Subject, trial_at
 #: Drafts of one mode and pixel count, and how near to the limit one is near enough, as the
 #: logarithm of the factor.
 _MOST_DRAFTS = 3
-_NEAR = 0.1
+_NEAR = 0.12
 #: Likeness that e times the bytes gain, where one draft is all that is known; and within which
 #: range two drafts may say otherwise.
 _USUAL_SLOPE, _SLOPES = 12.0, (1.0, 30.0)
