@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from lean_parcel.core.aim import Aim
-from lean_parcel.core.encode import Format, PngSettings
+from lean_parcel.core.encode import AvifSettings, Format, JpegSettings, WebpSettings
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
 from lean_parcel.core.trial import Trial
@@ -22,13 +22,15 @@ DRAGGED_BY = (-9, -5, -3, 2)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """Seconds of one photo, and milliseconds of each answer to a drag, by format."""
+    """Seconds of one photo; and milliseconds from each drag to its first answer, which may be a
+    draft, and to the real one, by format."""
 
     photo: str
     stored_s: float
     first_s: float
     all_s: float
     drags_ms: dict[Format, list[float]]
+    real_drags_ms: dict[Format, list[float]]
 
 
 def measure(files: dict[str, bytes]) -> list[Row]:
@@ -60,18 +62,32 @@ def _measured(workspace: Workspace, name: str, data: bytes) -> Row:
         seen, _ = workspace.changes.wait(seen, 10)
     all_s = time.perf_counter() - start
     found = {encode.trial.settings.format: encode.trial for encode in weighing.candidates}
-    drags_ms = {
+    drags = {
         kind: [_drag_ms(workspace, photo_id, found[kind], by) for by in DRAGGED_BY]
         for kind in DRAGGED_FORMATS
     }
-    return Row(photo=name, stored_s=stored_s, first_s=first_s, all_s=all_s, drags_ms=drags_ms)
+    return Row(
+        photo=name,
+        stored_s=stored_s,
+        first_s=first_s,
+        all_s=all_s,
+        drags_ms={kind: [first for first, _ in pairs] for kind, pairs in drags.items()},
+        real_drags_ms={kind: [real for _, real in pairs] for kind, pairs in drags.items()},
+    )
 
 
-def _drag_ms(workspace: Workspace, photo_id: int, found: Trial, by: int) -> float:
+def _drag_ms(workspace: Workspace, photo_id: int, found: Trial, by: int) -> tuple[float, float]:
     settings = found.settings
-    assert not isinstance(settings, PngSettings)
-    quality = min(98, max(1, settings.quality + by))
+    assert isinstance(settings, JpegSettings | WebpSettings | AvifSettings)
+    wish = replace(settings, quality=min(98, max(1, settings.quality + by)))
     start = time.perf_counter()
-    encode = workspace.tuner.encode(photo_id, replace(settings, quality=quality), found.width_px)
-    workspace.encoded_file(encode.id)
-    return (time.perf_counter() - start) * 1000
+    answers_ms = []
+    for may_draft in (True, False):
+        encode, is_draft = workspace.tuner.encode(
+            photo_id, wish, found.width_px, may_draft=may_draft
+        )
+        workspace.encoded_file(encode.id)
+        answers_ms.append((time.perf_counter() - start) * 1000)
+        if not is_draft:
+            break
+    return answers_ms[0], answers_ms[-1]

@@ -1,11 +1,26 @@
 /** Numbers and settings in plain words, each rounded once. */
-import type { Aim, Encode, Format, NamedPlace, Place, Settings } from '@/api/client'
+import type {
+  Aim,
+  Encode,
+  Format,
+  MetadataPolicy,
+  NamedPlace,
+  Place,
+} from '@/api/client'
 
 export const FORMAT_NAMES: Record<Format, string> = {
   jpeg: 'JPEG',
   png: 'PNG',
   webp: 'WebP',
   avif: 'AVIF',
+}
+
+/** What travels along in a file. */
+export const POLICY_NAMES: Record<MetadataPolicy, string> = {
+  nothing: 'Nothing',
+  credit: 'Credit only',
+  'no-position': 'All but position',
+  everything: 'Everything',
 }
 
 /** `812 B`, `198.4 kB`, `4.86 MB`. */
@@ -61,21 +76,28 @@ export function aimWords(aim: Aim): string {
   return aim.likeness === null ? limitWords(aim.limit_bytes) : `likeness ${aim.likeness}`
 }
 
-export function settingWords(settings: Settings): string {
+/** Whether this is the original, as it came. */
+export function isKept(encode: Encode): boolean {
+  return 'kept' in encode.settings
+}
+
+export function settingWords(settings: Encode['settings']): string {
+  if ('kept' in settings) return 'as it came'
   switch (settings.format) {
     case 'jpeg':
       return `quality ${settings.quality}, chroma ${settings.chroma}`
     case 'avif':
       return `quality ${settings.quality}, chroma ${settings.chroma}, speed ${settings.speed}`
     case 'webp':
-      return settings.lossless ? 'lossless' : `quality ${settings.quality}`
+      if (settings.lossless) return 'lossless'
+      return `quality ${settings.quality}${settings.sharp_chroma ? ', sharp chroma' : ''}`
     case 'png':
       return settings.colours === null ? 'lossless' : `${settings.colours} colours`
   }
 }
 
 export function encodeName(encode: Encode): string {
-  return FORMAT_NAMES[encode.settings.format]
+  return isKept(encode) ? 'Original' : FORMAT_NAMES[encode.settings.format]
 }
 
 export function pixelWords(size: { width_px: number; height_px: number }): string {

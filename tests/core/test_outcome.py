@@ -1,6 +1,6 @@
 import pytest
 
-from lean_parcel.core.encode import AvifSettings, JpegSettings, Settings, WebpSettings
+from lean_parcel.core.encode import AvifSettings, JpegSettings, KeptSettings, Settings, WebpSettings
 from lean_parcel.core.outcome import enough_for_next_level, explain
 from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial
 
@@ -44,6 +44,14 @@ def test_an_original_that_is_lighter_is_said() -> None:
     assert "The original is lighter still, at 40.0 kB." in explain(
         [candidate(AVIF, 1000)], SUBJECT, 40_000
     )
+
+
+def test_an_original_that_can_be_kept_is_named_first() -> None:
+    kept = candidate(KeptSettings(format="jpeg"), 1000)
+    first = "Keep the original: at 40.0 kB it fits its place as it came, and nothing is lost."
+    assert explain([kept], SUBJECT, 40_000) == first
+    words = explain([kept, candidate(AVIF, 1000)], SUBJECT, 40_000)
+    assert words.startswith(f"{first} AVIF at full pixels comes next.")
 
 
 def test_what_would_be_enough_was_measured_or_is_an_estimate() -> None:

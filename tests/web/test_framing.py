@@ -166,12 +166,15 @@ def test_encodes_are_made_by_hand(client: FlaskClient, workspace: Workspace) -> 
     formats = client.get("/api/knobs").json["formats"]
     assert [each["format"] for each in formats] == ["jpeg", "webp", "avif", "png"]
     wish = {"settings": {"format": "webp", "quality": 33, "sharp_chroma": True}}
-    made = client.post(path, json=wish).json
+    made = client.post(path, json=wish).json["encode"]
     assert made["settings"]["sharp_chroma"] is True
     assert made in client.get(f"/api/photos/{weighing['id']}").json["encodes"]
     data = client.get(f"/api/encodes/{made['id']}/file").data
     assert len(data) == made["size_bytes"]
-    assert client.post(path, json=wish).json == made
+    assert client.post(path, json=wish).json == {"encode": made, "is_draft": False}
+    draft = client.post(path, json={**wish, "width_px": 90, "may_draft": True}).json
+    assert draft["is_draft"]
+    assert draft["encode"]["settings"]["effort"] == 2
     for settings, code in (
         ({"format": "webp", "quality": 300}, "invalid_settings"),
         ({"format": "gif", "quality": 3}, "invalid_request"),

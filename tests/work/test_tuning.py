@@ -23,7 +23,7 @@ def test_an_encode_by_hand_is_made_once_and_measured(
 ) -> None:
     photo_id = workspace.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
-    made = workspace.tuner.encode(photo_id, replace(JPEG, trellis=False), None)
+    made, _ = workspace.tuner.encode(photo_id, replace(JPEG, trellis=False), None)
     stored, data = workspace.encoded_file(made.id)
     assert stored == made
     framed = workspace.weighing(photo_id).framed
@@ -31,7 +31,7 @@ def test_an_encode_by_hand_is_made_once_and_measured(
     pixels = decode(workspace.framed_pixels(framed.id))
     assert data == encode(pixels, replace(JPEG, trellis=False))
     calls = executor.calls
-    assert workspace.tuner.encode(photo_id, replace(JPEG, trellis=False), None) == made
+    assert workspace.tuner.encode(photo_id, replace(JPEG, trellis=False), None) == (made, False)
     assert executor.calls == calls
     assert made in workspace.weighing(photo_id).encodes
     workspace.set_pick(photo_id, made.id)
@@ -42,11 +42,33 @@ def test_settings_come_as_they_can_be_and_on_the_photos_background(workspace: Wo
     photo_id = workspace.add_photo("a.png", file(cutout()), aim=AIM)
     workspace.change(photo_id, reframing({"background": "#204060"}, turn=None, crops=False))
     settled(workspace, photo_id)
-    made = workspace.tuner.encode(photo_id, replace(JPEG, chroma="4:2:2"), 48)
+    made, _ = workspace.tuner.encode(photo_id, replace(JPEG, chroma="4:2:2"), 48)
     assert made.trial.settings == JpegSettings(
         quality=50, chroma="4:2:2", trellis=False, deringing=False, table=0, background="#204060"
     )
     assert (made.trial.width_px, made.trial.height_px) == (48, 32)
+
+
+def test_a_draft_comes_first_and_the_real_one_takes_its_place(workspace: Workspace) -> None:
+    photo_id = workspace.add_photo("a.png", file(photo()), aim=AIM)
+    settled(workspace, photo_id)
+    wish = AvifSettings(quality=33, chroma="4:2:2")
+    draft, is_draft = workspace.tuner.encode(photo_id, wish, None, may_draft=True)
+    assert is_draft
+    assert draft.trial.settings == replace(wish, speed=8)
+    real, is_draft = workspace.tuner.encode(photo_id, wish, None)
+    assert real.trial.settings == wish
+    assert not is_draft
+    assert workspace.tuner.encode(photo_id, wish, None, may_draft=True) == (real, False)
+
+
+def test_what_is_quick_needs_no_draft(workspace: Workspace) -> None:
+    photo_id = workspace.add_photo("a.png", file(photo()), aim=AIM)
+    settled(workspace, photo_id)
+    for wish in (JPEG, AvifSettings(quality=33, chroma="4:2:2", speed=9)):
+        made, is_draft = workspace.tuner.encode(photo_id, wish, None, may_draft=True)
+        assert made.trial.settings == wish
+        assert not is_draft
 
 
 @pytest.mark.parametrize("width_px", [0, -3, 97, 10**9])

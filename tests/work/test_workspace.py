@@ -1,3 +1,4 @@
+import io
 import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -5,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from lean_parcel.core.aim import Aim
 from lean_parcel.core.errors import NotFoundError, TruncatedPhoto, UsageError
@@ -55,6 +57,32 @@ def test_a_photo_is_weighed_by_itself_and_everything_is_kept(workspace: Workspac
         assert stored == encode
         assert len(encoded) == encode.measured.size_bytes
     assert workspace.original(photo_id)[1] == data
+
+
+@pytest.mark.parametrize("likeness", [None, 99.0])
+def test_an_original_that_fits_its_place_is_offered_and_kept_to_the_byte(
+    workspace: Workspace, likeness: float | None
+) -> None:
+    data = file(photo(96, 64), "JPEG", quality=60)
+    aim = Aim(place=AIM.place, limit_bytes=len(data), likeness=likeness)
+    photo_id = workspace.add_photo("a.jpg", data, aim=aim)
+    best = settled(workspace, photo_id).candidates[0]
+    assert best.trial.is_kept
+    assert best.measured.likeness == 100
+    assert workspace.encoded_file(best.id)[1] == data
+    workspace.set_pick(photo_id, best.id)
+    assert workspace.pages.view().photos[photo_id].pick == best
+    workspace.change(photo_id, aiming({"limit_bytes": len(data) - 1, "likeness": None}))
+    assert not any(encode.trial.is_kept for encode in settled(workspace, photo_id).candidates)
+
+
+def test_an_original_of_several_pictures_is_not_offered(workspace: Workspace) -> None:
+    frames = [Image.fromarray(photo(96, 64, seed)) for seed in (1, 2)]
+    out = io.BytesIO()
+    frames[0].save(out, "WEBP", save_all=True, append_images=frames[1:], quality=20)
+    aim = Aim(place=AIM.place, limit_bytes=100_000)
+    photo_id = workspace.add_photo("a.webp", out.getvalue(), aim=aim)
+    assert not any(encode.trial.is_kept for encode in settled(workspace, photo_id).candidates)
 
 
 def test_a_bad_file_stores_nothing(workspace: Workspace) -> None:

@@ -22,9 +22,11 @@ export type FramingChange = Wire['FramingChangeValue']
 export type PhotoChange = Wire['PhotoChangeValue']
 export type PageChange = Wire['PageChangeValue']
 export type Source = Wire['Source']
-export type Settings = Encode['settings']
+/** What an encoder was told; an original that is kept has none. */
+export type Settings = Wire['EncodeWishValue']['settings']
+export type MetadataPolicy = Wire['PolicyCostValue']['policy']
 export type Format = Settings['format']
-export type EncodeWish = Wire['EncodeWishValue']
+export type EncodeWish = Omit<Wire['EncodeWishValue'], 'may_draft'>
 export type Knob = Wire['Knob']
 export type FormatKnobs = Wire['FormatKnobs']
 
@@ -102,7 +104,7 @@ export const api = {
         body: { encode_id: encodeId },
       }),
     ),
-  makeEncode: (photoId: number, wish: EncodeWish) =>
+  makeEncode: (photoId: number, wish: Wire['EncodeWishValue']) =>
     unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wish })),
   knobs: () => unwrap(client.GET('/api/knobs')),
   stopSearch: (photoId: number) =>

@@ -6,7 +6,6 @@ import {
   type AimChange,
   api,
   type Encode,
-  type EncodeWish,
   type FramingChange,
   type NamedPlace,
   type PageChange,
@@ -122,10 +121,10 @@ export function useSetPick(photoId: number) {
 /** An encode by hand, shown as soon as it is measured. */
 export function useMakeEncode(photoId: number) {
   const queries = useQueryClient()
-  return async (wish: EncodeWish) => {
+  return async (wish: Wire['EncodeWishValue']) => {
     const made = await api.makeEncode(photoId, wish)
     const key = [...keys.photo(photoId), 'weighing']
-    queries.setQueryData<Weighing>(key, (kept) => kept && withEncode(kept, made))
+    queries.setQueryData<Weighing>(key, (kept) => kept && withEncode(kept, made.encode))
     void queries.invalidateQueries({ queryKey: key })
     return made
   }

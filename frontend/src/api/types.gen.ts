@@ -467,7 +467,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["EncodeValue"];
+                        "application/json": components["schemas"]["MadeValue"];
                     };
                 };
                 /** @description Refused */
@@ -1469,7 +1469,7 @@ export interface components {
             /** Id */
             id: number;
             /** Settings */
-            settings: components["schemas"]["JpegSettings"] | components["schemas"]["WebpSettings"] | components["schemas"]["AvifSettings"] | components["schemas"]["PngSettings"];
+            settings: components["schemas"]["JpegSettings"] | components["schemas"]["WebpSettings"] | components["schemas"]["AvifSettings"] | components["schemas"]["PngSettings"] | components["schemas"]["KeptSettings"];
             /** Width Px */
             width_px: number;
             /** Height Px */
@@ -1483,7 +1483,8 @@ export interface components {
         };
         /**
          * EncodeWishValue
-         * @description An encode to be made of a photo as it is framed, this wide or with all its pixels.
+         * @description An encode to be made of a photo as it is framed, this wide or with all its pixels; or first a
+         *     draft of it.
          */
         EncodeWishValue: {
             /** Settings */
@@ -1493,6 +1494,11 @@ export interface components {
              * @default null
              */
             width_px: number | null;
+            /**
+             * May Draft
+             * @default false
+             */
+            may_draft: boolean;
         };
         /**
          * Enough
@@ -1837,6 +1843,23 @@ export interface components {
             format: "jpeg";
         };
         /**
+         * KeptSettings
+         * @description Nothing is encoded: the original is kept as it came, in its own format.
+         */
+        KeptSettings: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif";
+            /**
+             * Kept
+             * @default true
+             * @constant
+             */
+            kept: true;
+        };
+        /**
          * KneeValue
          * @description The encode from which on more bytes gain little, and the likeness that twice of them gain.
          */
@@ -1944,6 +1967,15 @@ export interface components {
             mbit_s: number;
             /** Seconds */
             seconds: number;
+        };
+        /**
+         * MadeValue
+         * @description An encode that was asked for, or a draft of it.
+         */
+        MadeValue: {
+            encode: components["schemas"]["EncodeValue"];
+            /** Is Draft */
+            is_draft: boolean;
         };
         /**
          * MarginsValue

@@ -27,6 +27,7 @@ from lean_parcel.core.encode import (
     AvifSettings,
     Format,
     JpegSettings,
+    KeptSettings,
     PngSettings,
     Settings,
     WebpSettings,
@@ -228,3 +229,5 @@ def _setting_words(settings: Settings) -> str:
             return "lossless" if settings.lossless else f"quality {settings.quality}"
         case PngSettings():
             return f"{settings.colours} colours" if settings.colours else "lossless"
+        case KeptSettings():
+            return "as it came"

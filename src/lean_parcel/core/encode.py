@@ -19,6 +19,7 @@ from PIL import Image
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.embed import embed_in_jpeg, embed_in_png, embed_in_webp
+from lean_parcel.core.errors import UsageError
 from lean_parcel.core.metadata import NO_BLOCKS, Blocks
 from lean_parcel.core.pixels import has_alpha, over_background
 
@@ -90,8 +91,17 @@ class PngSettings:
     format: Literal["png"] = "png"
 
 
-Settings = JpegSettings | WebpSettings | AvifSettings | PngSettings
-_SETTINGS: dict[str, Callable[..., Settings]] = {
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptSettings:
+    """Nothing is encoded: the original is kept as it came, in its own format."""
+
+    format: Format
+    kept: Literal[True] = True
+
+
+EncoderSettings = JpegSettings | WebpSettings | AvifSettings | PngSettings
+Settings = EncoderSettings | KeptSettings
+_SETTINGS: dict[str, Callable[..., EncoderSettings]] = {
     "jpeg": JpegSettings,
     "webp": WebpSettings,
     "avif": AvifSettings,
@@ -101,6 +111,11 @@ _SETTINGS: dict[str, Callable[..., Settings]] = {
 
 def settings_from(values: dict[str, Any]) -> Settings:
     """Settings from the plain values that `dataclasses.asdict` gives."""
+    return KeptSettings(**values) if values.get("kept") else encoder_settings_from(values)
+
+
+def encoder_settings_from(values: dict[str, Any]) -> EncoderSettings:
+    """The same for what is encoded."""
     return _SETTINGS[values["format"]](**values)
 
 
@@ -114,7 +129,8 @@ def encode(pixels: U8, settings: Settings, blocks: Blocks = NO_BLOCKS) -> bytes:
     """One file of 8-bit pixels, (H, W, 3), or (H, W, 4) with straight alpha, in sRGB or in the
     gamut of the profile among the blocks.
 
-    JPEG has no alpha and is composed on its background. Costs, at a megapixel on one core: JPEG
+    JPEG has no alpha and is composed on its background. Raises UsageError `invalid_settings` for an
+    original that is kept. Costs, at a megapixel on one core: JPEG
     0.1 to 0.4 s, WebP 0.3 to 0.9 s, AVIF 0.8 to 5 s (the more the higher the quality), PNG palette
     1 to 1.5 s, PNG lossless 1 to 2 s.
     """
@@ -127,6 +143,8 @@ def encode(pixels: U8, settings: Settings, blocks: Blocks = NO_BLOCKS) -> bytes:
             return _encode_avif(pixels, settings, blocks)
         case PngSettings():
             return embed_in_png(_encode_png(pixels, settings), blocks)
+        case KeptSettings():
+            raise UsageError("An original is kept, not encoded.", "invalid_settings")
 
 
 def _with_blocks(webp: bytes, pixels: U8, blocks: Blocks) -> bytes:
@@ -139,7 +157,7 @@ def _with_blocks(webp: bytes, pixels: U8, blocks: Blocks) -> bytes:
 def block_costs(blocks: Blocks) -> dict[Format, int]:
     """The bytes that blocks add to a file of each format, measured on one of 16 x 16 pixels."""
     pixels = np.zeros((16, 16, 3), np.uint8)
-    smallest: tuple[Settings, ...] = (
+    smallest: tuple[EncoderSettings, ...] = (
         JpegSettings(quality=50, chroma="4:2:0"),
         PngSettings(colours=2, effort=0),
         WebpSettings(quality=50, effort=0),

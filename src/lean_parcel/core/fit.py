@@ -9,7 +9,7 @@ drafts have promised too much, the next best place of the survey is searched.
 import math
 from collections.abc import Sequence
 
-from lean_parcel.core.encode import Format, Settings
+from lean_parcel.core.encode import EncoderSettings, Format
 from lean_parcel.core.lockstep import FormatSearch, Lane, each_once, side_by_side
 from lean_parcel.core.scales import EXACT, Scale, scales_of
 from lean_parcel.core.search import largest_fitting
@@ -48,7 +48,7 @@ def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candid
 
 
 def _search(
-    scales: Sequence[Scale], exact: Settings | None, subject: Subject, limit_bytes: int
+    scales: Sequence[Scale], exact: EncoderSettings | None, subject: Subject, limit_bytes: int
 ) -> FormatSearch:
     if exact and LOSSLESS_FLOOR * subject.quick_png_size_bytes <= limit_bytes:
         (made,) = yield (trial_at(exact, subject.rungs[0]),)

@@ -7,10 +7,10 @@ says why, and `settled` brings whatever comes in to what can be.
 from dataclasses import dataclass, replace
 
 from lean_parcel.core.encode import (
+    EncoderSettings,
     Format,
     JpegSettings,
-    Settings,
-    settings_from,
+    encoder_settings_from,
     settings_values,
 )
 from lean_parcel.core.errors import UsageError
@@ -225,7 +225,7 @@ def knobs_of(name: Format) -> FormatKnobs:
     return next(each for each in KNOBS if each.format == name)
 
 
-def settled(settings: Settings) -> Settings:
+def settled(settings: EncoderSettings) -> EncoderSettings:
     """Settings as they can be: values in range, and what a rule forbids put right. Raises
     UsageError `invalid_settings` for a value that a knob does not have."""
     knobs = knobs_of(settings.format)
@@ -239,7 +239,7 @@ def settled(settings: Settings) -> Settings:
     for rule in knobs.rules:
         if values[rule.field] in rule.values and values[rule.target] not in rule.allowed:
             values[rule.target] = rule.allowed[0]
-    return settings_from(values)
+    return encoder_settings_from(values)
 
 
 def _has(knob: Knob, value: Value) -> bool:
@@ -250,7 +250,7 @@ def _has(knob: Knob, value: Value) -> bool:
     return isinstance(value, int | float) and knob.least <= value <= knob.most
 
 
-def on_background(settings: Settings, background: str) -> Settings:
+def on_background(settings: EncoderSettings, background: str) -> EncoderSettings:
     """Settings that fill transparency with this colour, where they fill it."""
     if isinstance(settings, JpegSettings):
         return replace(settings, background=background)

@@ -46,8 +46,15 @@ def explain(candidates: Sequence[Candidate], subject: Subject, original_bytes: i
 def _sentences(
     candidates: Sequence[Candidate], subject: Subject, original_bytes: int
 ) -> Iterator[str]:
+    is_kept = candidates[0].trial.is_kept
+    if is_kept:
+        size = format_size(original_bytes)
+        yield f"Keep the original: at {size} it fits its place as it came, and nothing is lost."
+        candidates = candidates[1:]
+        if not candidates or not candidates[0].within_limit:
+            return
     best = candidates[0]
-    yield f"{_name(best)} at {_pixels(best, subject)} pixels wins."
+    yield f"{_name(best)} at {_pixels(best, subject)} pixels {'comes next' if is_kept else 'wins'}."
     fitting = {c.trial.settings.format: c for c in reversed(candidates) if c.within_limit}
     full = {name for name, c in fitting.items() if _is_full(c, subject)}
     fewer = [c for name, c in fitting.items() if name not in full and c is not best]
@@ -57,7 +64,7 @@ def _sentences(
     missing = [c for c in candidates if c.trial.settings.format not in fitting]
     if missing:
         yield f"{' and '.join(_name(c) for c in missing)} cannot fit."
-    if original_bytes <= best.measured.size_bytes:
+    if not is_kept and original_bytes <= best.measured.size_bytes:
         yield f"The original is lighter still, at {format_size(original_bytes)}."
 
 

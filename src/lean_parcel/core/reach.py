@@ -11,7 +11,7 @@ from collections.abc import Generator, Sequence
 
 import numpy as np
 
-from lean_parcel.core.encode import Format, Settings
+from lean_parcel.core.encode import EncoderSettings, Format
 from lean_parcel.core.fit import LOSSLESS_FLOOR
 from lean_parcel.core.lockstep import FormatSearch, each_once
 from lean_parcel.core.scales import EXACT, Scale, scales_of
@@ -51,7 +51,7 @@ def lightest_first(candidates: Sequence[Candidate], subject: Subject) -> list[Ca
 
 
 def _search(
-    scales: list[Scale], exact: Settings | None, subject: Subject, likeness: float
+    scales: list[Scale], exact: EncoderSettings | None, subject: Subject, likeness: float
 ) -> FormatSearch:
     best: Candidate | None = None
     full = subject.rungs[0]

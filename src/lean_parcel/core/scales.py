@@ -16,8 +16,10 @@ import numpy as np
 from lean_parcel.core.encode import (
     AvifSettings,
     Chroma,
+    EncoderSettings,
     Format,
     JpegSettings,
+    KeptSettings,
     PngSettings,
     Settings,
     WebpSettings,
@@ -166,9 +168,11 @@ class Scale:
 
     name: str
     qualities: Sequence[int]
-    settings: Callable[[int], Settings]
-    #: The settings of a cheap encode that looks nearly the same for some more bytes.
-    draft: Callable[[int], Settings]
+    settings: Callable[[int], EncoderSettings]
+
+    def draft(self, quality: int) -> Settings:
+        """The settings of a draft of a quality."""
+        return drafted(self.settings(quality))
 
     @property
     def draft_excess(self) -> float:
@@ -196,16 +200,32 @@ def _curve(name: str) -> tuple[float, ...]:
     return tuple(np.maximum.accumulate(values).tolist())
 
 
+def drafted(settings: Settings) -> Settings:
+    """Settings of a cheap encode that looks nearly the same for some more bytes.
+
+    AVIF goes to speed 8: at 9 libaom leaves out tools that 4:4:4 lives on, and chroma modes compare
+    otherwise.
+    """
+    match settings:
+        case JpegSettings():
+            return replace(settings, progressive=False)
+        case WebpSettings():
+            return replace(settings, effort=min(settings.effort, 2))
+        case AvifSettings():
+            return replace(settings, speed=max(settings.speed, 8))
+        case PngSettings():
+            return replace(settings, effort=0)
+        case KeptSettings():
+            return settings
+
+
 def jpeg_scale(chroma: Chroma, background: str) -> Scale:
-    """JPEG qualities in one chroma mode; drafts are baseline."""
-
-    def settings(quality: int) -> JpegSettings:
-        return JpegSettings(quality=quality, chroma=chroma, background=background)
-
-    def draft(quality: int) -> JpegSettings:
-        return replace(settings(quality), progressive=False)
-
-    return Scale(f"jpeg {chroma}", QUALITIES["jpeg"], settings, draft)
+    """JPEG qualities in one chroma mode."""
+    return Scale(
+        f"jpeg {chroma}",
+        QUALITIES["jpeg"],
+        lambda quality: JpegSettings(quality=quality, chroma=chroma, background=background),
+    )
 
 
 #: With transparency effort 6 takes twenty times as long for 5 % fewer bytes (1.5 megapixels of the
@@ -215,42 +235,31 @@ _WEBP_EFFORT, _WEBP_EFFORT_WITH_ALPHA = 6, 5
 
 def webp_scale(*, sharp_chroma: bool = False, is_transparent: bool = False) -> Scale:
     """Lossy WebP qualities, with or without sharp chroma, which takes twice the time and over the
-    demo photos won from -1 to 11 points of likeness at equal bytes; drafts at effort 2."""
+    demo photos won from -1 to 11 points of likeness at equal bytes."""
     effort = _WEBP_EFFORT_WITH_ALPHA if is_transparent else _WEBP_EFFORT
-
-    def settings(quality: int) -> WebpSettings:
-        return WebpSettings(quality=quality, effort=effort, sharp_chroma=sharp_chroma)
-
-    def draft(quality: int) -> WebpSettings:
-        return replace(settings(quality), effort=2)
-
-    return Scale("webp sharp" if sharp_chroma else "webp", QUALITIES["webp"], settings, draft)
+    return Scale(
+        "webp sharp" if sharp_chroma else "webp",
+        QUALITIES["webp"],
+        lambda quality: WebpSettings(quality=quality, effort=effort, sharp_chroma=sharp_chroma),
+    )
 
 
 def avif_scale(chroma: Chroma) -> Scale:
-    """AVIF qualities, one for each quantiser, in one chroma mode; drafts at speed 8: at 9 libaom
-    leaves out tools that 4:4:4 lives on, and the modes compare otherwise."""
-
-    def settings(quality: int) -> AvifSettings:
-        return AvifSettings(quality=quality, chroma=chroma)
-
-    def draft(quality: int) -> AvifSettings:
-        return replace(settings(quality), speed=8)
-
-    return Scale(f"avif {chroma}", QUALITIES["avif"], settings, draft)
+    """AVIF qualities, one for each quantiser, in one chroma mode."""
+    return Scale(
+        f"avif {chroma}",
+        QUALITIES["avif"],
+        lambda quality: AvifSettings(quality=quality, chroma=chroma),
+    )
 
 
 def palette_scale() -> Scale:
-    """PNG palettes by their number of colours; drafts without the last squeeze."""
-
-    def draft(colours: int) -> PngSettings:
-        return PngSettings(colours=colours, effort=0)
-
-    return Scale("png", QUALITIES["png"], lambda colours: PngSettings(colours=colours), draft)
+    """PNG palettes by their number of colours."""
+    return Scale("png", QUALITIES["png"], lambda colours: PngSettings(colours=colours))
 
 
 #: The settings of a file without loss, in the formats that have one worth trying.
-EXACT: dict[Format, Settings] = {
+EXACT: dict[Format, EncoderSettings] = {
     "webp": WebpSettings(quality=75, lossless=True),
     "png": PngSettings(colours=None),
 }

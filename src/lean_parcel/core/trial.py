@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lean_parcel.core.encode import Settings
+from lean_parcel.core.encode import KeptSettings, Settings
 
 #: Fractions of the framed width that a candidate may have.
 PIXEL_RATIOS = (1.0, 0.75, 0.5, 0.35, 0.25)
@@ -31,11 +31,16 @@ class Subject:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Trial:
-    """An encode to be made: settings, and pixels sent."""
+    """An encode to be made: settings, and pixels sent; or the original, which is kept."""
 
     settings: Settings
     width_px: int
     height_px: int
+
+    @property
+    def is_kept(self) -> bool:
+        """Whether this is the original."""
+        return isinstance(self.settings, KeptSettings)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

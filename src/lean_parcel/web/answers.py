@@ -3,9 +3,9 @@
 The OpenAPI document and the TypeScript types are generated from here (see `openapi`).
 """
 
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import Format, Settings
@@ -36,7 +36,7 @@ class EncodeValue(BaseModel):
     """One encode: a point of the chart."""
 
     id: int
-    settings: Annotated[Settings, Field(discriminator="format")]
+    settings: Settings
     width_px: int
     height_px: int
     size_bytes: int
@@ -55,6 +55,13 @@ class EncodeValue(BaseModel):
             likeness=encode.measured.likeness,
             encode_ms=encode.encode_ms,
         )
+
+
+class MadeValue(BaseModel):
+    """An encode that was asked for, or a draft of it."""
+
+    encode: EncodeValue
+    is_draft: bool
 
 
 class PhotoValue(BaseModel):
@@ -384,7 +391,7 @@ ANSWERS: list[type[BaseModel]] = [
     PlacesValue,
     AddedValue,
     LibraryValue,
-    EncodeValue,
+    MadeValue,
     KnobsValue,
     ChangesValue,
     ErrorValue,

@@ -88,7 +88,7 @@ OPERATIONS = [
         f"{_PHOTO}/encodes",
         "Make an encode by hand",
         takes=requests.EncodeWishValue,
-        gives=answers.EncodeValue,
+        gives=answers.MadeValue,
     ),
     _operation_of("get", "/api/knobs", "What can be turned", gives=answers.KnobsValue),
     _operation_of("delete", f"{_PHOTO}/search", "End the search where it stands"),

@@ -12,6 +12,7 @@ from lean_parcel.web.answers import (
     EncodeValue,
     FindingsValue,
     JournalValue,
+    MadeValue,
     MarginsValue,
     WeighingValue,
 )
@@ -129,10 +130,12 @@ def set_pick(photo_id: int) -> tuple[str, int]:
 
 @routes.post("/<int:photo_id>/encodes")
 def make_encode(photo_id: int) -> Response:
-    """An encode with settings by hand, kept or made."""
+    """An encode with settings by hand, kept or made, or a draft of it."""
     wish = EncodeWishValue.model_validate_json(request.get_data())
-    encode = workspace().tuner.encode(photo_id, wish.settings, wish.width_px)
-    return answer(EncodeValue.of(encode))
+    encode, is_draft = workspace().tuner.encode(
+        photo_id, wish.settings, wish.width_px, may_draft=wish.may_draft
+    )
+    return answer(MadeValue(encode=EncodeValue.of(encode), is_draft=is_draft))
 
 
 @routes.delete("/<int:photo_id>/search")

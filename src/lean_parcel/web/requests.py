@@ -4,7 +4,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
 
-from lean_parcel.core.encode import Format, Settings
+from lean_parcel.core.encode import EncoderSettings, Format
 from lean_parcel.core.framing import (
     Focus,
     Gamut,
@@ -66,10 +66,12 @@ class PickValue(BaseModel):
 
 
 class EncodeWishValue(BaseModel):
-    """An encode to be made of a photo as it is framed, this wide or with all its pixels."""
+    """An encode to be made of a photo as it is framed, this wide or with all its pixels; or first a
+    draft of it."""
 
-    settings: Annotated[Settings, Field(discriminator="format")]
+    settings: Annotated[EncoderSettings, Field(discriminator="format")]
     width_px: int | None = None
+    may_draft: bool = False
 
 
 class GoBackValue(BaseModel):

@@ -4,7 +4,7 @@ from concurrent.futures import Executor, Future
 from dataclasses import replace
 from sqlite3 import Connection
 
-from lean_parcel.core.framing import Framing
+from lean_parcel.core.framing import Framing, MetadataPolicy
 from lean_parcel.core.metadata import Blocks, Credit
 from lean_parcel.core.photo import Limits, profile_of
 from lean_parcel.store import blobs, database, inspections
@@ -37,9 +37,16 @@ class Inspector:
     def blocks(self, connection: Connection, photo: Photo, framing: Framing) -> Blocks:
         """What travels in a photo's files: the metadata that its policy lets through, and the
         profile of its gamut."""
+        allowed = self._let_through(connection, photo, framing.metadata)
+        return replace(allowed, icc=profile_of(framing.gamut))
+
+    def carried(self, connection: Connection, photo: Photo) -> Blocks:
+        """All metadata that a photo came with."""
+        return self._let_through(connection, photo, "everything")
+
+    def _let_through(self, connection: Connection, photo: Photo, policy: MetadataPolicy) -> Blocks:
         choices = self.of_photo(connection, photo).choices
-        chosen = next(choice for choice in choices if choice.policy == framing.metadata)
-        return replace(chosen.blocks, icc=profile_of(framing.gamut))
+        return next(choice.blocks for choice in choices if choice.policy == policy)
 
 
 def keep(connection: Connection, photo_id: int, made: Inspected) -> Inspection:

@@ -8,10 +8,11 @@ from sqlite3 import Connection
 
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
 from lean_parcel.core.journal import State
+from lean_parcel.core.keep import kept_original
 from lean_parcel.core.metadata import Blocks
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.plan import plan_framing
-from lean_parcel.core.trial import Trial
+from lean_parcel.core.trial import Measured, Trial
 from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
@@ -19,7 +20,7 @@ from lean_parcel.work.changes import Changes
 from lean_parcel.work.fitting import EncodeMade, Event, Fitting, FormatEnded, FormatFailed
 from lean_parcel.work.inspecting import Inspector
 from lean_parcel.work.lanes import Lanes
-from lean_parcel.work.tasks import FramedFiles, Load, frame_task
+from lean_parcel.work.tasks import FramedFiles, Load, frame_task, keep_task
 
 _log = logging.getLogger(__name__)
 
@@ -135,7 +136,49 @@ class _Run:
             return
         for event in fitting.events():
             self._store(connection, row.id, blocks, event)
+        self._keep_original(connection, photo, state, row, blocks)
         self._end(connection, "done")
+
+    def _keep_original(
+        self, connection: Connection, photo: Photo, state: State, row: FramedRow, blocks: Blocks
+    ) -> None:
+        """Offers the original itself, where it does what is aimed for and nothing that was found
+        reaches the likeness with fewer bytes."""
+        plan = plan_framing(
+            photo.source.width_px, photo.source.height_px, state.framing, state.aim.place
+        )
+        carried = self._desk.inspector.carried(connection, photo)
+        trial = kept_original(photo.source, plan, state.framing, state.aim, carried)
+        size_bytes = photo.source.size_bytes
+        if trial is None or size_bytes > self._most_bytes(connection, state):
+            return
+        load = _load(connection, row, state, blocks)
+        original = blobs.get(connection, photo.original_sha256)
+        likeness = self._desk.lanes.submit(
+            photo.id, keep_task, load, original, photo.name, self._desk.limits
+        ).result()
+        if likeness is None:
+            return
+        with database.transaction(connection):
+            kept = encodes.add(
+                connection,
+                framed_id=row.id,
+                blocks=blocks,
+                trial=trial,
+                measured=Measured(size_bytes=size_bytes, likeness=likeness),
+                encode_ms=0,
+                file_sha256=photo.original_sha256,
+            )
+            if searches.is_current(connection, self.search_id):
+                searches.add_candidate(connection, self.search_id, kept.id, within_limit=True)
+
+    def _most_bytes(self, connection: Connection, state: State) -> int:
+        """What an original may weigh to be worth an offer."""
+        if state.aim.likeness is None:
+            return state.aim.limit_bytes
+        found = searches.of_photo(connection, self._photo_id).found
+        sizes = [encodes.get(connection, each.encode_id).measured.size_bytes for each in found]
+        return min(sizes, default=0)
 
     def _framed(self, connection: Connection, photo: Photo, state: State) -> FramedRow:
         """The framed pixels that were made for this plan, or new ones."""
@@ -165,11 +208,7 @@ class _Run:
         made = encodes.of_framed(connection, row.id, blocks)
         self._encode_ids = {encode.trial: encode.id for encode in made}
         known = {encode.trial: encode.measured for encode in made}
-        load = Load(
-            pixels_png=blobs.get(connection, row.pixels_sha256),
-            gamut=state.framing.gamut,
-            blocks=blocks,
-        )
+        load = _load(connection, row, state, blocks)
         with self._lock:
             if self._is_cancelled:
                 return None
@@ -235,6 +274,11 @@ class _Run:
                 error_message=error.message if error else None,
             )
         self._desk.changes.announce(self._photo_id)
+
+
+def _load(connection: Connection, row: FramedRow, state: State, blocks: Blocks) -> Load:
+    pixels_png = blobs.get(connection, row.pixels_sha256)
+    return Load(pixels_png=pixels_png, gamut=state.framing.gamut, blocks=blocks)
 
 
 def add_framed(connection: Connection, original_sha256: str, made: FramedFiles) -> FramedRow:

@@ -5,6 +5,7 @@ with the same one; that changes how long a task takes and never what it returns.
 """
 
 import hashlib
+import io
 import math
 import os
 import resource
@@ -14,6 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import pyvips
+from PIL import Image
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.encode import (
@@ -211,6 +213,15 @@ def encode_task(load: Load, trial: Trial) -> Encoded:
         measured=Measured(size_bytes=len(data), likeness=likeness),
         encode_ms=encode_ms,
     )
+
+
+def keep_task(load: Load, original: bytes, name: str, limits: Limits) -> float | None:
+    """The likeness of an original that is kept as it came to its framed pixels; None where it is
+    more than one picture. Raises a PhotoError."""
+    with Image.open(io.BytesIO(original)) as image:
+        if getattr(image, "n_frames", 1) > 1:
+            return None
+    return _reference(load).likeness(open_pixels(original, name, limits, load.gamut))
 
 
 def likeness_task(

@@ -5,12 +5,14 @@ import threading
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Future
 from contextlib import AbstractContextManager
+from dataclasses import replace
 
-from lean_parcel.core.encode import Settings
+from lean_parcel.core.encode import EncoderSettings
 from lean_parcel.core.errors import Superseded, UsageError
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.knobs import on_background, settled
 from lean_parcel.core.metadata import Blocks
+from lean_parcel.core.scales import drafted
 from lean_parcel.core.trial import Trial
 from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.encodes import Encode
@@ -43,9 +45,17 @@ class Tuner:
         self._lock = threading.Lock()
         self._waiting: dict[int, Future[Encoded]] = {}
 
-    def encode(self, photo_id: int, settings: Settings, width_px: int | None) -> Encode:
+    def encode(
+        self,
+        photo_id: int,
+        settings: EncoderSettings,
+        width_px: int | None,
+        *,
+        may_draft: bool = False,
+    ) -> tuple[Encode, bool]:
         """The photo as it is framed, with these settings as they can be, and this many pixels wide
-        or all there are: the encode that is kept, or a new one.
+        or all there are: the encode that is kept, or a new one; and whether it is a draft, which
+        it `may_draft` where the real one takes its time and is not kept.
 
         Raises NotFoundError; UsageError `not_framed` before the pixels are made, `invalid_size` for
         more of them than there are, `invalid_settings`; Superseded where the photo's next encode
@@ -60,18 +70,19 @@ class Tuner:
             row = framed.get(connection, framed_id)
             blocks = self._inspector.blocks(connection, photo, framing)
             trial = _trial(row, settled(on_background(settings, framing.background)), width_px)
-            for made in encodes.of_framed(connection, row.id, blocks):
-                if made.trial == trial:
-                    cache.touch(connection, made)
-                    return made
+            kept = {made.trial: made for made in encodes.of_framed(connection, row.id, blocks)}
+            draft = _drafted(trial) if may_draft and trial not in kept else trial
+            if draft in kept:
+                cache.touch(connection, kept[draft])
+                return kept[draft], draft != trial
             load = _load(connection, row, framing, blocks)
-        encoded = self._made(photo_id, load, trial)
+        encoded = self._made(photo_id, load, draft)
         with self._connection() as connection, database.transaction(connection):
             encode = encodes.add(
                 connection,
                 framed_id=row.id,
                 blocks=blocks,
-                trial=trial,
+                trial=draft,
                 measured=encoded.measured,
                 encode_ms=encoded.encode_ms,
                 file_sha256=blobs.put(connection, encoded.data),
@@ -79,7 +90,7 @@ class Tuner:
             cache.touch(connection, encode)
             cache.evict(connection, self._room_bytes)
         self._changes.announce(photo_id)
-        return encode
+        return encode, draft != trial
 
     def _made(self, photo_id: int, load: Load, trial: Trial) -> Encoded:
         self._lanes.prefer(_TUNING)
@@ -100,12 +111,19 @@ class Tuner:
         return encoded
 
 
+def _drafted(trial: Trial) -> Trial:
+    """The same with less effort; a JPEG comes at once, and needs no draft."""
+    if trial.settings.format == "jpeg":
+        return trial
+    return replace(trial, settings=drafted(trial.settings))
+
+
 def _load(connection: sqlite3.Connection, row: FramedRow, framing: Framing, blocks: Blocks) -> Load:
     pixels_png = blobs.get(connection, row.pixels_sha256)
     return Load(pixels_png=pixels_png, gamut=framing.gamut, blocks=blocks)
 
 
-def _trial(row: FramedRow, settings: Settings, width_px: int | None) -> Trial:
+def _trial(row: FramedRow, settings: EncoderSettings, width_px: int | None) -> Trial:
     full = row.subject.rungs[0]
     width_px = full.width_px if width_px is None else width_px
     if not 1 <= width_px <= full.width_px:

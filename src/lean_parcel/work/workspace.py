@@ -245,10 +245,9 @@ class Workspace:
                 encode = encodes.get(connection, encode_id)
             if row is None or row.id != encode.framed_id:
                 raise NotFoundError(f"There is no candidate {encode_id} for this photo.")
-            words = (
-                f"Took {encode.trial.settings.format.upper()},"
-                f" {format_size(encode.measured.size_bytes)}"
-            )
+            trial = encode.trial
+            name = "the original" if trial.is_kept else trial.settings.format.upper()
+            words = f"Took {name}, {format_size(encode.measured.size_bytes)}"
         self.change(photo_id, lambda state, _: replace(state, picked_encode_id=encode_id), words)
 
     def weighing(self, photo_id: int) -> Weighing:

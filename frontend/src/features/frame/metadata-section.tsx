@@ -1,22 +1,14 @@
-import type { Format, Wire } from '@/api/client'
-import { exactWords, FORMAT_NAMES } from '@/words'
+import type { Format, MetadataPolicy, Wire } from '@/api/client'
+import { exactWords, FORMAT_NAMES, POLICY_NAMES } from '@/words'
 
 import { Section } from './section'
 
-type Policy = Wire['PolicyCostValue']['policy']
-
-const NAMES: Record<Policy, string> = {
-  nothing: 'Nothing',
-  credit: 'Credit only',
-  'no-position': 'All but position',
-  everything: 'Everything',
-}
 const FORMATS = Object.keys(FORMAT_NAMES) as Format[]
 
 type Props = {
   policies: Wire['PolicyCostValue'][]
-  value: Policy
-  onChange: (policy: Policy) => void
+  value: MetadataPolicy
+  onChange: (policy: MetadataPolicy) => void
 }
 
 /** What travels along in the file, with the bytes that it costs in each format. */
@@ -48,7 +40,7 @@ export function MetadataSection({ policies, value, onChange }: Props) {
                     checked={policy === value}
                     onChange={() => onChange(policy)}
                   />
-                  {NAMES[policy]}
+                  {POLICY_NAMES[policy]}
                 </label>
               </td>
               {FORMATS.map((format) => (

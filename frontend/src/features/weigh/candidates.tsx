@@ -7,6 +7,7 @@ import {
   encodeName,
   exactWords,
   FORMAT_NAMES,
+  isKept,
   isMet,
   likenessWords,
   pixelWords,
@@ -19,6 +20,7 @@ type Props = {
   weighing: Weighing
   candidates: Encode[]
   selected: Encode | undefined
+  isDraft: boolean
   onSelect: (encodeId: number) => void
   against: Encode | undefined
   onPin: (encodeId: number | null) => void
@@ -26,7 +28,7 @@ type Props = {
 
 /** What was found, best first; one of it is looked at, and can be taken and saved. */
 export function Candidates(props: Props) {
-  const { weighing, candidates, selected, onSelect } = props
+  const { weighing, candidates, selected, isDraft, onSelect } = props
   const waiting = weighing.search.formats.filter((format) => format.state !== 'done')
   return (
     <section aria-label="Candidates" className="border-b border-line px-2 py-2">
@@ -47,6 +49,7 @@ export function Candidates(props: Props) {
               weighing={weighing}
               isSelected={candidate.id === selected?.id}
               onSelect={() => onSelect(candidate.id)}
+              note={isDraft && candidate.id === selected?.id ? 'draft' : undefined}
             />
           ))}
           {waiting.map((progress) => {
@@ -77,7 +80,7 @@ type RowProps = {
   weighing: Weighing
   isSelected: boolean
   onSelect: () => void
-  note?: string
+  note?: string | undefined
 }
 
 function Row({ candidate, weighing, isSelected, onSelect, note }: RowProps) {
@@ -124,7 +127,7 @@ function Row({ candidate, weighing, isSelected, onSelect, note }: RowProps) {
 /** What a format has already that is within the limit, while its search goes on. */
 export function bestSoFar(weighing: Weighing, format: Format): Encode | undefined {
   return weighing.encodes
-    .filter((encode) => encode.settings.format === format)
+    .filter((encode) => encode.settings.format === format && !isKept(encode))
     .filter((encode) => isMet(weighing.aim, encode))
     .sort((a, b) =>
       weighing.aim.likeness === null ? b.likeness - a.likeness : a.size_bytes - b.size_bytes,
@@ -160,7 +163,7 @@ function waitingWords(
   return progress.encodes ? `weighing, ${progress.encodes}` : 'waiting'
 }
 
-function Chosen({ weighing, selected, against, onPin }: Props & { selected: Encode }) {
+function Chosen({ weighing, selected, isDraft, against, onPin }: Props & { selected: Encode }) {
   const setPick = useSetPick(weighing.id)
   const isPick = weighing.pick_id === selected.id
   return (
@@ -172,9 +175,12 @@ function Chosen({ weighing, selected, against, onPin }: Props & { selected: Enco
           ' It has no transparency: it is filled with the colour of the page.'}
       </p>
       <p className="mt-0.5 font-semibold">
-        {savingWords(selected.size_bytes, weighing.source.size_bytes)}
+        {isKept(selected)
+          ? 'Not a byte of it changes'
+          : savingWords(selected.size_bytes, weighing.source.size_bytes)}
       </p>
-      <div className="mt-2.5 flex gap-2">
+      {isDraft && <p className="mt-0.5 text-soft">A draft: the file itself is being made.</p>}
+      <div className={`mt-2.5 flex gap-2 ${isDraft ? 'invisible' : ''}`}>
         {isPick ? (
           <Button disabled={setPick.isPending} onClick={() => setPick.mutate(null)}>
             Put back

@@ -2,6 +2,7 @@
 import { scaleLinear, scaleLog } from 'd3-scale'
 
 import type { Encode, Format } from '@/api/client'
+import { isKept } from '@/words'
 
 /** How far below the weakest candidate the axis goes, and at most below the best one. */
 const ROOM_BELOW = 8
@@ -70,7 +71,7 @@ export function spread(heights: readonly number[], gap: number): number[] {
 /** The measured points of a format that no other point of it beats in bytes and likeness both. */
 export function edge(encodes: readonly Encode[], format: Format): Encode[] {
   const points = encodes
-    .filter((encode) => encode.settings.format === format)
+    .filter((encode) => encode.settings.format === format && !isKept(encode))
     .sort((a, b) => a.size_bytes - b.size_bytes || b.likeness - a.likeness)
   const best: Encode[] = []
   for (const point of points) {

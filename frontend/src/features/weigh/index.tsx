@@ -4,13 +4,14 @@ import { NoPhoto } from '@/shell/no-photo'
 import { PhotoRail } from '@/shell/photo-rail'
 import { useWhere } from '@/shell/where'
 
-import { isMet } from '@/words'
+import { isKept, isMet } from '@/words'
 
 import { AimPanel } from './aim-panel'
 import { bestSoFar, Candidates } from './candidates'
 import { Chart } from './chart'
 import { Outcome } from './outcome'
 import { NothingFits } from './nothing-fits'
+import { isTunable } from './series'
 import { Stage } from './stage'
 import { TuningPanel } from './tuning-panel'
 import { useLook } from './use-look'
@@ -47,11 +48,17 @@ function Desk({ weighing }: { weighing: Weighing }) {
   const candidates = weighing.candidate_ids.map(known).filter((encode) => encode !== undefined)
   const wanted = known(look.candidateId) ?? known(weighing.pick_id)
   const soFar = FORMATS_BY_SPEED.map((format) => bestSoFar(weighing, format)).find(Boolean)
-  const selected = wanted ?? candidates[0] ?? soFar
   const rows = wanted && !candidates.includes(wanted) ? [...candidates, wanted] : candidates
   const best = candidates[0]
   const against = known(look.againstId)
   const tuning = useTuning(weighing.id, ({ id }) => setLook({ candidateId: id }))
+  const select = (candidateId: number) => {
+    tuning.leave()
+    setLook({ candidateId })
+  }
+  const inSight = wanted ?? candidates[0] ?? soFar
+  const isDraft = inSight !== undefined && inSight.id === tuning.draftId
+  const selected = isDraft && tuning.wish ? { ...inSight, settings: tuning.wish.settings } : inSight
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
       <main className="grid min-h-0 min-w-0 grid-rows-[1fr_236px]">
@@ -59,6 +66,7 @@ function Desk({ weighing }: { weighing: Weighing }) {
           <Stage
             framed={weighing.framed}
             candidate={selected}
+            isDraft={isDraft}
             against={against}
             background={weighing.framed.is_transparent ? weighing.framing.background : 'none'}
           />
@@ -72,7 +80,7 @@ function Desk({ weighing }: { weighing: Weighing }) {
           selected={selected}
           against={against}
           tuning={tuning}
-          onSelect={(candidateId) => setLook({ candidateId })}
+          onSelect={select}
         />
       </main>
       <aside
@@ -88,11 +96,19 @@ function Desk({ weighing }: { weighing: Weighing }) {
           weighing={weighing}
           candidates={rows}
           selected={selected}
-          onSelect={(candidateId) => setLook({ candidateId })}
+          isDraft={isDraft}
+          onSelect={select}
           against={against}
           onPin={(againstId) => setLook({ againstId })}
         />
-        {selected && <TuningPanel weighing={weighing} selected={selected} tuning={tuning} />}
+        {selected && isTunable(selected) && (
+          <TuningPanel weighing={weighing} selected={selected} tuning={tuning} />
+        )}
+        {selected && isKept(selected) && (
+          <p className="px-3.5 py-3 text-soft">
+            The original goes out untouched, so there is nothing to tune.
+          </p>
+        )}
       </aside>
     </div>
   )

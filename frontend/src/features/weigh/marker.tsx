@@ -5,7 +5,7 @@ import type { Encode } from '@/api/client'
 import { FORMAT_FILLS, FORMAT_SHAPES, FORMAT_STROKES } from '@/ui/format-mark'
 import { encodeName, likenessWords, sizeWords } from '@/words'
 
-import { expectedAt, type Point, stepForBytes, stepOf, steppedFrom, wishAt } from './series'
+import { expectedAt, isTunable, type Point, stepForBytes, stepOf, steppedFrom, wishAt } from './series'
 import type { Tuning } from './use-tuning'
 
 /** With Shift, a key changes the bytes by this share. */
@@ -28,7 +28,7 @@ export function Marker({ encode, points, steps, tuning, x, y }: Props) {
   const wished = tuning.wish && tuning.wish.width_px === encode.width_px ? stepOf(tuning.wish.settings) : null
   const shown = wished === null ? null : expectedAt(points, wished)
   const moveTo = (to: number) => {
-    if (to !== (wished ?? step)) tuning.tune(encode, wishAt(encode, to))
+    if (isTunable(encode) && to !== (wished ?? step)) void tuning.tune(encode, wishAt(encode, to))
   }
   const bind = useDrag(
     ({ movement: [dx], memo, event }) => {

@@ -4,11 +4,18 @@ import type { Encode, EncodeWish, Settings } from '@/api/client'
 /** How fast bytes rise a step, in the natural logarithm, where only one point is known. */
 const FIRST_SLOPE = 0.035
 
+/** What was encoded, and so can be encoded otherwise. */
+export type Tunable = Encode & { settings: Settings }
 export type Point = { step: number; size_bytes: number; likeness: number }
 export type Expected = Point & { isMeasured: boolean }
 
+export function isTunable(encode: Encode): encode is Tunable {
+  return !('kept' in encode.settings)
+}
+
 /** The number that the marker moves along: quality, or colours; null where there is none. */
-export function stepOf(settings: Settings): number | null {
+export function stepOf(settings: Encode['settings']): number | null {
+  if ('kept' in settings) return null
   return settings.format === 'png' ? settings.colours : settings.quality
 }
 
@@ -16,20 +23,21 @@ export function atStep(settings: Settings, step: number): Settings {
   return settings.format === 'png' ? { ...settings, colours: step } : { ...settings, quality: step }
 }
 
-export function wishAt(encode: Encode, step: number): EncodeWish {
+export function wishAt(encode: Tunable, step: number): EncodeWish {
   return { settings: atStep(encode.settings, step), width_px: encode.width_px }
 }
 
 /** All that was measured with the same settings but for quality, by rising quality. */
 export function seriesOf(encodes: readonly Encode[], of: Encode): Point[] {
-  const key = seriesKey(of)
+  const key = isTunable(of) && seriesKey(of)
   const points = encodes
+    .filter(isTunable)
     .filter((encode) => seriesKey(encode) === key)
     .map((encode) => ({ ...encode, step: stepOf(encode.settings) ?? 0 }))
   return points.sort((a, b) => a.step - b.step)
 }
 
-function seriesKey(encode: Encode): string {
+function seriesKey(encode: Tunable): string {
   return JSON.stringify([Object.entries(atStep(encode.settings, 0)).sort(), encode.width_px])
 }
 

@@ -44,10 +44,16 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, -STEP_PX],
 }
 
-type Props = { framed: Wire['FramedValue']; candidate: Encode | undefined; against: Encode | undefined; background: string }
+type Props = {
+  framed: Wire['FramedValue']
+  candidate: Encode | undefined
+  isDraft: boolean
+  against: Encode | undefined
+  background: string
+}
 
 /** The original and a candidate at the same spot and zoom. */
-export function Stage({ framed, candidate, against, background }: Props) {
+export function Stage({ framed, candidate, isDraft, against, background }: Props) {
   const [look, setLook] = useLook()
   const [centre, setCentre] = useState(MIDDLE)
   const [wipe, setWipe] = useState(50)
@@ -105,7 +111,8 @@ export function Stage({ framed, candidate, against, background }: Props) {
   )
   const shown = candidate && !showsOriginal && pictureOf(candidate, 'Candidate')
   const originalTag = `Original, framed to ${pixelWords(framed)}`
-  const candidateTag = shown && candidate ? tagOf(candidate) : originalTag
+  const candidateTag =
+    shown && candidate ? `${isDraft ? 'Draft: ' : ''}${tagOf(candidate)}` : originalTag
   const left = against && !showsOriginal ? pictureOf(against, 'Pinned') : original
   const leftTag = against && !showsOriginal ? `Pinned ${tagOf(against)}` : originalTag
 

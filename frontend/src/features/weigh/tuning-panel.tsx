@@ -1,15 +1,16 @@
 import type { Encode, FormatKnobs, Knob, Settings, Weighing } from '@/api/client'
 import { useKnobs } from '@/api/queries'
 import { Choice } from '@/ui/choice'
-import { Dial } from '@/ui/dial'
-import { useDraft } from '@/ui/use-draft'
 import { sizeWords } from '@/words'
 
+import { AllFormats } from './all-formats'
+import { NumberRow } from './number-row'
+import type { Tunable } from './series'
 import type { Tuning } from './use-tuning'
 
 type Value = number | boolean | string | null
 
-type Props = { weighing: Weighing; selected: Encode; tuning: Tuning }
+type Props = { weighing: Weighing; selected: Tunable; tuning: Tuning }
 
 /** Every knob of the selected encode, and what the last turn cost or gained. */
 export function TuningPanel({ weighing, selected, tuning }: Props) {
@@ -25,7 +26,7 @@ export function TuningPanel({ weighing, selected, tuning }: Props) {
       <div className="flex items-center justify-between">
         <h2 className="text-[11px] font-semibold text-soft">Tuning</h2>
         <span role="status" className="text-[11.5px] text-soft">
-          {tuning.wish && 'Encoding …'}
+          {tuning.wish && (tuning.draftId ? 'Draft in sight. Encoding …' : 'Encoding …')}
         </span>
       </div>
       {tuning.before && !tuning.wish && tuning.before.id !== selected.id && (
@@ -57,6 +58,7 @@ export function TuningPanel({ weighing, selected, tuning }: Props) {
         unit=" %"
         onTurn={(percent) => turn(selected.settings, Math.max(1, Math.round((full * percent) / 100)))}
       />
+      <AllFormats weighing={weighing} format={selected.settings.format} />
     </section>
   )
 }
@@ -88,7 +90,7 @@ type KnobProps = {
   knob: Knob
   value: Value
   ruledOut: RuledOut
-  onTurn: (value: Value) => void
+  onTurn: (value: Value) => Promise<void>
 }
 
 function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
@@ -107,7 +109,7 @@ function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
         <input
           type="checkbox"
           checked={value === true}
-          onChange={(event) => onTurn(event.target.checked)}
+          onChange={(event) => void onTurn(event.target.checked)}
         />
       </label>
     )
@@ -124,9 +126,10 @@ function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
           value={String(value)}
           options={options.map((option) => ({ value: String(option.value), text: option.text }))}
           onChange={(text) =>
-            onTurn(options.find((option) => String(option.value) === text)?.value ?? null)
+            void onTurn(options.find((option) => String(option.value) === text)?.value ?? null)
           }
         />
+        {ruledOut && <p className="text-right text-[11px] text-soft">{ruledOut.reason}</p>}
       </div>
     )
   }
@@ -140,7 +143,7 @@ function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
           <input
             type="checkbox"
             checked={value === null}
-            onChange={(event) => onTurn(event.target.checked ? null : knob.most)}
+            onChange={(event) => void onTurn(event.target.checked ? null : knob.most)}
           />
         </label>
       )}
@@ -159,45 +162,3 @@ function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
     </>
   )
 }
-
-type NumberProps = {
-  label: string
-  hint: string
-  value: number
-  least: number
-  most: number
-  step: number
-  unit: string
-  onTurn: (value: number) => void
-}
-
-function NumberRow({ label, hint, value, least, most, step, unit, onTurn }: NumberProps) {
-  const draft = useDraft(value, (to) => {
-    onTurn(to)
-    return new Promise((resolve) => setTimeout(resolve, SETTLE_MS))
-  })
-  const rounded = (to: number) => Math.round(to / step) * step
-  const text = `${Number(draft.value.toFixed(2))}${unit}`
-  return (
-    <div className="flex items-center justify-between gap-2" title={hint}>
-      <span className="text-soft">{label}</span>
-      <div className="flex items-center gap-2">
-        <Dial
-          label={label}
-          value={draft.value}
-          min={least}
-          max={most}
-          step={step}
-          valueText={text}
-          className="w-24"
-          onChange={(to) => draft.show(rounded(to))}
-          onCommit={(to) => draft.send(rounded(to))}
-        />
-        <span className="num w-10 text-right text-xs">{text}</span>
-      </div>
-    </div>
-  )
-}
-
-/** How long a turned dial keeps its place while the encode is made. */
-const SETTLE_MS = 1500

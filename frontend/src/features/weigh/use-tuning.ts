@@ -7,47 +7,69 @@ import { useMakeEncode } from '@/api/queries'
 export type Tuning = {
   /** What is being made, until it is there. */
   wish: EncodeWish | null
+  /** The encode in sight, while it is only a draft of the wish. */
+  draftId: number | null
   /** The encode that the last one came from. */
   before: Encode | null
   problem: string | null
-  /** Asks for an encode that comes from another one; while one is made, only the newest waits. */
-  tune: (from: Encode, wish: EncodeWish) => void
+  /** Asks for an encode that comes from another one; settles once it is there or overtaken. */
+  tune: (from: Encode, wish: EncodeWish) => Promise<void>
+  /** Wants nothing any more. */
+  leave: () => void
 }
 
-/** Turning knobs: each answer is shown as it comes, and the newest wish is always answered. */
+/**
+ * Turning knobs: the first answer to a wish, which may be a draft, is shown as it comes; then the
+ * real one, unless another wish came in the meantime. The newest wish is always answered.
+ */
 export function useTuning(photoId: number, onMade: (made: Encode) => void): Tuning {
   const make = useMakeEncode(photoId)
   const [wish, setWish] = useState<EncodeWish | null>(null)
+  const [draftId, setDraftId] = useState<number | null>(null)
   const [before, setBefore] = useState<Encode | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
-  const next = useRef<EncodeWish | null>(null)
-  const isMaking = useRef(false)
+  const newest = useRef<EncodeWish | null>(null)
+  const drafting = useRef<Promise<unknown>>(Promise.resolve())
   const tell = useRef(onMade)
   useEffect(() => {
     tell.current = onMade
   })
 
-  const makeAll = async () => {
-    isMaking.current = true
-    while (next.current) {
-      const asked = next.current
-      next.current = null
-      try {
-        tell.current(await make(asked))
-        setProblem(null)
-      } catch (error) {
-        const isNewer = error instanceof Refused && error.code === 'superseded'
-        if (!isNewer) setProblem(error instanceof Error ? error.message : String(error))
-      }
-    }
-    isMaking.current = false
-    setWish(null)
-  }
-  const tune = (from: Encode, asked: EncodeWish) => {
-    if (!isMaking.current) setBefore(from)
-    next.current = asked
+  const want = (asked: EncodeWish | null) => {
+    newest.current = asked
     setWish(asked)
-    if (!isMaking.current) void makeAll()
   }
-  return { wish, before, problem, tune }
+  /** Whether what came was a draft. */
+  const ask = async (asked: EncodeWish, may_draft: boolean): Promise<boolean> => {
+    try {
+      const { encode, is_draft } = await make({ ...asked, may_draft })
+      if (newest.current === null || (!may_draft && newest.current !== asked)) return false
+      setDraftId(is_draft ? encode.id : null)
+      setProblem(null)
+      tell.current(encode)
+      return is_draft
+    } catch (error) {
+      const isNewer = error instanceof Refused && error.code === 'superseded'
+      if (!isNewer) setProblem(error instanceof Error ? error.message : String(error))
+      return false
+    }
+  }
+  const tune = async (from: Encode, asked: EncodeWish) => {
+    if (!newest.current) setBefore(from)
+    want(asked)
+    await drafting.current
+    if (newest.current !== asked) return
+    const first = ask(asked, true)
+    drafting.current = first
+    if ((await first) && newest.current === asked) await ask(asked, false)
+    if (newest.current === asked) want(null)
+  }
+  return {
+    wish,
+    draftId: wish ? draftId : null,
+    before,
+    problem,
+    tune,
+    leave: () => want(null),
+  }
 }
