@@ -170,6 +170,21 @@ def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
         assert encode(pixels, candidates[0].trial.settings) == files[candidates[0].trial]
 
 
+def test_a_pixel_count_that_cannot_use_its_bytes_is_not_thought_better_for_them() -> None:
+    """At 350 px the longest palette leaves half of the limit unused."""
+
+    def encoder(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        bytes_left = {1000: 4.0, 750: 2.0, 500: 1.0, 350: 0.4, 250: 0.2}[trial.width_px]
+        likeness = {1000: 10.0, 750: 30.0, 500: 54.7, 350: 50.8, 250: 40.0}[trial.width_px]
+        colours = getattr(trial.settings, "colours", None) or 256
+        size_bytes = int(bytes_left * 70_000 * (colours / 256) ** 0.5)
+        return replace(made, size_bytes=size_bytes, likeness=likeness)
+
+    (candidate,), _ = run("png", 72_000, encoder)
+    assert candidate.trial.width_px == 500
+
+
 def is_draft(trial: Trial) -> bool:
     """Whether less effort was taken than for what is offered."""
     usual = {

@@ -48,6 +48,12 @@ def test_the_knee_is_where_a_bent_curve_bends() -> None:
     assert math.isclose(found.gain_per_doubling, 1.5)
 
 
+def test_a_bend_after_which_bytes_still_gain_a_lot_is_no_knee() -> None:
+    steep = [Measured(size_bytes=2**i, likeness=30.0 * i - 60) for i in range(1, 5)]
+    less = [Measured(size_bytes=2**i, likeness=60 + 11.0 * (i - 4)) for i in range(5, 8)]
+    assert knee([*steep, *less]) is None
+
+
 def test_a_straight_line_has_no_knee() -> None:
     assert knee([Measured(size_bytes=2**i, likeness=float(i)) for i in range(8)]) is None
     assert knee([]) is None

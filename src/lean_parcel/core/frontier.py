@@ -16,6 +16,10 @@ class Knee:
     gain_per_doubling: float
 
 
+#: Likeness that is little for twice the bytes: less than lies between two levels of it.
+_LITTLE = 10.0
+
+
 def frontier(points: Sequence[Measured]) -> list[int]:
     """Indices of the points that no other beats in bytes and likeness both, by rising bytes."""
     order = sorted(range(len(points)), key=lambda i: (points[i].size_bytes, -points[i].likeness))
@@ -29,7 +33,7 @@ def frontier(points: Sequence[Measured]) -> list[int]:
 def knee(points: Sequence[Measured]) -> Knee | None:
     """Where the frontier bends most: the point farthest above the line between its ends, likeness
     over the logarithm of bytes, both from 0 to 1 (Satopää et al. 2011, "Finding a kneedle in a
-    haystack"). None where fewer than four points show no bend."""
+    haystack"). None where fewer than four points show no bend, or more bytes still gain a lot."""
     best = frontier(points)
     if len(best) < 4:
         return None
@@ -44,4 +48,4 @@ def knee(points: Sequence[Measured]) -> Knee | None:
     if heights[at] <= 0:
         return None
     gain = (likenesses[-1] - likenesses[at]) / (logs[-1] - logs[at])
-    return Knee(index=best[at], gain_per_doubling=gain)
+    return Knee(index=best[at], gain_per_doubling=gain) if gain < _LITTLE else None

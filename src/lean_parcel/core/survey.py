@@ -84,7 +84,8 @@ def _drafted(
         if abs(logs[step] - log_limit) <= _NEAR:
             break
     log_sizes = [value - scale.draft_excess for value in expected]
-    likeness = min(rung.ceiling, _at_limit([drafts[step] for step in nearest], log_limit))
+    spent = min(log_limit, expected[-1])
+    likeness = min(rung.ceiling, _at_bytes([drafts[step] for step in nearest], spent))
     if log_sizes[lowest] > log_limit:
         likeness = -math.inf
     estimate = Estimate(scale=scale, rung=rung, likeness=likeness, log_sizes=log_sizes)
@@ -102,10 +103,10 @@ def _bent(curve: Sequence[float], logs: dict[int, float], nearest: Sequence[int]
     return [logs[anchor] + slope * (value - curve[anchor]) for value in curve]
 
 
-def _at_limit(nearest: Sequence[Measured], log_limit: float) -> float:
-    """The likeness at the limit: from the draft nearest to it along the line through the next."""
+def _at_bytes(nearest: Sequence[Measured], log_size: float) -> float:
+    """The likeness at as many bytes: from the nearest draft along the line through the next."""
     near, *others = nearest
-    room = log_limit - math.log(near.size_bytes)
+    room = log_size - math.log(near.size_bytes)
     slope = _USUAL_SLOPE
     if others and others[0].size_bytes != near.size_bytes:
         run = math.log(others[0].size_bytes / near.size_bytes)

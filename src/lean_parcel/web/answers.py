@@ -210,7 +210,7 @@ class WeighingValue(BaseModel):
     def of(cls, weighing: Weighing) -> "WeighingValue":
         """From what the workspace gives."""
         photo, state, framed = weighing.photo, weighing.state, weighing.framed
-        made = weighing.encodes
+        made = [encode for encode in weighing.encodes if not encode.trial.is_kept]
         points = [encode.measured for encode in made]
         bend = knee(points)
         return cls(
@@ -232,7 +232,7 @@ class WeighingValue(BaseModel):
                 is_transparent=framed.subject.is_transparent,
             ),
             search=SearchValue.model_validate(weighing.search, from_attributes=True),
-            encodes=[EncodeValue.of(encode) for encode in made],
+            encodes=[EncodeValue.of(encode) for encode in weighing.encodes],
             candidate_ids=[encode.id for encode in weighing.candidates],
             frontier_ids=[made[index].id for index in frontier(points)],
             knee=None
