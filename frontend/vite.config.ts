@@ -13,6 +13,7 @@ export default defineConfig({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
+    chunkSizeWarningLimit: 800,
   },
   server: { proxy: { '/api': 'http://127.0.0.1:8470' } },
 })

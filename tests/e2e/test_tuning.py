@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.builders import cutout, file, photo
 from tests.e2e.steps import (
@@ -232,3 +232,64 @@ def test_an_aim_can_be_a_likeness_and_formats_can_be_left_out(page: Page) -> Non
     expect(aim.get_by_label("JPEG", exact=True)).to_be_disabled()
     page.keyboard.press("Control+z")
     expect(aim.get_by_label("PNG", exact=True)).to_be_checked()
+
+
+def test_a_draft_is_marked_until_the_file_itself_takes_its_place(page: Page) -> None:
+    begin(page, "AVIF")
+    before = shown(page)
+    held: list[Route] = []
+
+    def hold_the_real_one(route: Route) -> None:
+        if route.request.post_data_json["may_draft"]:
+            route.continue_()
+        else:
+            held.append(route)
+
+    page.route(ENCODES, hold_the_real_one)
+    marker(page).focus()
+    page.keyboard.press("ArrowLeft")
+    stage = page.get_by_role("region", name="Stage")
+    expect(stage.get_by_text(re.compile("^Draft: AVIF"))).to_be_visible()
+    expect(page.get_by_text("A draft: the file itself is being made.")).to_be_visible()
+    expect(page.get_by_role("button", name="Take this one")).not_to_be_visible()
+    assert shown(page)["settings"]["speed"] == 8
+    assert_accessible(page)
+    held[0].continue_()
+    expect(stage.get_by_text(re.compile("^AVIF"))).to_be_visible()
+    quality = int(marker(page).get_attribute("aria-valuenow") or 0)
+    assert quality < before["settings"]["quality"]
+    assert shown(page)["settings"] == {**before["settings"], "quality": quality}
+    assert_all_agree(page)
+
+
+def test_sharpening_and_metadata_go_for_every_format(page: Page) -> None:
+    begin(page)
+    group = page.get_by_role("group", name="For every format")
+    with page.expect_response("**/framing"):
+        group.get_by_role("combobox", name="Metadata").select_option(value="nothing")
+    wait_until_weighed(page)
+    group.get_by_role("slider", name="Sharpening").focus()
+    with page.expect_response("**/framing"):
+        page.keyboard.press("ArrowRight")
+    wait_until_weighed(page)
+    framing = weighing(page)["framing"]
+    assert framing["metadata"] == "nothing"
+    assert framing["sharpen"]["amount_percent"] == 5
+    page.get_by_role("button", name="Undo").click()
+    expect(group.get_by_text("0 %", exact=True)).to_be_visible()
+
+
+def test_an_original_that_fits_is_kept_to_the_byte(page: Page) -> None:
+    data = file(photo(300, 200), "JPEG", quality=70)
+    page.goto("/")
+    drop(page, "door.jpg", data)
+    wait_until_weighed(page)
+    set_aim(page, "90 kB", "300")
+    expect(page.get_by_text("Keep the original")).to_be_visible()
+    choose(page, "Original")
+    expect(page.get_by_text("nothing to tune")).to_be_visible()
+    assert_all_agree(page)
+    assert saved(page)[1] == data
+    assert_accessible(page)
+    page.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()

@@ -1,8 +1,5 @@
 import type { Weighing } from '@/api/client'
-import { useWeighing } from '@/api/queries'
-import { NoPhoto } from '@/shell/no-photo'
-import { PhotoRail } from '@/shell/photo-rail'
-import { useWhere } from '@/shell/where'
+import { PhotoScreen } from '@/shell/photo-screen'
 
 import { Comparison } from './comparison'
 import { Panel } from './panel'
@@ -14,19 +11,7 @@ import { useShown } from './use-shown'
 
 /** Frame: what came in, and what becomes of it before it is encoded. */
 export function FrameScreen() {
-  const { photo, isLoaded } = useWhere()
-  return (
-    <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">
-      <PhotoRail />
-      {photo ? <PhotoDesk key={photo.id} photoId={photo.id} /> : <NoPhoto isLoaded={isLoaded} />}
-    </div>
-  )
-}
-
-function PhotoDesk({ photoId }: { photoId: number }) {
-  const weighing = useWeighing(photoId)
-  if (weighing.data) return <Desk weighing={weighing.data} />
-  return <main aria-busy className="bg-stage" />
+  return <PhotoScreen desk={Desk} />
 }
 
 function Desk({ weighing }: { weighing: Weighing }) {

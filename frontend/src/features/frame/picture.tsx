@@ -61,7 +61,7 @@ export function Picture({ weighing, framing }: Props) {
             onComplete={(_, done) =>
               crop.send(fromPercent(done, picture) ?? weighing.framing.crop)
             }
-            className="block"
+            className="ReactCrop--no-animate block"
           >
             <Turned weighing={weighing} degrees={straighten.value} scale={scale} size={size} />
           </ReactCrop>

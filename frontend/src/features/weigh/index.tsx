@@ -1,9 +1,5 @@
 import type { Weighing } from '@/api/client'
-import { useWeighing } from '@/api/queries'
-import { NoPhoto } from '@/shell/no-photo'
-import { PhotoRail } from '@/shell/photo-rail'
-import { useWhere } from '@/shell/where'
-
+import { PhotoScreen } from '@/shell/photo-screen'
 import { isKept, isMet } from '@/words'
 
 import { AimPanel } from './aim-panel'
@@ -19,23 +15,7 @@ import { useTuning } from './use-tuning'
 
 /** Weigh: a photo, its candidates, and what they cost. */
 export function WeighScreen() {
-  const { photo, isLoaded } = useWhere()
-  return (
-    <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">
-      <PhotoRail />
-      {photo ? <PhotoDesk key={photo.id} photoId={photo.id} /> : <NoPhoto isLoaded={isLoaded} />}
-    </div>
-  )
-}
-
-function PhotoDesk({ photoId }: { photoId: number }) {
-  const weighing = useWeighing(photoId)
-  if (weighing.data) return <Desk weighing={weighing.data} />
-  return (
-    <main aria-busy={!weighing.error} className="flex items-center justify-center bg-stage">
-      {weighing.error && <p className="rounded-md bg-sheet p-3">{weighing.error.message}</p>}
-    </main>
-  )
+  return <PhotoScreen desk={Desk} />
 }
 
 /** While nothing has ended yet, the stage shows what came first. */

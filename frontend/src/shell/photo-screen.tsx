@@ -1,0 +1,41 @@
+import type { ComponentType } from 'react'
+
+import type { Weighing } from '@/api/client'
+import { useWeighing } from '@/api/queries'
+
+import { PhotoRail } from './photo-rail'
+import { useWhere } from './where'
+
+type Props = { desk: ComponentType<{ weighing: Weighing }> }
+
+/** A screen for one photo: the rail to choose it from, and a desk to work on it. */
+export function PhotoScreen({ desk }: Props) {
+  const { photo, isLoaded } = useWhere()
+  return (
+    <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">
+      <PhotoRail />
+      {photo ? (
+        <LoadedDesk key={photo.id} photoId={photo.id} desk={desk} />
+      ) : (
+        <Nothing
+          isBusy={!isLoaded}
+          words={isLoaded ? 'There is no such photo, or it was removed.' : undefined}
+        />
+      )}
+    </div>
+  )
+}
+
+function LoadedDesk({ photoId, desk: Desk }: Props & { photoId: number }) {
+  const weighing = useWeighing(photoId)
+  if (weighing.data) return <Desk weighing={weighing.data} />
+  return <Nothing isBusy={!weighing.error} words={weighing.error?.message} />
+}
+
+function Nothing({ isBusy, words }: { isBusy: boolean; words: string | undefined }) {
+  return (
+    <main aria-busy={isBusy} className="flex items-center justify-center bg-stage">
+      {words && <p className="rounded-md bg-sheet p-3">{words}</p>}
+    </main>
+  )
+}
