@@ -2,23 +2,27 @@
 
 A search (see `lockstep`) moves over modes (chroma) and pixel counts together. A `survey` with
 drafts says where to look; there the largest step that fits is found with the real settings, each of
-them measured: the step taken fits, and the next one was measured not to (see `search`). Should the
-drafts have promised too much, the next best place of the survey is searched.
+them measured: the step taken fits, and the next one was measured not to (see `search`). A second
+place that comes close in drafts is searched too, until what is measured there promises no more; and
+so is the next best where the drafts have promised too much.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from lean_parcel.core.encode import EncoderSettings, Format
 from lean_parcel.core.lockstep import FormatSearch, Lane, each_once, side_by_side
 from lean_parcel.core.scales import EXACT, Scale, scales_of
 from lean_parcel.core.search import largest_fitting
-from lean_parcel.core.survey import Estimate, survey
+from lean_parcel.core.survey import Estimate, at_bytes, survey
 from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial, trial_at
 
 #: No lossless file is tried where even this fraction of a quickly deflated PNG exceeds the limit.
 #: The lowest seen were 0.28 (WebP, tried hardest) and 0.30 (PNG), for a scanned drawing.
 LOSSLESS_FLOOR = 0.2
+#: Likeness by which the second place of a survey may lie behind the first, and be searched
+#: nevertheless: drafts tell two such places apart no better.
+_CLOSE = 1.0
 
 
 def search_format(
@@ -55,34 +59,58 @@ def _search(
         if made.size_bytes <= limit_bytes:
             return (_judged(trial_at(exact, subject.rungs[0]), made, limit_bytes),)
     estimates = yield from survey(scales, subject, limit_bytes)
-    for estimate in estimates:
+    for index, estimate in enumerate(estimates):
         if estimate.likeness > -math.inf:
             (found,) = yield from side_by_side([_searched(estimate, limit_bytes)])
             if found:
-                return (found,)
+                return (yield from _challenged(found, estimates[index:], limit_bytes))
     return (yield from _last_resort(scales, subject.rungs[-1], limit_bytes))
 
 
+def _challenged(best: Candidate, estimates: Sequence[Estimate], limit_bytes: int) -> FormatSearch:
+    """What was found at the first estimate, or something better at the second if that is close."""
+    leader, *others = estimates
+    if others and others[0].likeness > leader.likeness - _CLOSE:
+        lane = _searched(others[0], limit_bytes, to_beat=best.measured)
+        (found,) = yield from side_by_side([lane])
+        best = found or best
+    return (best,)
+
+
 def _searched(
-    estimate: Estimate, limit_bytes: int, *, any_quality: bool = False
+    estimate: Estimate,
+    limit_bytes: int,
+    *,
+    to_beat: Measured | None = None,
+    any_quality: bool = False,
 ) -> Lane[Candidate | None]:
-    """The best step of a mode that fits at one pixel count; from the lowest step worth a look, or
-    from the lowest."""
+    """The best step of a mode that fits at one pixel count, if it looks better than what it has
+    `to_beat`; from the lowest step worth a look, or from the lowest. Given up as soon as what was
+    measured promises no more likeness at as many bytes."""
     scale, rung = estimate.scale, estimate.rung
     lowest = 0 if any_quality else scale.lowest_worth_a_look
     steps = largest_fitting(estimate.log_sizes[lowest:], limit_bytes)
     measured: dict[int, Measured] = {}
     step = next(steps)
     while True:
-        trial = trial_at(scale.settings(scale.qualities[lowest + step]), rung)
-        measured[step] = yield trial
+        measured[step] = yield trial_at(scale.settings(scale.qualities[lowest + step]), rung)
+        if to_beat and _promised(measured.values(), to_beat.size_bytes) <= to_beat.likeness:
+            return None
         try:
             step = steps.send(measured[step].size_bytes)
         except StopIteration as end:
-            if end.value is None:
+            found = None if end.value is None else measured[end.value]
+            if found is None or (to_beat and found.likeness <= to_beat.likeness):
                 return None
             trial = trial_at(scale.settings(scale.qualities[lowest + end.value]), rung)
-            return _judged(trial, measured[end.value], limit_bytes)
+            return _judged(trial, found, limit_bytes)
+
+
+def _promised(measured: Iterable[Measured], size_bytes: int) -> float:
+    """The likeness that a mode is expected to have at as many bytes."""
+    log_size = math.log(size_bytes)
+    nearest = sorted(measured, key=lambda made: abs(math.log(made.size_bytes) - log_size))
+    return at_bytes(nearest, log_size)
 
 
 def _last_resort(scales: Sequence[Scale], rung: Rung, limit_bytes: int) -> FormatSearch:

@@ -131,7 +131,7 @@ CURVE_KNOTS: dict[str, dict[int, float]] = {
 }
 
 #: How many more bytes a draft takes, as the natural logarithm of the factor, on average.
-DRAFT_EXCESS = {"jpeg": 0.02, "webp": 0.11, "avif": 0.07, "png": 0.06}
+DRAFT_EXCESS = {"jpeg": 0.02, "webp": 0.11, "avif": 0.07, "png": 0.0}
 
 #: The lowest quality at which a result is still worth a look; below it fewer pixels serve better.
 #: PNG: colours.
@@ -203,8 +203,8 @@ def _curve(name: str) -> tuple[float, ...]:
 def drafted(settings: Settings) -> Settings:
     """Settings of a cheap encode that looks nearly the same for some more bytes.
 
-    AVIF goes to speed 8: at 9 libaom leaves out tools that 4:4:4 lives on, and chroma modes compare
-    otherwise.
+    A palette has none: its bytes hang on the last squeeze, those of drawings most of all. AVIF goes
+    to speed 8: at 9 libaom leaves out tools that 4:4:4 lives on, and modes compare otherwise.
     """
     match settings:
         case JpegSettings():
@@ -213,9 +213,7 @@ def drafted(settings: Settings) -> Settings:
             return replace(settings, effort=min(settings.effort, 2))
         case AvifSettings():
             return replace(settings, speed=max(settings.speed, 8))
-        case PngSettings():
-            return replace(settings, effort=0)
-        case KeptSettings():
+        case PngSettings() | KeptSettings():
             return settings
 
 

@@ -85,7 +85,7 @@ def _drafted(
             break
     log_sizes = [value - scale.draft_excess for value in expected]
     spent = min(log_limit, expected[-1])
-    likeness = min(rung.ceiling, _at_bytes([drafts[step] for step in nearest], spent))
+    likeness = min(rung.ceiling, at_bytes([drafts[step] for step in nearest], spent))
     if log_sizes[lowest] > log_limit:
         likeness = -math.inf
     estimate = Estimate(scale=scale, rung=rung, likeness=likeness, log_sizes=log_sizes)
@@ -103,8 +103,9 @@ def _bent(curve: Sequence[float], logs: dict[int, float], nearest: Sequence[int]
     return [logs[anchor] + slope * (value - curve[anchor]) for value in curve]
 
 
-def _at_bytes(nearest: Sequence[Measured], log_size: float) -> float:
-    """The likeness at as many bytes: from the nearest draft along the line through the next."""
+def at_bytes(nearest: Sequence[Measured], log_size: float) -> float:
+    """The likeness to expect at as many bytes, as their logarithm: from the nearest measurement
+    along the line through the next."""
     near, *others = nearest
     room = log_size - math.log(near.size_bytes)
     slope = _USUAL_SLOPE
