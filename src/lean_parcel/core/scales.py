@@ -104,20 +104,6 @@ CURVE_KNOTS: dict[str, dict[int, float]] = {
         95: 0.523,
         100: 0.888,
     },
-    "webp sharp": {
-        0: -2.318,
-        5: -1.863,
-        15: -1.556,
-        30: -1.257,
-        45: -1.011,
-        60: -0.824,
-        72: -0.671,
-        80: -0.422,
-        85: -0.185,
-        90: 0.11,
-        95: 0.523,
-        100: 0.888,
-    },
     "png": {
         2: -1.724,
         4: -0.636,
@@ -192,8 +178,9 @@ class Scale:
 
 @lru_cache
 def _curve(name: str) -> tuple[float, ...]:
-    """The curve at every quality, between the knots; over PNG colours by their logarithm."""
-    knots = CURVE_KNOTS[name]
+    """The curve at every quality, between the knots; over PNG colours by their logarithm. Sharp
+    chroma begins on the curve of WebP without."""
+    knots = CURVE_KNOTS[name.removesuffix(" sharp")]
     qualities = QUALITIES[name.split()[0]]
     measure = np.log if name == "png" else np.asarray
     values = np.interp(measure(qualities), measure(list(knots)), list(knots.values()))
