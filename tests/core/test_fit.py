@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from lean_parcel.core.encode import FORMATS, Format, PngSettings, Settings, WebpSettings, encode
@@ -138,6 +138,7 @@ def test_a_jpeg_of_a_transparent_photo_comes_after_what_keeps_it() -> None:
 
 
 @settings(max_examples=40, deadline=None)
+@example(seed=0, width_px=1, height_px=1, limit_bytes=267, is_cutout=False, name="jpeg")
 @given(
     seed=st.integers(0, 10_000),
     width_px=st.integers(1, 72),
@@ -238,6 +239,17 @@ def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:
     assert all(map(is_draft, fewer))
 
 
+def test_a_draft_that_alone_fits_is_offered_as_it_is() -> None:
+    def encoder(trial: Trial) -> Measured:
+        size_bytes = 900 if is_draft(trial) and trial.width_px == 250 else 2_000
+        return replace(fake_encoder(trial), size_bytes=size_bytes)
+
+    (candidate,), made = run("jpeg", 1_000, encoder)
+    assert candidate.within_limit
+    assert is_draft(candidate.trial)
+    assert made[candidate.trial] == candidate.measured
+
+
 @settings(max_examples=150, deadline=None)
 @given(
     name=st.sampled_from(FORMATS),
@@ -253,9 +265,8 @@ def test_whatever_the_encoders_do_the_result_fits_and_the_next_step_does_not(
     assert made[candidate.trial] == candidate.measured
     assert candidate.within_limit == (candidate.measured.size_bytes <= limit_bytes)
     if not candidate.within_limit:
-        smallest = [trial for trial in made if trial.width_px == 250 and not is_draft(trial)]
-        assert all(made[trial].size_bytes > limit_bytes for trial in smallest)
-    elif not is_lossless(candidate.trial.settings):
+        assert all(measured.size_bytes > limit_bytes for measured in made.values())
+    elif not is_lossless(candidate.trial.settings) and not is_draft(candidate.trial):
         above = next_step(candidate.trial)
         assert above is None or made[above].size_bytes > limit_bytes
     assert len(made) <= 90

@@ -31,7 +31,27 @@ def search_format(
     """The search in one format; returns one candidate: the best that fits, or where nothing fits
     the smallest worth a look. No trial is asked for twice."""
     scales = scales_of(name, background, is_transparent=subject.is_transparent)
-    return each_once(_search(scales, EXACT.get(name), subject, limit_bytes))
+    search = _search(scales, EXACT.get(name), subject, limit_bytes)
+    return each_once(_or_whatever_fits(search, limit_bytes))
+
+
+def _or_whatever_fits(search: FormatSearch, limit_bytes: int) -> FormatSearch:
+    """A search that, where it found nothing that fits, offers the best that it happened to have
+    made: a draft of a few pixels can be lighter than what it stands for."""
+    made: dict[Trial, Measured] = {}
+    trials = next(search)
+    while True:
+        measured = yield trials
+        made.update(zip(trials, measured, strict=True))
+        try:
+            trials = search.send(measured)
+        except StopIteration as end:
+            found: tuple[Candidate, ...] = end.value
+            judged = [_judged(trial, each, limit_bytes) for trial, each in made.items()]
+            fitting = [candidate for candidate in judged if candidate.within_limit]
+            if found[0].within_limit or not fitting:
+                return found
+            return (max(fitting, key=lambda candidate: candidate.measured.likeness),)
 
 
 def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candidate]:
