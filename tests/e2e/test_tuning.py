@@ -235,7 +235,8 @@ def test_an_aim_can_be_a_likeness_and_formats_can_be_left_out(page: Page) -> Non
 
 
 def test_a_draft_is_marked_until_the_file_itself_takes_its_place(page: Page) -> None:
-    begin(page, "AVIF")
+    begin(page)
+    choose(page, "AVIF")
     before = shown(page)
     held: list[Route] = []
 
@@ -286,6 +287,7 @@ def test_an_original_that_fits_is_kept_to_the_byte(page: Page) -> None:
     wait_until_weighed(page)
     set_aim(page, "90 kB", "300")
     expect(page.get_by_text("Keep the original")).to_be_visible()
+    choose(page, "WebP")
     choose(page, "Original")
     expect(page.get_by_text("nothing to tune")).to_be_visible()
     assert_all_agree(page)
