@@ -37,8 +37,9 @@ function Desk({ weighing }: { weighing: Weighing }) {
     setLook({ candidateId })
   }
   const inSight = wanted ?? candidates[0] ?? soFar
-  const isDraft = inSight !== undefined && inSight.id === tuning.draftId
-  const selected = isDraft && tuning.wish ? { ...inSight, settings: tuning.wish.settings } : inSight
+  const draft = inSight && tuning.draft?.encodeId === inSight.id ? tuning.draft : null
+  const isDraft = draft !== null
+  const selected = inSight && draft ? { ...inSight, settings: draft.wish.settings } : inSight
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
       <main className="grid min-h-0 min-w-0 grid-rows-[1fr_236px]">

@@ -26,7 +26,7 @@ export function TuningPanel({ weighing, selected, tuning }: Props) {
       <div className="flex items-center justify-between">
         <h2 className="text-[11px] font-semibold text-soft">Tuning</h2>
         <span role="status" className="text-[11.5px] text-soft">
-          {tuning.wish && (tuning.draftId ? 'Draft in sight. Encoding …' : 'Encoding …')}
+          {tuning.wish && (tuning.draft ? 'Draft in sight. Encoding …' : 'Encoding …')}
         </span>
       </div>
       {tuning.before && !tuning.wish && tuning.before.id !== selected.id && (

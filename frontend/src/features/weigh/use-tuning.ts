@@ -4,11 +4,13 @@ import type { Encode, EncodeWish } from '@/api/client'
 import { Refused } from '@/api/client'
 import { useMakeEncode } from '@/api/queries'
 
+type Draft = { encodeId: number; wish: EncodeWish }
+
 export type Tuning = {
   /** What is being made, until it is there. */
   wish: EncodeWish | null
-  /** The encode in sight, while it is only a draft of the wish. */
-  draftId: number | null
+  /** The last draft and what it is one of, until the real one is there. */
+  draft: Draft | null
   /** The encode that the last one came from. */
   before: Encode | null
   problem: string | null
@@ -25,7 +27,7 @@ export type Tuning = {
 export function useTuning(photoId: number, onMade: (made: Encode) => void): Tuning {
   const make = useMakeEncode(photoId)
   const [wish, setWish] = useState<EncodeWish | null>(null)
-  const [draftId, setDraftId] = useState<number | null>(null)
+  const [draft, setDraft] = useState<Draft | null>(null)
   const [before, setBefore] = useState<Encode | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const newest = useRef<EncodeWish | null>(null)
@@ -44,7 +46,7 @@ export function useTuning(photoId: number, onMade: (made: Encode) => void): Tuni
     try {
       const { encode, is_draft } = await make({ ...asked, may_draft })
       if (newest.current === null || (!may_draft && newest.current !== asked)) return false
-      setDraftId(is_draft ? encode.id : null)
+      setDraft(is_draft ? { encodeId: encode.id, wish: asked } : null)
       setProblem(null)
       tell.current(encode)
       return is_draft
@@ -66,7 +68,7 @@ export function useTuning(photoId: number, onMade: (made: Encode) => void): Tuni
   }
   return {
     wish,
-    draftId: wish ? draftId : null,
+    draft: wish ? draft : null,
     before,
     problem,
     tune,
