@@ -26,7 +26,6 @@ class Row:
     draft, and to the real one, by format."""
 
     photo: str
-    stored_s: float
     first_s: float
     all_s: float
     drags_ms: dict[Format, list[float]]
@@ -50,7 +49,6 @@ def measure(files: dict[str, bytes]) -> list[Row]:
 def _measured(workspace: Workspace, name: str, data: bytes) -> Row:
     start = time.perf_counter()
     photo_id = workspace.add_photo(name, data, aim=AIM)
-    stored_s = time.perf_counter() - start
     first_s = 0.0
     seen = -1
     while True:
@@ -68,7 +66,6 @@ def _measured(workspace: Workspace, name: str, data: bytes) -> Row:
     }
     return Row(
         photo=name,
-        stored_s=stored_s,
         first_s=first_s,
         all_s=all_s,
         drags_ms={kind: [first for first, _ in pairs] for kind, pairs in drags.items()},

@@ -76,6 +76,21 @@ def test_an_original_that_fits_its_place_is_offered_and_kept_to_the_byte(
     assert not any(encode.trial.is_kept for encode in settled(workspace, photo_id).candidates)
 
 
+def test_a_search_is_done_though_its_original_cannot_be_measured(
+    workspace: Workspace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def fail(*_: object) -> None:
+        raise TruncatedPhoto("cut off")
+
+    monkeypatch.setattr("lean_parcel.work.search_desk.keep_task", fail)
+    data = file(photo(96, 64), "JPEG", quality=60)
+    photo_id = workspace.add_photo("a.jpg", data, aim=Aim(place=AIM.place, limit_bytes=len(data)))
+    weighing = settled(workspace, photo_id)
+    assert weighing.search.state == "done"
+    assert weighing.candidates
+    assert not any(encode.trial.is_kept for encode in weighing.candidates)
+
+
 def test_an_original_of_several_pictures_is_not_offered(workspace: Workspace) -> None:
     frames = [Image.fromarray(photo(96, 64, seed)) for seed in (1, 2)]
     out = io.BytesIO()

@@ -1,6 +1,6 @@
 """Fitting: for a format and a byte limit, the candidate that looks best in its place.
 
-A search (see `lockstep`) moves over modes (chroma) and pixel counts together. A `survey` with
+A search (see `steps`) moves over modes (chroma) and pixel counts together. A `survey` with
 drafts says where to look; there the largest step that fits is found with the real settings, each of
 them measured: the step taken fits, and the next one was measured not to (see `search`). A second
 place that comes close in drafts is searched too, until what is measured there promises no more; and
@@ -11,9 +11,9 @@ import math
 from collections.abc import Iterable, Sequence
 
 from lean_parcel.core.encode import EncoderSettings, Format
-from lean_parcel.core.lockstep import FormatSearch, Lane, each_once, side_by_side
 from lean_parcel.core.scales import EXACT, Scale, scales_of
 from lean_parcel.core.search import largest_fitting
+from lean_parcel.core.steps import FormatSearch, Steps, each_once
 from lean_parcel.core.survey import Estimate, at_bytes, survey
 from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial, trial_at
 
@@ -81,7 +81,7 @@ def _search(
     estimates = yield from survey(scales, subject, limit_bytes)
     for index, estimate in enumerate(estimates):
         if estimate.likeness > -math.inf:
-            (found,) = yield from side_by_side([_searched(estimate, limit_bytes)])
+            found = yield from _searched(estimate, limit_bytes)
             if found:
                 return (yield from _challenged(found, estimates[index:], limit_bytes))
     return (yield from _last_resort(scales, subject.rungs[-1], limit_bytes))
@@ -91,8 +91,7 @@ def _challenged(best: Candidate, estimates: Sequence[Estimate], limit_bytes: int
     """What was found at the first estimate, or something better at the second if that is close."""
     leader, *others = estimates
     if others and others[0].likeness > leader.likeness - _CLOSE:
-        lane = _searched(others[0], limit_bytes, to_beat=best.measured)
-        (found,) = yield from side_by_side([lane])
+        found = yield from _searched(others[0], limit_bytes, to_beat=best.measured)
         best = found or best
     return (best,)
 
@@ -103,7 +102,7 @@ def _searched(
     *,
     to_beat: Measured | None = None,
     any_quality: bool = False,
-) -> Lane[Candidate | None]:
+) -> Steps[Candidate | None]:
     """The best step of a mode that fits at one pixel count, if it looks better than what it has
     `to_beat`; from the lowest step worth a look, or from the lowest. Given up as soon as what was
     measured promises no more likeness at as many bytes."""
@@ -113,7 +112,8 @@ def _searched(
     measured: dict[int, Measured] = {}
     step = next(steps)
     while True:
-        measured[step] = yield trial_at(scale.settings(scale.qualities[lowest + step]), rung)
+        trial = trial_at(scale.settings(scale.qualities[lowest + step]), rung)
+        (measured[step],) = yield (trial,)
         if to_beat and _promised(measured.values(), to_beat.size_bytes) <= to_beat.likeness:
             return None
         try:
@@ -137,11 +137,11 @@ def _last_resort(scales: Sequence[Scale], rung: Rung, limit_bytes: int) -> Forma
     """Where nothing that was surveyed fits: the best of the fewest pixels that is worth a look, or
     at any quality, or else the smallest worth a look, which does not fit."""
     for any_quality in (False, True):
-        lanes = [
-            _searched(_unsurveyed(scale, rung), limit_bytes, any_quality=any_quality)
-            for scale in scales
-        ]
-        fitting = [found for found in (yield from side_by_side(lanes)) if found]
+        fitting: list[Candidate] = []
+        for scale in scales:
+            place = _unsurveyed(scale, rung)
+            found = yield from _searched(place, limit_bytes, any_quality=any_quality)
+            fitting += [found] if found else []
         if fitting:
             return (max(fitting, key=lambda found: found.measured.likeness),)
     scale = scales[0]

@@ -16,7 +16,7 @@ def kept_original(
     """The original as a trial; None where it cannot be kept.
 
     It can where a browser opens its format and the aim allows it, framing changes no pixel, and the
-    metadata that it has `carried` along may all go out.
+    metadata that it has `carried` along, as the widest policy lets it through, may all go out.
     """
     name = next((name for name in FORMATS if name == source.format), None)
     whole = Box(left_px=0, top_px=0, width_px=source.width_px, height_px=source.height_px)

@@ -13,8 +13,8 @@ import numpy as np
 
 from lean_parcel.core.encode import EncoderSettings, Format
 from lean_parcel.core.fit import LOSSLESS_FLOOR
-from lean_parcel.core.lockstep import FormatSearch, each_once
 from lean_parcel.core.scales import EXACT, Scale, scales_of
+from lean_parcel.core.steps import FormatSearch, each_once
 from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial, trial_at
 
 #: Measurements that the secant may place before the search halves its bracket instead.

@@ -12,8 +12,8 @@ from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from lean_parcel.core.lockstep import Steps
 from lean_parcel.core.scales import Scale
+from lean_parcel.core.steps import Steps
 from lean_parcel.core.trial import Measured, Rung, Subject, trial_at
 
 #: Drafts of one mode and pixel count, and how near to the limit one is near enough, as the

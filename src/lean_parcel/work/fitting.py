@@ -13,8 +13,8 @@ from lean_parcel.core.aim import Aim
 from lean_parcel.core.encode import Format
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
 from lean_parcel.core.fit import search_format
-from lean_parcel.core.lockstep import FormatSearch
 from lean_parcel.core.reach import search_reaching
+from lean_parcel.core.steps import FormatSearch
 from lean_parcel.core.trial import Candidate, Measured, Subject, Trial
 from lean_parcel.work.tasks import Encoded, Load, encode_task
 

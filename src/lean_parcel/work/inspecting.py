@@ -41,7 +41,7 @@ class Inspector:
         return replace(allowed, icc=profile_of(framing.gamut))
 
     def carried(self, connection: Connection, photo: Photo) -> Blocks:
-        """All metadata that a photo came with."""
+        """What the widest policy lets through of a photo's metadata."""
         return self._let_through(connection, photo, "everything")
 
     def _let_through(self, connection: Connection, photo: Photo, policy: MetadataPolicy) -> Blocks:

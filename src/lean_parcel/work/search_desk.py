@@ -13,14 +13,15 @@ from lean_parcel.core.metadata import Blocks
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.plan import plan_framing
 from lean_parcel.core.trial import Measured, Trial
-from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
+from lean_parcel.store import blobs, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.changes import Changes
+from lean_parcel.work.encoded import keep, load_of
 from lean_parcel.work.fitting import EncodeMade, Event, Fitting, FormatEnded, FormatFailed
 from lean_parcel.work.inspecting import Inspector
 from lean_parcel.work.lanes import Lanes
-from lean_parcel.work.tasks import FramedFiles, Load, frame_task, keep_task
+from lean_parcel.work.tasks import FramedFiles, frame_task, keep_task
 
 _log = logging.getLogger(__name__)
 
@@ -136,6 +137,9 @@ class _Run:
             return
         for event in fitting.events():
             self._store(connection, row.id, blocks, event)
+        with self._lock:
+            if self._is_cancelled:
+                return
         self._keep_original(connection, photo, state, row, blocks)
         self._end(connection, "done")
 
@@ -152,22 +156,27 @@ class _Run:
         size_bytes = photo.source.size_bytes
         if trial is None or size_bytes > self._most_bytes(connection, state):
             return
-        load = _load(connection, row, state, blocks)
+        load = load_of(connection, row, state.framing, blocks)
         original = blobs.get(connection, photo.original_sha256)
-        likeness = self._desk.lanes.submit(
-            photo.id, keep_task, load, original, photo.name, self._desk.limits
-        ).result()
+        try:
+            likeness = self._desk.lanes.submit(
+                photo.id, keep_task, load, original, photo.name, self._desk.limits
+            ).result()
+        except LeanParcelError as error:
+            _log.warning("original not offered: %s", error.message)
+            return
         if likeness is None:
             return
         with database.transaction(connection):
-            kept = encodes.add(
+            kept = keep(
                 connection,
-                framed_id=row.id,
-                blocks=blocks,
-                trial=trial,
+                row.id,
+                blocks,
+                trial,
+                data=original,
                 measured=Measured(size_bytes=size_bytes, likeness=likeness),
                 encode_ms=0,
-                file_sha256=photo.original_sha256,
+                room_bytes=self._desk.room_bytes,
             )
             if searches.is_current(connection, self.search_id):
                 searches.add_candidate(connection, self.search_id, kept.id, within_limit=True)
@@ -208,7 +217,7 @@ class _Run:
         made = encodes.of_framed(connection, row.id, blocks)
         self._encode_ids = {encode.trial: encode.id for encode in made}
         known = {encode.trial: encode.measured for encode in made}
-        load = _load(connection, row, state, blocks)
+        load = load_of(connection, row, state.framing, blocks)
         with self._lock:
             if self._is_cancelled:
                 return None
@@ -225,17 +234,16 @@ class _Run:
     def _store(self, connection: Connection, framed_id: int, blocks: Blocks, event: Event) -> None:
         with database.transaction(connection):
             if isinstance(event, EncodeMade):
-                made = encodes.add(
+                made = keep(
                     connection,
-                    framed_id=framed_id,
-                    blocks=blocks,
-                    trial=event.trial,
+                    framed_id,
+                    blocks,
+                    event.trial,
+                    data=event.encoded.data,
                     measured=event.encoded.measured,
                     encode_ms=event.encoded.encode_ms,
-                    file_sha256=blobs.put(connection, event.encoded.data),
+                    room_bytes=self._desk.room_bytes,
                 )
-                cache.touch(connection, made)
-                cache.evict(connection, self._desk.room_bytes)
                 self._encode_ids[event.trial] = made.id
             if searches.is_current(connection, self.search_id):
                 self._store_progress(connection, event)
@@ -274,11 +282,6 @@ class _Run:
                 error_message=error.message if error else None,
             )
         self._desk.changes.announce(self._photo_id)
-
-
-def _load(connection: Connection, row: FramedRow, state: State, blocks: Blocks) -> Load:
-    pixels_png = blobs.get(connection, row.pixels_sha256)
-    return Load(pixels_png=pixels_png, gamut=state.framing.gamut, blocks=blocks)
 
 
 def add_framed(connection: Connection, original_sha256: str, made: FramedFiles) -> FramedRow:

@@ -9,15 +9,14 @@ from dataclasses import replace
 
 from lean_parcel.core.encode import EncoderSettings
 from lean_parcel.core.errors import Superseded, UsageError
-from lean_parcel.core.framing import Framing
 from lean_parcel.core.knobs import on_background, settled
-from lean_parcel.core.metadata import Blocks
 from lean_parcel.core.scales import drafted
 from lean_parcel.core.trial import Trial
-from lean_parcel.store import blobs, cache, database, encodes, framed, journal, photos, searches
+from lean_parcel.store import cache, database, encodes, framed, journal, photos, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.work.changes import Changes
+from lean_parcel.work.encoded import keep, load_of
 from lean_parcel.work.inspecting import Inspector
 from lean_parcel.work.lanes import Lanes
 from lean_parcel.work.tasks import Encoded, Load, encode_task
@@ -75,20 +74,19 @@ class Tuner:
             if draft in kept:
                 cache.touch(connection, kept[draft])
                 return kept[draft], draft != trial
-            load = _load(connection, row, framing, blocks)
+            load = load_of(connection, row, framing, blocks)
         encoded = self._made(photo_id, load, draft)
         with self._connection() as connection, database.transaction(connection):
-            encode = encodes.add(
+            encode = keep(
                 connection,
-                framed_id=row.id,
-                blocks=blocks,
-                trial=draft,
+                row.id,
+                blocks,
+                draft,
+                data=encoded.data,
                 measured=encoded.measured,
                 encode_ms=encoded.encode_ms,
-                file_sha256=blobs.put(connection, encoded.data),
+                room_bytes=self._room_bytes,
             )
-            cache.touch(connection, encode)
-            cache.evict(connection, self._room_bytes)
         self._changes.announce(photo_id)
         return encode, draft != trial
 
@@ -116,11 +114,6 @@ def _drafted(trial: Trial) -> Trial:
     if trial.settings.format == "jpeg":
         return trial
     return replace(trial, settings=drafted(trial.settings))
-
-
-def _load(connection: sqlite3.Connection, row: FramedRow, framing: Framing, blocks: Blocks) -> Load:
-    pixels_png = blobs.get(connection, row.pixels_sha256)
-    return Load(pixels_png=pixels_png, gamut=framing.gamut, blocks=blocks)
 
 
 def _trial(row: FramedRow, settings: EncoderSettings, width_px: int | None) -> Trial:

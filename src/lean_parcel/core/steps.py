@@ -2,7 +2,7 @@
 measured of each, and return what they found. So the same search runs against real encoders in
 worker processes, and against fake ones in tests."""
 
-from collections.abc import Generator, Sequence
+from collections.abc import Generator
 from typing import TypeVar
 
 from lean_parcel.core.trial import Candidate, Measured, Trial
@@ -10,8 +10,6 @@ from lean_parcel.core.trial import Candidate, Measured, Trial
 _Found = TypeVar("_Found")
 #: Several trials at a time.
 Steps = Generator[tuple[Trial, ...], tuple[Measured, ...], _Found]
-#: A part of a search that goes one trial at a time.
-Lane = Generator[Trial, Measured, _Found]
 #: A search in one format; its candidates, best first.
 FormatSearch = Steps[tuple[Candidate, ...]]
 
@@ -29,18 +27,3 @@ def each_once(search: FormatSearch) -> FormatSearch:
         except StopIteration as end:
             candidates: tuple[Candidate, ...] = end.value
             return candidates
-
-
-def side_by_side(lanes: Sequence[Lane[_Found]]) -> Steps[list[_Found]]:
-    """Runs lanes in step, and returns what each of them found."""
-    found: dict[int, _Found] = {}
-    trials = {index: next(lane) for index, lane in enumerate(lanes)}
-    while trials:
-        measured = yield tuple(trials.values())
-        for index, made in zip(tuple(trials), measured, strict=True):
-            try:
-                trials[index] = lanes[index].send(made)
-            except StopIteration as end:
-                found[index] = end.value
-                del trials[index]
-    return [found[index] for index in range(len(lanes))]
