@@ -11,7 +11,7 @@ from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
 from lean_parcel.core.scales import scales_of
 from lean_parcel.core.trial import Measured, Subject, Trial, trial_at
-from lean_parcel.work.tasks import Load, encode_task, frame_task
+from lean_parcel.work.tasks import Load, encode_task, frame_task, size_up_task
 
 WIDTH_PX = 160
 LIMITS_BYTES = (2_000, 5_000, 9_000)
@@ -53,16 +53,18 @@ def measure(files: dict[str, bytes]) -> list[Row]:
 
 def _of_photo(name: str, data: bytes) -> list[Row]:
     framed = frame_task(data, name, Framing(), Place(css_width_px=WIDTH_PX), Limits())
-    measurements = _Measurements(Load(pixels_png=framed.pixels_png))
+    load = Load(pixels_png=framed.pixels_png)
+    subject = size_up_task(load, framed.subject)
+    measurements = _Measurements(load)
     space = [
         trial_at(scale.settings(quality), rung)
-        for scale, rung in itertools.product(SCALES, framed.subject.rungs)
+        for scale, rung in itertools.product(SCALES, subject.rungs)
         for quality in scale.qualities
     ]
     rows = []
     for limit_bytes in LIMITS_BYTES:
         fitting = [m for m in map(measurements.of, space) if m.size_bytes <= limit_bytes]
-        ours, encodes = _searched(framed.subject, limit_bytes, measurements)
+        ours, encodes = _searched(subject, limit_bytes, measurements)
         rows.append(
             Row(
                 photo=name,

@@ -17,7 +17,7 @@ from lean_parcel.core.place import Place
 from lean_parcel.core.scales import Scale, scales_of
 from lean_parcel.core.search import largest_fitting
 from lean_parcel.core.trial import Measured, Rung, Subject, Trial, trial_at
-from lean_parcel.work.tasks import Load, encode_task, frame_task, warm_up
+from lean_parcel.work.tasks import Load, encode_task, frame_task, size_up_task, warm_up
 
 WIDTH_PX = 320
 #: Limits as fractions of the probe's bytes: tight, middling, generous.
@@ -56,7 +56,8 @@ def in_earnest(scale: Scale, rung: Rung, limit_bytes: int, measure: Measure) -> 
 def losses(data: bytes, name: str) -> dict[Format, list[float]]:
     """Likeness lost of one photo, a number for each limit."""
     framed = frame_task(data, name, Framing(), Place(css_width_px=WIDTH_PX), Limits())
-    load, subject = Load(pixels_png=framed.pixels_png), framed.subject
+    load = Load(pixels_png=framed.pixels_png)
+    subject = size_up_task(load, framed.subject)
     known: dict[Trial, Measured] = {}
 
     def measure(trial: Trial) -> Measured:

@@ -14,7 +14,7 @@ from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
 from lean_parcel.core.scales import QUALITIES, WORTH_A_LOOK
 from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial
-from lean_parcel.work.tasks import Load, encode_task, frame_task
+from lean_parcel.work.tasks import Load, encode_task, frame_task, size_up_task
 from tests.builders import cutout, file, photo
 
 SUBJECT = Subject(
@@ -152,14 +152,16 @@ def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
 ) -> None:
     pixels = (cutout if is_cutout else photo)(width_px, height_px, seed)
     framed = frame_task(file(pixels), "p.png", Framing(), Place(css_width_px=64), Limits())
+    load = Load(pixels_png=framed.pixels_png)
+    subject = size_up_task(load, framed.subject)
     files: dict[Trial, bytes] = {}
 
     def real_encoder(trial: Trial) -> Measured:
-        encoded = encode_task(Load(pixels_png=framed.pixels_png), trial)
+        encoded = encode_task(load, trial)
         files[trial] = encoded.data
         return encoded.measured
 
-    candidates, made = run(name, limit_bytes, real_encoder, framed.subject)
+    candidates, made = run(name, limit_bytes, real_encoder, subject)
     for found in candidates:
         size_bytes = len(files[found.trial])
         assert size_bytes == found.measured.size_bytes == made[found.trial].size_bytes

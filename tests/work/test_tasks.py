@@ -12,15 +12,19 @@ from lean_parcel.core.photo import Limits
 from lean_parcel.core.pixels import decode, enlarged
 from lean_parcel.core.place import Place
 from lean_parcel.core.trial import PIXEL_RATIOS, Trial
-from lean_parcel.work.tasks import Load, encode_task, frame_task, likeness_task
+from lean_parcel.work.tasks import Load, encode_task, frame_task, likeness_task, size_up_task
 from tests.builders import cutout, file, photo
 
 PLACE = Place(css_width_px=200)
 
 
-def test_framing_says_what_a_search_has_to_know() -> None:
+def test_framing_and_sizing_up_say_what_a_search_has_to_know() -> None:
     framed = frame_task(file(photo(400, 300)), "p.png", Framing(), PLACE, Limits())
-    rungs = framed.subject.rungs
+    assert [rung.width_px for rung in framed.subject.rungs] == [200]
+    assert not framed.subject.is_sized_up
+    subject = size_up_task(Load(pixels_png=framed.pixels_png), framed.subject)
+    assert subject.is_sized_up
+    rungs = subject.rungs
     assert [rung.width_px for rung in rungs] == [round(200 * ratio) for ratio in PIXEL_RATIOS]
     assert rungs[0].ceiling == 100
     assert [rung.ceiling for rung in rungs] == sorted((r.ceiling for r in rungs), reverse=True)
@@ -36,7 +40,8 @@ def test_framing_says_what_a_search_has_to_know() -> None:
 @pytest.mark.parametrize(("width_px", "count"), [(1, 1), (15, 1), (24, 2), (64, 5)])
 def test_pixel_counts_end_where_they_are_no_help(width_px: int, count: int) -> None:
     framed = frame_task(file(photo(width_px, 9)), "p.png", Framing(), PLACE, Limits())
-    assert len(framed.subject.rungs) == count
+    subject = size_up_task(Load(pixels_png=framed.pixels_png), framed.subject)
+    assert len(subject.rungs) == count
 
 
 def test_transparency_is_told_from_an_alpha_that_is_not_used() -> None:

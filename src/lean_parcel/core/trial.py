@@ -21,12 +21,14 @@ class Rung:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Subject:
-    """What a search knows of a framed photo: its rungs, most pixels first; whether any of it is
-    transparent; and its size as a quickly deflated PNG."""
+    """What a search knows of a framed photo: its rungs, most pixels first, of which those below the
+    first are missing until it is sized up; whether any of it is transparent; and its size as a
+    quickly deflated PNG."""
 
     rungs: tuple[Rung, ...]
     is_transparent: bool
     quick_png_size_bytes: int
+    is_sized_up: bool = True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -28,7 +28,7 @@ class FramedRow:
 _ADD = """
 INSERT INTO framed (original_sha256, plan, plain_sha256, pixels_sha256, thumbnail_sha256, subject)
 VALUES (:original_sha256, :plan, :plain_sha256, :pixels_sha256, :thumbnail_sha256, :subject)
-ON CONFLICT (original_sha256, plan) DO UPDATE SET subject = excluded.subject
+ON CONFLICT (original_sha256, plan) DO UPDATE SET plan = plan
 RETURNING id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, subject"""
 _FIND = """
 SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, subject FROM framed
@@ -36,6 +36,7 @@ WHERE original_sha256 = :original_sha256 AND plan = :plan"""
 _GET = """
 SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, subject FROM framed
 WHERE id = :id"""
+_SET_SUBJECT = "UPDATE framed SET subject = :subject WHERE id = :id"
 
 
 def add(
@@ -77,6 +78,12 @@ def get(connection: sqlite3.Connection, framed_id: int) -> FramedRow:
     if row is None:
         raise NotFoundError(f"There are no framed pixels {framed_id}.")
     return _framed(row)
+
+
+def set_subject(connection: sqlite3.Connection, framed_id: int, subject: Subject) -> None:
+    """Keeps what is known of framed pixels by now."""
+    row = {"id": framed_id, "subject": _SUBJECTS.dump_json(subject).decode()}
+    connection.execute(_SET_SUBJECT, row)
 
 
 def _key(plan: Plan) -> str:

@@ -10,6 +10,7 @@ from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits, Source
 from lean_parcel.core.trial import Candidate, Trial
 from lean_parcel.work.fitting import EncodeMade, Event, Fitting, FormatEnded, FormatFailed
+from lean_parcel.work.pool import PoolSettings
 from lean_parcel.work.tasks import FramedFiles, Load, frame_task
 
 
@@ -52,7 +53,9 @@ def fit_file(
         frame_task, data, name, framing, aim.place, limits
     ).result()
     load = Load(pixels_png=framed.pixels_png, gamut=framing.gamut)
-    fitting = Fitting(executor, load, framed.subject, aim, framing.background, {})
+    fitting = Fitting(
+        executor, load, framed.subject, aim, framing.background, {}, at_once=PoolSettings().workers
+    )
     made: dict[Trial, EncodeMade] = {}
     ended: list[FormatEnded] = []
     failures: list[FormatFailed] = []

@@ -30,6 +30,7 @@ class Lanes:
     """Lanes of tasks over an executor, of which at most `slots` run at a time."""
 
     def __init__(self, executor: Executor, slots: int) -> None:
+        self.slots = slots
         self._executor = executor
         self._free = slots
         self._clock = 0

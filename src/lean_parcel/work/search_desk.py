@@ -18,7 +18,14 @@ from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.encoded import keep, load_of
-from lean_parcel.work.fitting import EncodeMade, Event, Fitting, FormatEnded, FormatFailed
+from lean_parcel.work.fitting import (
+    EncodeMade,
+    Event,
+    Fitting,
+    FormatEnded,
+    FormatFailed,
+    SizedUp,
+)
 from lean_parcel.work.inspecting import Inspector
 from lean_parcel.work.lanes import Lanes
 from lean_parcel.work.tasks import FramedFiles, frame_task, keep_task
@@ -228,11 +235,14 @@ class _Run:
                 state.aim,
                 state.framing.background,
                 known,
+                at_once=self._desk.lanes.slots,
             )
             return self._fitting
 
     def _store(self, connection: Connection, framed_id: int, blocks: Blocks, event: Event) -> None:
         with database.transaction(connection):
+            if isinstance(event, SizedUp):
+                framed.set_subject(connection, framed_id, event.subject)
             if isinstance(event, EncodeMade):
                 made = keep(
                     connection,

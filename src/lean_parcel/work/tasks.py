@@ -11,7 +11,7 @@ import os
 import resource
 import time
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import pyvips
@@ -135,31 +135,45 @@ def warm_up() -> None:
 def frame_task(
     data: bytes, name: str, framing: Framing, place: Place, limits: Limits
 ) -> FramedFiles:
-    """Opens, frames and sizes up a photo. Raises a PhotoError, or a UsageError as `plan_framing`
-    does."""
+    """Opens and frames a photo, which `size_up_task` then sizes up. Raises a PhotoError, or a
+    UsageError as `plan_framing` does."""
     framed = frame_photo(data, name, framing, place, limits)
     pixels = framed.pixels
     profile = profile_of(framing.gamut)
     png = lossless_png(pixels, profile)
-    reference = _reference(Load(pixels_png=png, gamut=framing.gamut), pixels)
     height_px, width_px = pixels.shape[:2]
-    widths_px = [round(width_px * ratio) for ratio in PIXEL_RATIOS]
-    subject = Subject(
-        rungs=tuple(
-            _rung(reference, rung_px, max(1, round(height_px * rung_px / width_px)))
-            for rung_px in (width_px, *(w for w in widths_px[1:] if w >= _MIN_RUNG_WIDTH_PX))
-        ),
-        is_transparent=not is_opaque(pixels),
-        quick_png_size_bytes=len(png),
+    full = Rung(
+        width_px=width_px,
+        height_px=height_px,
+        probe_size_bytes=probe_size_bytes(pixels),
+        ceiling=100.0,
     )
     return FramedFiles(
         source=framed.source,
         plan=framed.plan,
-        subject=subject,
+        subject=Subject(
+            rungs=(full,),
+            is_transparent=not is_opaque(pixels),
+            quick_png_size_bytes=len(png),
+            is_sized_up=False,
+        ),
         plain_png=png if framed.plain is pixels else lossless_png(framed.plain, profile),
         pixels_png=png,
         thumbnail_webp=_small_webp(pixels, _THUMBNAIL_WIDTH_PX, profile),
     )
+
+
+def size_up_task(load: Load, subject: Subject) -> Subject:
+    """Finds out what fewer pixels can come to: the rungs below the first."""
+    reference = _reference(load)
+    full = subject.rungs[0]
+    widths_px = [round(full.width_px * ratio) for ratio in PIXEL_RATIOS[1:]]
+    fewer = tuple(
+        _rung(reference, width_px, max(1, round(full.height_px * width_px / full.width_px)))
+        for width_px in widths_px
+        if width_px >= _MIN_RUNG_WIDTH_PX
+    )
+    return replace(subject, rungs=(full, *fewer), is_sized_up=True)
 
 
 def inspect_task(data: bytes, name: str, credit: Credit, limits: Limits) -> Inspected:
@@ -235,12 +249,11 @@ def likeness_task(
 _references: OrderedDict[bytes, Reference] = OrderedDict()
 
 
-def _reference(load: Load, pixels: U8 | None = None) -> Reference:
+def _reference(load: Load) -> Reference:
     """The prepared reference of lossless pixels, from the few kept or made anew."""
     key = hashlib.sha256(load.pixels_png).digest()
     if key not in _references:
-        made = Reference(decode(load.pixels_png) if pixels is None else pixels, load.gamut)
-        _references[key] = made
+        _references[key] = Reference(decode(load.pixels_png), load.gamut)
     _references.move_to_end(key)
     while len(_references) > _REFERENCES_KEPT:
         _references.popitem(last=False)
