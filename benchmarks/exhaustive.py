@@ -17,7 +17,9 @@ WIDTH_PX = 160
 LIMITS_BYTES = (2_000, 5_000, 9_000)
 BACKGROUND = "#ffffff"
 SCALES = tuple(
-    scale for name in FORMATS for scale in scales_of(name, BACKGROUND, is_transparent=False)
+    scale
+    for name in FORMATS
+    for scale in scales_of(name, BACKGROUND, is_transparent=False, is_grey=False)
 )
 
 

@@ -69,7 +69,9 @@ def losses(data: bytes, name: str) -> dict[Format, list[float]]:
     for fraction, each in itertools.product(LIMITS, FORMATS):
         limit_bytes = int(subject.rungs[0].probe_size_bytes * fraction)
         ours = surveyed(each, subject, limit_bytes, measure)
-        scales = scales_of(each, BACKGROUND, is_transparent=subject.is_transparent)
+        scales = scales_of(
+            each, BACKGROUND, is_transparent=subject.is_transparent, is_grey=subject.is_grey
+        )
         best = max(
             in_earnest(scale, rung, limit_bytes, measure)
             for scale, rung in itertools.product(scales, subject.rungs)

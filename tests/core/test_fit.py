@@ -223,7 +223,7 @@ def test_of_two_modes_that_draft_alike_the_better_in_earnest_wins(
     def encoder(trial: Trial) -> Measured:
         made = fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))
         is_full = getattr(trial.settings, "chroma", "") == "4:4:4"
-        bonus = dear_bonus if is_full and not is_draft(trial) else -0.1 * is_full
+        bonus = dear_bonus if is_full and not is_draft(trial) else 0.0
         return replace(made, likeness=made.likeness + bonus)
 
     (candidate,), _ = run("avif", 60_000, encoder)
@@ -235,10 +235,43 @@ def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:
         made = fake_encoder(trial)
         return made if trial.width_px == 1000 else replace(made, likeness=-50)
 
-    _, made = run("webp", 12_000, worthless_below_full)
+    _, made = run("webp", 20_000, worthless_below_full)
     fewer = [trial for trial in made if trial.width_px < 1000]
     assert {trial.width_px for trial in fewer} == {750}
     assert all(map(is_draft, fewer))
+
+
+def test_a_survey_begins_with_the_most_pixels_that_leave_a_quality_to_speak_of() -> None:
+    _, made = run("webp", 9_000)
+    assert max(trial.width_px for trial in made) < 1000
+
+
+def test_a_photo_lighter_than_expected_is_drafted_with_more_pixels_too() -> None:
+    def light(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        return replace(made, size_bytes=made.size_bytes // 3)
+
+    _, made = run("webp", 12_000, light)
+    assert next(iter(made)).width_px < 1000
+    assert 1000 in {trial.width_px for trial in made}
+
+
+def test_where_few_colours_come_near_the_ceiling_more_pixels_are_drafted_too() -> None:
+    def drawing(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        rung = next(rung for rung in SUBJECT.rungs if rung.width_px == trial.width_px)
+        return replace(made, likeness=rung.ceiling - 1)
+
+    (candidate,), made = run("png", 35_000, drawing)
+    first = next(iter(made)).width_px
+    assert candidate.trial.width_px > first
+
+
+def test_grey_pixels_have_one_mode_only() -> None:
+    grey = replace(SUBJECT, is_grey=True)
+    for name, field in (("jpeg", "chroma"), ("avif", "chroma"), ("webp", "sharp_chroma")):
+        _, made = run(name, 60_000, subject=grey)  # type: ignore[arg-type]
+        assert len({getattr(trial.settings, field) for trial in made}) == 1
 
 
 def test_a_draft_that_alone_fits_is_offered_as_it_is() -> None:

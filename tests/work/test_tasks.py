@@ -50,6 +50,12 @@ def test_transparency_is_told_from_an_alpha_that_is_not_used() -> None:
     assert frame_task(file(cutout()), "c.png", Framing(), PLACE, Limits()).subject.is_transparent
 
 
+def test_grey_is_told_from_colour() -> None:
+    grey = np.repeat(photo()[..., :1], 3, axis=2)
+    assert frame_task(file(grey), "g.png", Framing(), PLACE, Limits()).subject.is_grey
+    assert not frame_task(file(photo()), "p.png", Framing(), PLACE, Limits()).subject.is_grey
+
+
 def test_an_encode_is_measured_in_its_place() -> None:
     framed = frame_task(file(photo()), "p.png", Framing(), PLACE, Limits())
     trial = Trial(settings=WebpSettings(quality=80), width_px=48, height_px=32)

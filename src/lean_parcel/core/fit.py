@@ -22,7 +22,7 @@ from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial, tr
 LOSSLESS_FLOOR = 0.2
 #: Likeness by which the second place of a survey may lie behind the first, and be searched
 #: nevertheless: drafts tell two such places apart no better.
-_CLOSE = 1.0
+_CLOSE = 0.4
 
 
 def search_format(
@@ -30,7 +30,9 @@ def search_format(
 ) -> FormatSearch:
     """The search in one format; returns one candidate: the best that fits, or where nothing fits
     the smallest worth a look. No trial is asked for twice."""
-    scales = scales_of(name, background, is_transparent=subject.is_transparent)
+    scales = scales_of(
+        name, background, is_transparent=subject.is_transparent, is_grey=subject.is_grey
+    )
     search = _search(scales, EXACT.get(name), subject, limit_bytes)
     return each_once(_or_whatever_fits(search, limit_bytes))
 
@@ -108,22 +110,24 @@ def _searched(
     measured promises no more likeness at as many bytes."""
     scale, rung = estimate.scale, estimate.rung
     lowest = 0 if any_quality else scale.lowest_worth_a_look
-    steps = largest_fitting(estimate.log_sizes[lowest:], limit_bytes)
-    measured: dict[int, Measured] = {}
-    step = next(steps)
-    while True:
-        trial = trial_at(scale.settings(scale.qualities[lowest + step]), rung)
-        (measured[step],) = yield (trial,)
-        if to_beat and _promised(measured.values(), to_beat.size_bytes) <= to_beat.likeness:
-            return None
-        try:
-            step = steps.send(measured[step].size_bytes)
-        except StopIteration as end:
-            found = None if end.value is None else measured[end.value]
-            if found is None or (to_beat and found.likeness <= to_beat.likeness):
+    measured = {step - lowest: made for step, made in estimate.known.items() if step >= lowest}
+    sizes = {step: made.size_bytes for step, made in measured.items()}
+    steps = largest_fitting(estimate.log_sizes[lowest:], limit_bytes, sizes)
+    found: int | None = None
+    try:
+        step = next(steps)
+        while True:
+            trial = trial_at(scale.settings(scale.qualities[lowest + step]), rung)
+            (measured[step],) = yield (trial,)
+            if to_beat and _promised(measured.values(), to_beat.size_bytes) <= to_beat.likeness:
                 return None
-            trial = trial_at(scale.settings(scale.qualities[lowest + end.value]), rung)
-            return _judged(trial, found, limit_bytes)
+            step = steps.send(measured[step].size_bytes)
+    except StopIteration as end:
+        found = end.value
+    if found is None or (to_beat and measured[found].likeness <= to_beat.likeness):
+        return None
+    trial = trial_at(scale.settings(scale.qualities[lowest + found]), rung)
+    return _judged(trial, measured[found], limit_bytes)
 
 
 def _promised(measured: Iterable[Measured], size_bytes: int) -> float:

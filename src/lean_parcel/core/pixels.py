@@ -23,6 +23,12 @@ def is_opaque(pixels: U8) -> bool:
     return not has_alpha(pixels) or bool((pixels[..., 3] == 255).all())
 
 
+def is_grey(pixels: U8) -> bool:
+    """Whether no pixel has any colour."""
+    red, green, blue = (pixels[..., channel] for channel in range(3))
+    return bool((red == green).all() and (green == blue).all())
+
+
 def over_background(pixels: U8, background: str) -> U8:
     """The picture on a flat colour (`#rrggbb`), shape (H, W, 3), blended in sRGB as browsers do."""
     if not has_alpha(pixels):

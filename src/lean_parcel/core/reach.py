@@ -33,7 +33,9 @@ def search_reaching(
 ) -> FormatSearch:
     """The search in one format; returns one candidate: the lightest that reaches the likeness, or
     where none does, the best there is, which is not `within_limit`. No trial is asked for twice."""
-    scales = scales_of(name, background, is_transparent=subject.is_transparent)
+    scales = scales_of(
+        name, background, is_transparent=subject.is_transparent, is_grey=subject.is_grey
+    )
     return each_once(_search(scales, EXACT.get(name), subject, likeness))
 
 

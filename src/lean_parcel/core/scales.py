@@ -7,6 +7,7 @@ the result.
 """
 
 import math
+from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -124,6 +125,10 @@ DRAFT_EXCESS = {"jpeg": 0.02, "webp": 0.11, "avif": 0.07, "png": 0.0}
 #: PNG: colours.
 WORTH_A_LOOK = {"jpeg": 20, "webp": 5, "avif": 20, "png": 8}
 
+#: The quality with which a survey begins, if fewer pixels allow it: with less, fewer pixels nearly
+#: always look better. PNG: colours.
+WORTH_BEGINNING = {"jpeg": 30, "webp": 20, "avif": 25, "png": 40}
+
 
 def _avif_qualities() -> tuple[int, ...]:
     """The lowest quality of each of aom's 64 quantisers, as libavif maps 0..100 to them."""
@@ -169,8 +174,12 @@ class Scale:
     @property
     def lowest_worth_a_look(self) -> int:
         """The first step that is worth a look."""
-        floor = WORTH_A_LOOK[self.name.split()[0]]
-        return next(i for i, quality in enumerate(self.qualities) if quality >= floor)
+        return bisect_left(self.qualities, WORTH_A_LOOK[self.name.split()[0]])
+
+    @property
+    def lowest_to_begin(self) -> int:
+        """The first step that a survey begins with."""
+        return bisect_left(self.qualities, WORTH_BEGINNING[self.name.split()[0]])
 
     def log_sizes(self, probe_size_bytes: int) -> list[float]:
         """The expected natural logarithm of the bytes of each step, rising."""
@@ -251,17 +260,19 @@ EXACT: dict[Format, EncoderSettings] = {
 }
 
 
-def scales_of(name: Format, background: str, *, is_transparent: bool) -> list[Scale]:
-    """The modes of a format that a search moves in."""
+def scales_of(name: Format, background: str, *, is_transparent: bool, is_grey: bool) -> list[Scale]:
+    """The modes of a format that a search moves in. They differ in how they treat colour, so grey
+    pixels have one only."""
     match name:
         case "jpeg":
-            return [jpeg_scale("4:2:0", background), jpeg_scale("4:4:4", background)]
+            modes = [jpeg_scale("4:2:0", background), jpeg_scale("4:4:4", background)]
         case "avif":
-            return [avif_scale("4:2:0"), avif_scale("4:4:4")]
+            modes = [avif_scale("4:2:0"), avif_scale("4:4:4")]
         case "webp":
-            return [
+            modes = [
                 webp_scale(is_transparent=is_transparent),
                 webp_scale(sharp_chroma=True, is_transparent=is_transparent),
             ]
         case "png":
-            return [palette_scale()]
+            modes = [palette_scale()]
+    return modes[:1] if is_grey else modes

@@ -9,10 +9,13 @@ what to measure, and after PATIENCE of them plain bisection takes over.
 """
 
 import math
-from collections.abc import Generator, Sequence
+from collections.abc import Generator, Mapping, Sequence
+from types import MappingProxyType
 
 from lean_parcel.core.errors import UsageError
 
+#: Where no step is known.
+NOTHING: Mapping[int, int] = MappingProxyType({})
 #: Measurements that the model may place before the search halves its bracket instead.
 PATIENCE = 6
 #: How far two measurements may bend the slope of the known curve.
@@ -20,18 +23,20 @@ _SLOPE_RANGE = (0.4, 2.5)
 
 
 def largest_fitting(
-    log_sizes: Sequence[float], limit_bytes: int
+    log_sizes: Sequence[float], limit_bytes: int, known: Mapping[int, int] = NOTHING
 ) -> Generator[int, int, int | None]:
     """Yields steps to measure, is sent their size in bytes, and returns the best step, or None.
 
-    `log_sizes` is the expected natural logarithm of the bytes at each step, rising. The step
-    returned was measured to fit, and the next one was measured not to, or there is none; None means
-    that step 0 was measured not to fit. No step is asked for twice.
+    `log_sizes` is the expected natural logarithm of the bytes at each step, rising; `known` has the
+    bytes of steps that were measured before. The step returned was measured to fit, and the next
+    one was measured not to, or there is none; None means that step 0 was measured not to fit. No
+    step is asked for twice, nor one that is known.
     """
     if limit_bytes < 1:
         raise UsageError("A limit is at least one byte.", "invalid_size")
-    below, above = -1, len(log_sizes)
-    measured: dict[int, float] = {}
+    below = max((step for step, size in known.items() if size <= limit_bytes), default=-1)
+    above = min((step for step in known if step > below), default=len(log_sizes))
+    measured = {step: math.log(max(size, 1)) for step, size in known.items()}
     while above - below > 1:
         if len(measured) < PATIENCE:
             step = _expected(log_sizes, measured, below, above, math.log(limit_bytes))

@@ -2,15 +2,16 @@
 
 A draft is a cheap encode of the same kind: the same quality, less effort, and so some more bytes.
 How two modes compare at equal bytes is nearly the same in drafts as in earnest, at a fraction of
-the time. So each mode is drafted at the limit at full pixels, then the best of them with fewer and
-fewer pixels, until that no longer improves; where one draft landed says where the next begins.
-Pixel counts whose ceiling is below what was found are not encoded at all.
+the time. So each mode is drafted at the limit, with the most pixels that leave it a quality to
+speak of, then the best of them with fewer and fewer pixels, until that no longer improves; where
+one draft landed says where the next begins. Pixel counts whose ceiling is below what was found are
+not encoded at all.
 """
 
 import math
 from bisect import bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from lean_parcel.core.scales import Scale
 from lean_parcel.core.steps import Steps
@@ -20,6 +21,8 @@ from lean_parcel.core.trial import Measured, Rung, Subject, trial_at
 #: logarithm of the factor.
 _MOST_DRAFTS = 3
 _NEAR = 0.12
+#: Where a draft comes this near to its rung's ceiling, it is pixels that are wanting.
+_NEAR_CEILING = 5.0
 #: Likeness that e times the bytes gain, where one draft is all that is known; and within which
 #: range two drafts may say otherwise.
 _USUAL_SLOPE, _SLOPES = 12.0, (1.0, 30.0)
@@ -30,66 +33,99 @@ _BENDS = (0.5, 2.0)
 @dataclass(frozen=True, slots=True)
 class Estimate:
     """What a mode is expected to come to at a limit and a pixel count: its `likeness`, minus
-    infinity where nothing worth a look fits; and the natural logarithm of the bytes of each of its
-    steps, rising, as the drafts have corrected it."""
+    infinity where nothing worth a look fits; the natural logarithm of the bytes of each of its
+    steps, rising, as the drafts have corrected it; and the steps that are `known` in earnest, since
+    for some modes a draft is no cheaper."""
 
     scale: Scale
     rung: Rung
     likeness: float
     log_sizes: list[float]
+    known: dict[int, Measured] = field(default_factory=dict)
 
 
 def survey(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -> Steps[list[Estimate]]:
     """Estimates of all modes and pixel counts that were drafted, the most promising first."""
-    found: list[Estimate] = []
+    found: dict[tuple[str, Rung], Estimate] = {}
     best = -math.inf
-    shift = 0.0
-    for rung in subject.rungs:
+    first, shift = 0, 0.0
+    begin = _first_to_speak_of(scales[0], subject, limit_bytes, shift)
+    if begin > 0:
+        rung = subject.rungs[begin]
+        estimate, shift = yield from _drafted(scales[0], rung, limit_bytes, shift)
+        found[scales[0].name, rung] = estimate
+        is_short_of_pixels = estimate.likeness > rung.ceiling - _NEAR_CEILING
+        first = min(
+            begin - 1 if is_short_of_pixels else begin,
+            _first_to_speak_of(scales[0], subject, limit_bytes, shift),
+        )
+    for rung in subject.rungs[first:]:
         if rung.ceiling <= best:
             break
-        here: list[Estimate] = []
         for scale in scales:
-            estimate, shift = yield from _drafted(scale, rung, limit_bytes, shift)
-            here.append(estimate)
-        found += here
-        leader = max(here, key=lambda estimate: estimate.likeness)
+            if (scale.name, rung) not in found:
+                estimate, shift = yield from _drafted(scale, rung, limit_bytes, shift)
+                found[scale.name, rung] = estimate
+        leader = max((found[scale.name, rung] for scale in scales), key=_likeness)
         if leader.likeness > -math.inf:
             if leader.likeness <= best:
                 break
             best, scales = leader.likeness, [leader.scale]
-    return sorted(found, key=lambda estimate: -estimate.likeness)
+    return sorted(found.values(), key=_likeness, reverse=True)
+
+
+def _likeness(estimate: Estimate) -> float:
+    return estimate.likeness
+
+
+def _first_to_speak_of(scale: Scale, subject: Subject, limit_bytes: int, shift: float) -> int:
+    """The index of the most pixels that a photo so much heavier than the known curve can have at a
+    quality to speak of; of the fewest where none can."""
+    for index, rung in enumerate(subject.rungs):
+        lightest = scale.log_sizes(rung.probe_size_bytes)[scale.lowest_to_begin] + shift
+        if lightest <= math.log(limit_bytes):
+            return index
+    return len(subject.rungs) - 1
 
 
 def _drafted(
     scale: Scale, rung: Rung, limit_bytes: int, shift: float
 ) -> Steps[tuple[Estimate, float]]:
-    """A mode at one pixel count: a draft where the limit is expected, or some until one is near.
+    """A mode at one pixel count: a draft where the limit is expected, or some until one is near or
+    the quality there is too low to speak of.
 
-    `shift` is by how much the photo's drafts are heavier than the scale's known curve, as the
-    logarithm of the factor: as the draft before had it, and back as this one has it.
+    `shift` is by how much the photo is heavier than the scale's known curve, as the logarithm of
+    the factor: as the draft before had it, and back as this one has it.
     """
     lowest, log_limit = scale.lowest_worth_a_look, math.log(limit_bytes)
     curve = scale.log_sizes(rung.probe_size_bytes)
-    expected = [value + shift for value in curve]
+    log_sizes = [value + shift for value in curve]
+    step = max(lowest, bisect_right(log_sizes, log_limit) - 1)
     drafts: dict[int, Measured] = {}
+    logs: dict[int, float] = {}
     nearest: list[int] = []
-    while len(drafts) < _MOST_DRAFTS:
-        step = max(lowest, bisect_right(expected, log_limit) - 1)
-        if step in drafts:
-            break
-        (drafts[step],) = yield (trial_at(scale.draft(scale.qualities[step]), rung),)
-        logs = {step: math.log(draft.size_bytes) for step, draft in drafts.items()}
+    while step not in drafts and len(drafts) < _MOST_DRAFTS:
+        (draft,) = yield (trial_at(scale.draft(scale.qualities[step]), rung),)
+        drafts[step], logs[step] = draft, math.log(draft.size_bytes) - scale.draft_excess
         nearest = sorted(logs, key=lambda step: abs(logs[step] - log_limit))
-        expected = _bent(curve, logs, nearest)
-        if abs(logs[step] - log_limit) <= _NEAR:
+        log_sizes = _bent(curve, logs, nearest)
+        is_near = abs(logs[step] - log_limit) <= _NEAR
+        step = bisect_right(log_sizes, log_limit) - 1
+        if is_near or step < scale.lowest_to_begin:
             break
-    log_sizes = [value - scale.draft_excess for value in expected]
-    spent = min(log_limit, expected[-1])
-    likeness = min(rung.ceiling, at_bytes([drafts[step] for step in nearest], spent))
-    if log_sizes[lowest] > log_limit:
-        likeness = -math.inf
-    estimate = Estimate(scale=scale, rung=rung, likeness=likeness, log_sizes=log_sizes)
-    return estimate, expected[nearest[0]] - curve[nearest[0]]
+    step = max(step, *(drafted for drafted in logs if logs[drafted] <= log_limit), -1)
+    likeness = -math.inf
+    if step >= lowest:
+        spent = log_sizes[step] + scale.draft_excess
+        likeness = min(rung.ceiling, at_bytes([drafts[near] for near in nearest], spent))
+    estimate = Estimate(
+        scale=scale,
+        rung=rung,
+        likeness=likeness,
+        log_sizes=log_sizes,
+        known={} if scale.draft_excess else drafts,
+    )
+    return estimate, log_sizes[nearest[0]] - curve[nearest[0]]
 
 
 def _bent(curve: Sequence[float], logs: dict[int, float], nearest: Sequence[int]) -> list[float]:

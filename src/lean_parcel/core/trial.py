@@ -22,12 +22,13 @@ class Rung:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Subject:
     """What a search knows of a framed photo: its rungs, most pixels first, of which those below the
-    first are missing until it is sized up; whether any of it is transparent; and its size as a
-    quickly deflated PNG."""
+    first are missing until it is sized up; whether any of it is transparent, and all of it grey;
+    and its size as a quickly deflated PNG."""
 
     rungs: tuple[Rung, ...]
     is_transparent: bool
     quick_png_size_bytes: int
+    is_grey: bool = False
     is_sized_up: bool = True
 
 

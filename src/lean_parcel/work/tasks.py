@@ -50,7 +50,7 @@ from lean_parcel.core.photo import (
     profile_of,
     reading,
 )
-from lean_parcel.core.pixels import decode, enlarged, is_opaque, over_background
+from lean_parcel.core.pixels import decode, enlarged, is_grey, is_opaque, over_background
 from lean_parcel.core.place import Place
 from lean_parcel.core.plan import Plan
 from lean_parcel.core.resample import resampled
@@ -154,6 +154,7 @@ def frame_task(
         subject=Subject(
             rungs=(full,),
             is_transparent=not is_opaque(pixels),
+            is_grey=is_grey(pixels),
             quick_png_size_bytes=len(png),
             is_sized_up=False,
         ),
