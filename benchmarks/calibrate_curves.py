@@ -7,13 +7,13 @@ import math
 import pprint
 from collections import defaultdict
 from collections.abc import Iterator
-from statistics import mean
+from statistics import linear_regression, mean
 
 from benchmarks.encodes_per_fit import SCALES
-from benchmarks.photos import demo_files, framed
+from benchmarks.photos import demo_files, framed, rung_of
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.encode import PngSettings, Settings, WebpSettings, encode, probe_size_bytes
-from lean_parcel.work.tasks import lossless_png
+from lean_parcel.core.encode import PngSettings, Settings, WebpSettings, encode
+from lean_parcel.core.trial import Rung
 
 KNOTS = {
     "jpeg": (1, 4, 8, 15, 25, 40, 55, 65, 75, 82, 88, 92, 96, 100),
@@ -23,41 +23,69 @@ KNOTS = {
 }
 
 
-def trials() -> Iterator[tuple[str, int, Settings]]:
-    """Scale, quality and settings of each encode to be made."""
+def trials() -> Iterator[tuple[str, int, Settings, Settings]]:
+    """Scale, quality and settings of each encode to be made, in earnest and as a draft."""
     for scale in SCALES:
         for knot in KNOTS[scale.name.split()[0]]:
             quality = next(quality for quality in scale.qualities if quality >= knot)
-            yield scale.name, quality, scale.settings(quality)
+            yield scale.name, quality, scale.settings(quality), scale.draft(quality)
 
 
-def lossless_ratios(pixels: U8) -> dict[str, float]:
+def lossless_ratios(pixels: U8, rung: Rung) -> dict[str, float]:
     """Bytes of each lossless file over those of a quickly deflated PNG."""
-    quick_size_bytes = len(lossless_png(pixels))
     lossless: dict[str, Settings] = {
         "webp": WebpSettings(quality=75, lossless=True),
         "png": PngSettings(colours=None),
     }
-    return {name: len(encode(pixels, s)) / quick_size_bytes for name, s in lossless.items()}
+    return {
+        name: len(encode(pixels, s)) / rung.quick_png_size_bytes for name, s in lossless.items()
+    }
 
 
 def main() -> None:
-    """Prints the mean curves, their spread between photos, and the lossless ratios."""
+    """Prints the mean curves, what drafts are heavier, the spread of both between photos, and the
+    lossless ratios."""
     logs: dict[str, dict[int, list[float]]] = defaultdict(lambda: defaultdict(list))
+    excess: dict[str, dict[int, list[float]]] = defaultdict(lambda: defaultdict(list))
+    grain: list[float] = []
     for name, data in demo_files().items():
         pixels = framed(data, name, 480)
-        probe = probe_size_bytes(pixels)
-        for scale_name, quality, settings in trials():
-            logs[scale_name][quality].append(math.log(len(encode(pixels, settings)) / probe))
-        print(f"# {name}: {lossless_ratios(pixels)}", flush=True)
-    curves = {
-        name: {q: round(mean(values), 3) for q, values in by_quality.items()}
+        rung = rung_of(pixels)
+        grain.append(math.log(rung.quick_png_size_bytes / rung.probe_size_bytes))
+        for scale_name, quality, settings, draft in trials():
+            size_bytes = len(encode(pixels, settings))
+            logs[scale_name][quality].append(math.log(size_bytes / rung.probe_size_bytes))
+            if draft != settings:
+                draft_size_bytes = len(encode(pixels, draft))
+                excess[scale_name][quality].append(math.log(draft_size_bytes / size_bytes))
+        print(f"# {name}: {lossless_ratios(pixels, rung)}", flush=True)
+    pprint.pprint(means(logs), sort_dicts=False)
+    print(f"# usual grain {mean(grain):.2f}; its shares, by least squares")
+    pprint.pprint(shares(logs, grain), sort_dicts=False)
+    print("# drafts are heavier by")
+    pprint.pprint(means(excess), sort_dicts=False)
+    for title, values in (("spread", logs), ("spread of drafts", excess)):
+        for name, by_quality in values.items():
+            spreads = {q: round(max(v) - min(v), 2) for q, v in by_quality.items()}
+            print(f"# {title} {name}: {spreads}")
+
+
+def shares(
+    logs: dict[str, dict[int, list[float]]], grain: list[float]
+) -> dict[str, dict[int, float]]:
+    """How much of the photos' grain shows in their bytes."""
+    return {
+        name: {q: round(linear_regression(grain, log).slope, 2) for q, log in by_quality.items()}
         for name, by_quality in logs.items()
     }
-    pprint.pprint(curves, sort_dicts=False)
-    for name, by_quality in logs.items():
-        spreads = {q: round(max(v) - min(v), 2) for q, v in by_quality.items()}
-        print(f"# spread {name}: {spreads}")
+
+
+def means(values: dict[str, dict[int, list[float]]]) -> dict[str, dict[int, float]]:
+    """The mean over all photos."""
+    return {
+        name: {q: round(mean(logs), 3) for q, logs in by_quality.items()}
+        for name, by_quality in values.items()
+    }
 
 
 if __name__ == "__main__":

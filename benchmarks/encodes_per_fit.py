@@ -4,9 +4,9 @@ from collections.abc import Callable, Generator
 from dataclasses import dataclass
 from statistics import mean
 
-from benchmarks.photos import demo_files, framed
+from benchmarks.photos import demo_files, framed, rung_of
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.encode import encode, probe_size_bytes
+from lean_parcel.core.encode import encode
 from lean_parcel.core.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
 from lean_parcel.core.search import largest_fitting
 
@@ -78,12 +78,12 @@ def measure(files: dict[str, bytes]) -> list[Row]:
     counts: dict[str, list[tuple[int, int]]] = {scale.name: [] for scale in SCALES}
     for name, data in files.items():
         pixels = framed(data, name, WIDTH_PX)
-        probe = probe_size_bytes(pixels)
+        rung = rung_of(pixels)
         for scale in SCALES:
             size_of = Sizes(pixels, scale)
             for fraction in LIMITS:
-                limit_bytes = int(probe * fraction)
-                ours = count(largest_fitting(scale.log_sizes(probe), limit_bytes), size_of)
+                limit_bytes = int(rung.probe_size_bytes * fraction)
+                ours = count(largest_fitting(scale.log_sizes(rung), limit_bytes), size_of)
                 halving = count(bisection(len(scale.qualities), limit_bytes), size_of)
                 counts[scale.name].append((ours, halving))
     return [

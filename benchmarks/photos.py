@@ -7,10 +7,13 @@ import numpy as np
 from PIL import Image
 
 from lean_parcel.core.arrays import U8
+from lean_parcel.core.encode import probe_size_bytes
 from lean_parcel.core.frame import frame_photo
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
+from lean_parcel.core.trial import Rung
+from lean_parcel.work.tasks import lossless_png
 
 
 def demo_files() -> dict[str, bytes]:
@@ -24,6 +27,18 @@ def framed(data: bytes, name: str, css_width_px: int) -> U8:
     """Framed pixels of one photo."""
     place = Place(css_width_px=css_width_px)
     return frame_photo(data, name, Framing(), place, Limits()).pixels
+
+
+def rung_of(pixels: U8) -> Rung:
+    """What a search knows of all the pixels there are."""
+    height_px, width_px = pixels.shape[:2]
+    return Rung(
+        width_px=width_px,
+        height_px=height_px,
+        probe_size_bytes=probe_size_bytes(pixels),
+        quick_png_size_bytes=len(lossless_png(pixels)),
+        ceiling=100.0,
+    )
 
 
 def synthetic_files() -> dict[str, bytes]:

@@ -41,7 +41,7 @@ def surveyed(name: Format, subject: Subject, limit_bytes: int, measure: Measure)
 def in_earnest(scale: Scale, rung: Rung, limit_bytes: int, measure: Measure) -> float:
     """The likeness of the largest step that fits, without a draft."""
     lowest = scale.lowest_worth_a_look
-    steps = largest_fitting(scale.log_sizes(rung.probe_size_bytes)[lowest:], limit_bytes)
+    steps = largest_fitting(scale.log_sizes(rung)[lowest:], limit_bytes)
     made: dict[int | None, float] = {None: -math.inf}
     step = next(steps)
     while True:

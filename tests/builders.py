@@ -1,6 +1,7 @@
 """Small synthetic pictures, seeded, and files of them in every format that comes in."""
 
 import io
+import math
 from concurrent.futures import Executor, Future
 from typing import Any
 
@@ -15,6 +16,8 @@ from lean_parcel.core.frame import frame_photo
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
+from lean_parcel.core.scales import USUAL_GRAIN
+from lean_parcel.core.trial import Rung
 
 pillow_heif.register_heif_opener()
 
@@ -27,6 +30,24 @@ def photo(width_px: int = 96, height_px: int = 64, seed: int = 1) -> U8:
     soft[:, width_px // 3 : width_px // 2] *= 0.5
     grain = random.normal(0, 4, soft.shape)
     return np.asarray(np.clip(soft + grain, 0, 255), np.uint8)
+
+
+def rung(
+    width_px: int,
+    height_px: int,
+    probe_size_bytes: int = 700,
+    *,
+    ceiling: float = 100,
+    grain: float = USUAL_GRAIN,
+) -> Rung:
+    """What a search knows of a pixel count of some photo."""
+    return Rung(
+        width_px=width_px,
+        height_px=height_px,
+        probe_size_bytes=probe_size_bytes,
+        quick_png_size_bytes=round(probe_size_bytes * math.exp(grain)),
+        ceiling=ceiling,
+    )
 
 
 def cutout(width_px: int = 96, height_px: int = 64, seed: int = 1) -> U8:

@@ -12,21 +12,22 @@ from lean_parcel.core.fit import best_first, search_format
 from lean_parcel.core.framing import Framing
 from lean_parcel.core.photo import Limits
 from lean_parcel.core.place import Place
-from lean_parcel.core.scales import QUALITIES, WORTH_A_LOOK
-from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial
+from lean_parcel.core.scales import QUALITIES, WORTH_A_LOOK, scales_of
+from lean_parcel.core.search import PATIENCE
+from lean_parcel.core.survey import MOST_DRAFTS
+from lean_parcel.core.trial import Candidate, Measured, Subject, Trial
 from lean_parcel.work.tasks import Load, encode_task, frame_task, size_up_task
-from tests.builders import cutout, file, photo
+from tests.builders import cutout, file, photo, rung
 
 SUBJECT = Subject(
     rungs=(
-        Rung(width_px=1000, height_px=667, probe_size_bytes=80_000, ceiling=100),
-        Rung(width_px=750, height_px=500, probe_size_bytes=50_000, ceiling=88),
-        Rung(width_px=500, height_px=333, probe_size_bytes=26_000, ceiling=74),
-        Rung(width_px=350, height_px=233, probe_size_bytes=14_000, ceiling=55),
-        Rung(width_px=250, height_px=167, probe_size_bytes=8_000, ceiling=40),
+        rung(1000, 667, 80_000, ceiling=100),
+        rung(750, 500, 50_000, ceiling=88),
+        rung(500, 333, 26_000, ceiling=74),
+        rung(350, 233, 14_000, ceiling=55),
+        rung(250, 167, 8_000, ceiling=40),
     ),
     is_transparent=False,
-    quick_png_size_bytes=1_300_000,
 )
 Encoder = Callable[[Trial], Measured]
 
@@ -37,15 +38,15 @@ def is_lossless(settings: Settings) -> bool:
 
 def fake_encoder(trial: Trial) -> Measured:
     """Bytes rise with quality and pixels; likeness comes near the rung's ceiling from below."""
-    rung = next(rung for rung in SUBJECT.rungs if rung.width_px == trial.width_px)
+    at = next(at for at in SUBJECT.rungs if at.width_px == trial.width_px)
     if is_lossless(trial.settings):
-        return Measured(size_bytes=SUBJECT.quick_png_size_bytes // 2, likeness=rung.ceiling)
+        return Measured(size_bytes=SUBJECT.rungs[0].quick_png_size_bytes // 2, likeness=at.ceiling)
     values = QUALITIES[trial.settings.format]
     quality = getattr(trial.settings, "quality", None) or getattr(trial.settings, "colours", 0)
     share = values.index(quality) / len(values)
     chroma = 1.15 if getattr(trial.settings, "chroma", "") == "4:4:4" else 1
-    size_bytes = int(rung.probe_size_bytes * chroma * math.exp(4 * share - 3))
-    return Measured(size_bytes=size_bytes, likeness=rung.ceiling - 120 * (1 - share) ** 2)
+    size_bytes = int(at.probe_size_bytes * chroma * math.exp(4 * share - 3))
+    return Measured(size_bytes=size_bytes, likeness=at.ceiling - 120 * (1 - share) ** 2)
 
 
 def run(
@@ -259,8 +260,8 @@ def test_a_photo_lighter_than_expected_is_drafted_with_more_pixels_too() -> None
 def test_where_few_colours_come_near_the_ceiling_more_pixels_are_drafted_too() -> None:
     def drawing(trial: Trial) -> Measured:
         made = fake_encoder(trial)
-        rung = next(rung for rung in SUBJECT.rungs if rung.width_px == trial.width_px)
-        return replace(made, likeness=rung.ceiling - 1)
+        at = next(at for at in SUBJECT.rungs if at.width_px == trial.width_px)
+        return replace(made, likeness=at.ceiling - 1)
 
     (candidate,), made = run("png", 35_000, drawing)
     first = next(iter(made)).width_px
@@ -304,7 +305,9 @@ def test_whatever_the_encoders_do_the_result_fits_and_the_next_step_does_not(
     elif not is_lossless(candidate.trial.settings) and not is_draft(candidate.trial):
         above = next_step(candidate.trial)
         assert above is None or made[above].size_bytes > limit_bytes
-    assert len(made) <= 90
+    modes = scales_of(name, "#ffffff", is_transparent=False, is_grey=False)
+    places = len(modes) * len(SUBJECT.rungs)
+    assert len(made) <= places * (MOST_DRAFTS + PATIENCE + math.ceil(math.log2(101)))
 
 
 def nasty(kind: str, seed: int) -> Encoder:

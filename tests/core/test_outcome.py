@@ -2,12 +2,11 @@ import pytest
 
 from lean_parcel.core.encode import AvifSettings, JpegSettings, KeptSettings, Settings, WebpSettings
 from lean_parcel.core.outcome import enough_for_next_level, explain
-from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial
+from lean_parcel.core.trial import Candidate, Measured, Subject, Trial
+from tests.builders import rung
 
-RUNGS = tuple(
-    Rung(width_px=px, height_px=px, probe_size_bytes=px, ceiling=90) for px in (1000, 750, 500)
-)
-SUBJECT = Subject(rungs=RUNGS, is_transparent=False, quick_png_size_bytes=1)
+RUNGS = tuple(rung(px, px) for px in (1000, 750, 500))
+SUBJECT = Subject(rungs=RUNGS, is_transparent=False)
 JPEG = JpegSettings(quality=70, chroma="4:2:0")
 WEBP = WebpSettings(quality=70)
 AVIF = AvifSettings(quality=70, chroma="4:2:0")

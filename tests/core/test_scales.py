@@ -13,7 +13,7 @@ from lean_parcel.core.scales import (
     palette_scale,
     webp_scale,
 )
-from tests.builders import photo
+from tests.builders import photo, rung
 
 SCALES = [
     jpeg_scale("4:2:0", "#ffffff"),
@@ -26,8 +26,15 @@ SCALES = [
 
 
 @pytest.mark.parametrize("scale", SCALES, ids=lambda scale: scale.name)
+@pytest.mark.parametrize("grain", [1.0, 4.0])
+def test_curves_rise_with_little_grain_and_with_much(scale: Scale, grain: float) -> None:
+    log_sizes = scale.log_sizes(rung(9, 9, 10_000, grain=grain))
+    assert log_sizes == sorted(log_sizes)
+
+
+@pytest.mark.parametrize("scale", SCALES, ids=lambda scale: scale.name)
 def test_curves_rise_over_the_whole_scale_and_move_with_the_probe(scale: Scale) -> None:
-    small, large = scale.log_sizes(10_000), scale.log_sizes(20_000)
+    small, large = scale.log_sizes(rung(9, 9, 10_000)), scale.log_sizes(rung(9, 9, 20_000))
     assert len(small) == len(scale.qualities)
     assert small == sorted(small)
     assert [b - a for a, b in zip(small, large, strict=True)] == pytest.approx(

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.store import database, encodes, journal, searches
+from lean_parcel.store import database, encodes, framed, journal, searches
 
 _FILL = """
 INSERT INTO blob VALUES (hex(zeroblob(32)), x'01');
@@ -17,7 +17,10 @@ SELECT value, 'p' || value || '.jpg', sha256, sha256, 'jpeg', 9, 40, 30, 0, 300 
   '#204060', '["jpeg", "webp"]', 10 - value
 FROM blob, json_each('[1, 2]');
 INSERT INTO framing (id, original_sha256, device_width_px, pixels_sha256, subject)
-SELECT 5, sha256, 40, sha256, '{"rungs": [], "is_transparent": false, "quick_png_size_bytes": 1}'
+SELECT 5, sha256, 40, sha256, json_object(
+  'rungs', json('[{"width_px": 40, "height_px": 30, "probe_size_bytes": 700, "ceiling": 100},
+    {"width_px": 30, "height_px": 22, "probe_size_bytes": 500, "ceiling": 90}]'),
+  'is_transparent', json('true'), 'quick_png_size_bytes', 900)
 FROM blob;
 INSERT INTO encode (id, framing_id, settings, width_px, height_px, file_sha256, size_bytes,
   likeness, encode_ms)
@@ -35,6 +38,10 @@ def path(tmp_path: Path) -> Path:
     first = resources.files("lean_parcel.store") / "migrations" / "0001_workspace.sql"
     connection = sqlite3.connect(tmp_path / "old.sqlite3")
     connection.executescript(first.read_text() + _FILL + "PRAGMA user_version = 1;")
+    (framed_id,) = connection.execute("SELECT id FROM framed").fetchone()
+    subject = framed.get(connection, framed_id).subject
+    assert (subject.is_transparent, subject.is_sized_up) == (True, False)
+    assert [(r.width_px, r.quick_png_size_bytes) for r in subject.rungs] == [(40, 900)]
     connection.close()
     return tmp_path / "old.sqlite3"
 
@@ -54,4 +61,8 @@ def test_photos_aims_picks_and_files_are_carried_over(path: Path) -> None:
     assert [f.format for f in searches.of_photo(connection, 2).formats] == ["jpeg", "webp"]
     assert connection.execute("PRAGMA foreign_key_check").fetchall() == []
     assert json.loads(connection.execute("SELECT plan FROM framed").fetchone()[0])["version"] == 1
+    (framed_id,) = connection.execute("SELECT id FROM framed").fetchone()
+    subject = framed.get(connection, framed_id).subject
+    assert (subject.is_transparent, subject.is_sized_up) == (True, False)
+    assert [(r.width_px, r.quick_png_size_bytes) for r in subject.rungs] == [(40, 900)]
     connection.close()

@@ -16,7 +16,7 @@ from lean_parcel.core.metadata import NO_BLOCKS, Blocks, Credit
 from lean_parcel.core.photo import Source
 from lean_parcel.core.place import Place
 from lean_parcel.core.plan import plan_framing
-from lean_parcel.core.trial import Measured, Rung, Subject, Trial
+from lean_parcel.core.trial import Measured, Subject, Trial
 from lean_parcel.store import (
     blobs,
     database,
@@ -28,13 +28,10 @@ from lean_parcel.store import (
     places,
     searches,
 )
+from tests.builders import rung
 
 SOURCE = Source(format="png", size_bytes=9, width_px=40, height_px=30, has_alpha=True)
-SUBJECT = Subject(
-    rungs=(Rung(width_px=40, height_px=30, probe_size_bytes=700, ceiling=100),),
-    is_transparent=True,
-    quick_png_size_bytes=900,
-)
+SUBJECT = Subject(rungs=(rung(40, 30),), is_transparent=True)
 TRIAL = Trial(settings=WebpSettings(quality=70), width_px=40, height_px=30)
 PLAN = plan_framing(40, 30, Framing(), Place(css_width_px=40))
 STATE = State(framing=FIRST_FRAMING, aim=FIRST_AIM)

@@ -32,7 +32,7 @@ def test_framing_and_sizing_up_say_what_a_search_has_to_know() -> None:
     assert pixels.shape == (150, 200, 3)
     half = enlarged(reduce(pixels, rungs[2].width_px, rungs[2].height_px), 200, 150)
     assert rungs[2].ceiling == Reference(pixels).likeness(half)
-    assert framed.subject.quick_png_size_bytes == len(framed.pixels_png)
+    assert rungs[0].quick_png_size_bytes == len(framed.pixels_png)
     with Image.open(io.BytesIO(framed.thumbnail_webp)) as thumbnail:
         assert thumbnail.size == (168, 126)
 

@@ -8,3 +8,4 @@ U8 = NDArray[np.uint8]
 U16 = NDArray[np.uint16]
 #: Intermediate values; each user says shape and range.
 F32 = NDArray[np.float32]
+F64 = NDArray[np.float64]

@@ -20,9 +20,9 @@ from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial, tr
 #: No lossless file is tried where even this fraction of a quickly deflated PNG exceeds the limit.
 #: The lowest seen were 0.28 (WebP, tried hardest) and 0.30 (PNG), for a scanned drawing.
 LOSSLESS_FLOOR = 0.2
-#: Likeness by which the second place of a survey may lie behind the first, and be searched
-#: nevertheless: drafts tell two such places apart no better.
-_CLOSE = 0.4
+#: By which share of the first's damage the second place of a survey may be behind it, and be
+#: searched nevertheless: drafts tell them apart no better, modes rather than pixel counts.
+_CLOSE_MODES, _CLOSE_PIXELS = 0.01, 0.03
 
 
 def search_format(
@@ -76,25 +76,30 @@ def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candid
 def _search(
     scales: Sequence[Scale], exact: EncoderSettings | None, subject: Subject, limit_bytes: int
 ) -> FormatSearch:
-    if exact and LOSSLESS_FLOOR * subject.quick_png_size_bytes <= limit_bytes:
+    if exact and LOSSLESS_FLOOR * subject.rungs[0].quick_png_size_bytes <= limit_bytes:
         (made,) = yield (trial_at(exact, subject.rungs[0]),)
         if made.size_bytes <= limit_bytes:
             return (_judged(trial_at(exact, subject.rungs[0]), made, limit_bytes),)
-    estimates = yield from survey(scales, subject, limit_bytes)
-    for index, estimate in enumerate(estimates):
-        if estimate.likeness > -math.inf:
-            found = yield from _searched(estimate, limit_bytes)
-            if found:
-                return (yield from _challenged(found, estimates[index:], limit_bytes))
+    rungs = subject.rungs
+    while rungs:
+        estimates = yield from survey(scales, rungs, limit_bytes)
+        for index, estimate in enumerate(estimates):
+            if estimate.likeness > -math.inf:
+                found = yield from _searched(estimate, limit_bytes)
+                if found:
+                    return (yield from _challenged(found, estimates[index:], limit_bytes))
+        rungs = rungs[1 + max(rungs.index(estimate.rung) for estimate in estimates) :]
     return (yield from _last_resort(scales, subject.rungs[-1], limit_bytes))
 
 
 def _challenged(best: Candidate, estimates: Sequence[Estimate], limit_bytes: int) -> FormatSearch:
     """What was found at the first estimate, or something better at the second if that is close."""
     leader, *others = estimates
-    if others and others[0].likeness > leader.likeness - _CLOSE:
-        found = yield from _searched(others[0], limit_bytes, to_beat=best.measured)
-        best = found or best
+    for second in others[:1]:
+        close = _CLOSE_MODES if second.rung == leader.rung else _CLOSE_PIXELS
+        if 100 - second.likeness <= (1 + close) * (100 - leader.likeness):
+            found = yield from _searched(second, limit_bytes, to_beat=best.measured)
+            best = found or best
     return (best,)
 
 
@@ -119,7 +124,7 @@ def _searched(
         while True:
             trial = trial_at(scale.settings(scale.qualities[lowest + step]), rung)
             (measured[step],) = yield (trial,)
-            if to_beat and _promised(measured.values(), to_beat.size_bytes) <= to_beat.likeness:
+            if to_beat and _promised(estimate, measured.values(), to_beat) <= to_beat.likeness:
                 return None
             step = steps.send(measured[step].size_bytes)
     except StopIteration as end:
@@ -130,11 +135,11 @@ def _searched(
     return _judged(trial, measured[found], limit_bytes)
 
 
-def _promised(measured: Iterable[Measured], size_bytes: int) -> float:
-    """The likeness that a mode is expected to have at as many bytes."""
-    log_size = math.log(size_bytes)
+def _promised(place: Estimate, measured: Iterable[Measured], to_beat: Measured) -> float:
+    """The likeness to expect of a place at as many bytes as what it has to beat."""
+    log_size = math.log(to_beat.size_bytes)
     nearest = sorted(measured, key=lambda made: abs(math.log(made.size_bytes) - log_size))
-    return at_bytes(nearest, log_size)
+    return at_bytes(nearest, log_size, place.scale, place.rung)
 
 
 def _last_resort(scales: Sequence[Scale], rung: Rung, limit_bytes: int) -> FormatSearch:
@@ -155,8 +160,14 @@ def _last_resort(scales: Sequence[Scale], rung: Rung, limit_bytes: int) -> Forma
 
 
 def _unsurveyed(scale: Scale, rung: Rung) -> Estimate:
-    log_sizes = scale.log_sizes(rung.probe_size_bytes)
-    return Estimate(scale=scale, rung=rung, likeness=-math.inf, log_sizes=log_sizes)
+    log_sizes = scale.log_sizes(rung)
+    return Estimate(
+        scale=scale,
+        rung=rung,
+        likeness=-math.inf,
+        is_worth_beginning=False,
+        log_sizes=log_sizes,
+    )
 
 
 def _judged(trial: Trial, measured: Measured, limit_bytes: int) -> Candidate:

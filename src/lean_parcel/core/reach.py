@@ -81,7 +81,7 @@ def _search(
 
 
 def _may_be_lighter(subject: Subject, best: Candidate) -> bool:
-    return LOSSLESS_FLOOR * subject.quick_png_size_bytes < best.measured.size_bytes
+    return LOSSLESS_FLOOR * subject.rungs[0].quick_png_size_bytes < best.measured.size_bytes
 
 
 def _search_mode(scale: Scale, rung: Rung, likeness: float, to_beat: Candidate | None) -> _Steps:

@@ -1,9 +1,10 @@
 """The scales that a search moves on: a format's quality steps in one mode, and what they cost.
 
 `CURVE_KNOTS` says how the bytes of a step compare, on average, with the probe's (see
-`encode.probe_size_bytes`). They were measured by `benchmarks/calibrate_curves.py` over the demo
-photos at a 480 px place, and only choose what to encode first: a wrong curve costs encodes, never
-the result.
+`encode.probe_size_bytes`), `GRAIN_SHARES` how that depends on the photo's grain, and `DRAFT_EXCESS`
+how the bytes of a draft compare with the step's. They were measured
+by `benchmarks/calibrate_curves.py` over the demo photos at a 480 px place, and only choose what to
+encode first: a wrong curve costs encodes, never the result.
 """
 
 import math
@@ -14,6 +15,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from lean_parcel.core.arrays import F64
 from lean_parcel.core.encode import (
     AvifSettings,
     Chroma,
@@ -26,6 +28,7 @@ from lean_parcel.core.encode import (
     WebpSettings,
     quantiser,
 )
+from lean_parcel.core.trial import Rung
 
 #: Natural logarithm of bytes over probe bytes, by scale, at knots of quality (PNG: colours).
 CURVE_KNOTS: dict[str, dict[int, float]] = {
@@ -62,34 +65,34 @@ CURVE_KNOTS: dict[str, dict[int, float]] = {
         100: 1.959,
     },
     "avif 4:2:0": {
-        0: -2.514,
-        11: -2.132,
-        20: -1.788,
-        30: -1.453,
-        41: -1.033,
-        51: -0.693,
-        60: -0.435,
-        70: -0.178,
-        79: 0.117,
-        85: 0.368,
-        90: 0.56,
-        95: 0.914,
-        100: 1.431,
+        0: -2.599,
+        11: -2.229,
+        20: -1.897,
+        30: -1.566,
+        41: -1.134,
+        51: -0.774,
+        60: -0.501,
+        70: -0.239,
+        79: 0.054,
+        85: 0.306,
+        90: 0.515,
+        95: 0.845,
+        100: 1.451,
     },
     "avif 4:4:4": {
-        0: -2.468,
-        11: -2.087,
-        20: -1.747,
-        30: -1.41,
-        41: -0.982,
-        51: -0.637,
-        60: -0.384,
-        70: -0.142,
-        79: 0.153,
-        85: 0.439,
-        90: 0.697,
-        95: 1.143,
-        100: 1.908,
+        0: -2.54,
+        11: -2.166,
+        20: -1.842,
+        30: -1.512,
+        41: -1.078,
+        51: -0.717,
+        60: -0.447,
+        70: -0.202,
+        79: 0.094,
+        85: 0.377,
+        90: 0.643,
+        95: 1.055,
+        100: 1.921,
     },
     "webp": {
         0: -2.318,
@@ -117,9 +120,22 @@ CURVE_KNOTS: dict[str, dict[int, float]] = {
     },
 }
 
-#: How many more bytes a draft takes, as the natural logarithm of the factor: what five demo photos
-#: at 1000 px came to, roughly. Like the curves it only chooses what to encode first.
-DRAFT_EXCESS = {"jpeg": 0.02, "webp": 0.11, "avif": 0.07, "png": 0.0}
+#: Natural logarithm of a quickly deflated PNG's bytes over the probe's, on average: the more grain,
+#: the more it is. How much of what a photo has beyond that shows in its bytes, by quality.
+USUAL_GRAIN = 2.74
+GRAIN_SHARES: dict[str, dict[int, float]] = {
+    "jpeg": {0: 0.0},
+    "webp": {80: 0.0, 95: 0.35},
+    "avif": {41: 0.0, 95: 0.5},
+    "png": {0: 0.8},
+}
+
+#: How many more bytes a draft takes, as the natural logarithm of the factor, at middling qualities.
+DRAFT_EXCESS = {"jpeg": 0.025, "webp": 0.09, "avif": 0.04, "png": 0.0}
+
+#: How fast damage, which is what likeness lacks to its ceiling, goes with bytes: as their power of
+#: minus this, over eleven photos between 40 and 100 kB at 1000 px.
+DAMAGE_DECAY = {"jpeg": 0.6, "webp": 0.6, "avif": 0.6, "png": 0.9}
 
 #: The lowest quality at which a result is still worth a look; below it fewer pixels serve better.
 #: PNG: colours.
@@ -169,32 +185,52 @@ class Scale:
     @property
     def draft_excess(self) -> float:
         """How many more bytes a draft takes, as the logarithm of the factor."""
-        return DRAFT_EXCESS[self.name.split()[0]]
+        return DRAFT_EXCESS[self._format]
+
+    @property
+    def damage_decay(self) -> float:
+        """How fast damage goes with bytes, as the power."""
+        return DAMAGE_DECAY[self._format]
 
     @property
     def lowest_worth_a_look(self) -> int:
         """The first step that is worth a look."""
-        return bisect_left(self.qualities, WORTH_A_LOOK[self.name.split()[0]])
+        return bisect_left(self.qualities, WORTH_A_LOOK[self._format])
 
     @property
     def lowest_to_begin(self) -> int:
         """The first step that a survey begins with."""
-        return bisect_left(self.qualities, WORTH_BEGINNING[self.name.split()[0]])
+        return bisect_left(self.qualities, WORTH_BEGINNING[self._format])
 
-    def log_sizes(self, probe_size_bytes: int) -> list[float]:
-        """The expected natural logarithm of the bytes of each step, rising."""
-        return [value + math.log(probe_size_bytes) for value in _curve(self.name)]
+    @property
+    def _format(self) -> str:
+        return self.name.split()[0]
+
+    def log_sizes(self, rung: Rung) -> list[float]:
+        """The expected natural logarithm of the bytes of each step at a pixel count, rising."""
+        grain = math.log(rung.quick_png_size_bytes / rung.probe_size_bytes) - USUAL_GRAIN
+        sizes = _curve(self.name) + grain * _grain_shares(self._format)
+        log_sizes: list[float] = (
+            np.maximum.accumulate(sizes) + math.log(rung.probe_size_bytes)
+        ).tolist()
+        return log_sizes
 
 
 @lru_cache
-def _curve(name: str) -> tuple[float, ...]:
+def _curve(name: str) -> F64:
     """The curve at every quality, between the knots; over PNG colours by their logarithm. Sharp
     chroma begins on the curve of WebP without."""
     knots = CURVE_KNOTS[name.removesuffix(" sharp")]
     qualities = QUALITIES[name.split()[0]]
     measure = np.log if name == "png" else np.asarray
-    values = np.interp(measure(qualities), measure(list(knots)), list(knots.values()))
-    return tuple(np.maximum.accumulate(values).tolist())
+    return np.interp(measure(qualities), measure(list(knots)), list(knots.values()))
+
+
+@lru_cache
+def _grain_shares(name: str) -> F64:
+    """How much of a photo's grain shows at every quality."""
+    knots = GRAIN_SHARES[name]
+    return np.interp(QUALITIES[name], list(knots), list(knots.values()))
 
 
 def drafted(settings: Settings) -> Settings:

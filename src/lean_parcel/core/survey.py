@@ -15,17 +15,18 @@ from dataclasses import dataclass, field
 
 from lean_parcel.core.scales import Scale
 from lean_parcel.core.steps import Steps
-from lean_parcel.core.trial import Measured, Rung, Subject, trial_at
+from lean_parcel.core.trial import Measured, Rung, trial_at
 
 #: Drafts of one mode and pixel count, and how near to the limit one is near enough, as the
 #: logarithm of the factor.
-_MOST_DRAFTS = 3
-_NEAR = 0.12
+MOST_DRAFTS = 3
+_NEAR = 0.2
 #: Where a draft comes this near to its rung's ceiling, it is pixels that are wanting.
 _NEAR_CEILING = 5.0
-#: Likeness that e times the bytes gain, where one draft is all that is known; and within which
-#: range two drafts may say otherwise.
-_USUAL_SLOPE, _SLOPES = 12.0, (1.0, 30.0)
+#: How much slower or faster than usual two drafts may say that damage goes with bytes.
+_DECAYS = (0.1, 2.5)
+#: Damage that is as good as none.
+_NO_DAMAGE = 0.01
 #: How much flatter or steeper than the known curve two drafts may say that the bytes rise.
 _BENDS = (0.5, 2.0)
 
@@ -33,33 +34,28 @@ _BENDS = (0.5, 2.0)
 @dataclass(frozen=True, slots=True)
 class Estimate:
     """What a mode is expected to come to at a limit and a pixel count: its `likeness`, minus
-    infinity where nothing worth a look fits; the natural logarithm of the bytes of each of its
-    steps, rising, as the drafts have corrected it; and the steps that are `known` in earnest, since
-    for some modes a draft is no cheaper."""
+    infinity where nothing worth a look fits; whether that is at a quality to speak of; the natural
+    logarithm of the bytes of each of its steps, rising, as the drafts have corrected it; and the
+    steps that are `known` in earnest, since for some modes a draft is no cheaper."""
 
     scale: Scale
     rung: Rung
     likeness: float
+    is_worth_beginning: bool
     log_sizes: list[float]
     known: dict[int, Measured] = field(default_factory=dict)
 
 
-def survey(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -> Steps[list[Estimate]]:
+_Found = dict[tuple[str, Rung], Estimate]
+
+
+def survey(
+    scales: Sequence[Scale], rungs: Sequence[Rung], limit_bytes: int
+) -> Steps[list[Estimate]]:
     """Estimates of all modes and pixel counts that were drafted, the most promising first."""
-    found: dict[tuple[str, Rung], Estimate] = {}
+    found, first, shift = yield from _began(scales[0], rungs, limit_bytes)
     best = -math.inf
-    first, shift = 0, 0.0
-    begin = _first_to_speak_of(scales[0], subject, limit_bytes, shift)
-    if begin > 0:
-        rung = subject.rungs[begin]
-        estimate, shift = yield from _drafted(scales[0], rung, limit_bytes, shift)
-        found[scales[0].name, rung] = estimate
-        is_short_of_pixels = estimate.likeness > rung.ceiling - _NEAR_CEILING
-        first = min(
-            begin - 1 if is_short_of_pixels else begin,
-            _first_to_speak_of(scales[0], subject, limit_bytes, shift),
-        )
-    for rung in subject.rungs[first:]:
+    for rung in rungs[first:]:
         if rung.ceiling <= best:
             break
         for scale in scales:
@@ -68,24 +64,46 @@ def survey(scales: Sequence[Scale], subject: Subject, limit_bytes: int) -> Steps
                 found[scale.name, rung] = estimate
         leader = max((found[scale.name, rung] for scale in scales), key=_likeness)
         if leader.likeness > -math.inf:
+            scales = [leader.scale]
+        if leader.is_worth_beginning:
             if leader.likeness <= best:
                 break
-            best, scales = leader.likeness, [leader.scale]
+            best = leader.likeness
     return sorted(found.values(), key=_likeness, reverse=True)
+
+
+def _began(
+    scale: Scale, rungs: Sequence[Rung], limit_bytes: int
+) -> Steps[tuple[_Found, int, float]]:
+    """Where to begin, with what was drafted for that and the shift it showed: at full pixels, or
+    where the known curve leaves them too low a quality, from fewer upwards, for as long as the
+    photo turns out lighter, or its drafts lack nothing but pixels."""
+    found: _Found = {}
+    begin, shift = _first_to_speak_of(scale, rungs, limit_bytes, 0.0), 0.0
+    while begin > 0 and (scale.name, rungs[begin]) not in found:
+        rung = rungs[begin]
+        estimate, shift = yield from _drafted(scale, rung, limit_bytes, shift)
+        found[scale.name, rung] = estimate
+        is_short_of_pixels = estimate.likeness > rung.ceiling - _NEAR_CEILING
+        begin = min(
+            begin - 1 if is_short_of_pixels else begin,
+            _first_to_speak_of(scale, rungs, limit_bytes, shift),
+        )
+    return found, begin, shift
 
 
 def _likeness(estimate: Estimate) -> float:
     return estimate.likeness
 
 
-def _first_to_speak_of(scale: Scale, subject: Subject, limit_bytes: int, shift: float) -> int:
+def _first_to_speak_of(scale: Scale, rungs: Sequence[Rung], limit_bytes: int, shift: float) -> int:
     """The index of the most pixels that a photo so much heavier than the known curve can have at a
     quality to speak of; of the fewest where none can."""
-    for index, rung in enumerate(subject.rungs):
-        lightest = scale.log_sizes(rung.probe_size_bytes)[scale.lowest_to_begin] + shift
+    for index, rung in enumerate(rungs):
+        lightest = scale.log_sizes(rung)[scale.lowest_to_begin] + shift
         if lightest <= math.log(limit_bytes):
             return index
-    return len(subject.rungs) - 1
+    return len(rungs) - 1
 
 
 def _drafted(
@@ -98,13 +116,13 @@ def _drafted(
     the factor: as the draft before had it, and back as this one has it.
     """
     lowest, log_limit = scale.lowest_worth_a_look, math.log(limit_bytes)
-    curve = scale.log_sizes(rung.probe_size_bytes)
+    curve = scale.log_sizes(rung)
     log_sizes = [value + shift for value in curve]
     step = max(lowest, bisect_right(log_sizes, log_limit) - 1)
     drafts: dict[int, Measured] = {}
     logs: dict[int, float] = {}
     nearest: list[int] = []
-    while step not in drafts and len(drafts) < _MOST_DRAFTS:
+    while step not in drafts and len(drafts) < MOST_DRAFTS:
         (draft,) = yield (trial_at(scale.draft(scale.qualities[step]), rung),)
         drafts[step], logs[step] = draft, math.log(draft.size_bytes) - scale.draft_excess
         nearest = sorted(logs, key=lambda step: abs(logs[step] - log_limit))
@@ -117,11 +135,12 @@ def _drafted(
     likeness = -math.inf
     if step >= lowest:
         spent = log_sizes[step] + scale.draft_excess
-        likeness = min(rung.ceiling, at_bytes([drafts[near] for near in nearest], spent))
+        likeness = at_bytes([drafts[near] for near in nearest], spent, scale, rung)
     estimate = Estimate(
         scale=scale,
         rung=rung,
         likeness=likeness,
+        is_worth_beginning=step >= scale.lowest_to_begin,
         log_sizes=log_sizes,
         known={} if scale.draft_excess else drafts,
     )
@@ -139,14 +158,19 @@ def _bent(curve: Sequence[float], logs: dict[int, float], nearest: Sequence[int]
     return [logs[anchor] + slope * (value - curve[anchor]) for value in curve]
 
 
-def at_bytes(nearest: Sequence[Measured], log_size: float) -> float:
+def at_bytes(nearest: Sequence[Measured], log_size: float, scale: Scale, rung: Rung) -> float:
     """The likeness to expect at as many bytes, as their logarithm: from the nearest measurement
-    along the line through the next."""
+    along the power law of damage through the next, or else along the usual one."""
     near, *others = nearest
-    room = log_size - math.log(near.size_bytes)
-    slope = _USUAL_SLOPE
+    damage = _log_damage(near.likeness, rung)
+    decay = scale.damage_decay
     if others and others[0].size_bytes != near.size_bytes:
-        run = math.log(others[0].size_bytes / near.size_bytes)
-        low, high = _SLOPES
-        slope = min(max((others[0].likeness - near.likeness) / run, low), high)
-    return near.likeness + slope * room
+        fall = damage - _log_damage(others[0].likeness, rung)
+        low, high = (factor * scale.damage_decay for factor in _DECAYS)
+        decay = min(max(fall / math.log(others[0].size_bytes / near.size_bytes), low), high)
+    return rung.ceiling - math.exp(damage - decay * (log_size - math.log(near.size_bytes)))
+
+
+def _log_damage(likeness: float, rung: Rung) -> float:
+    """The natural logarithm of the damage, which is what a likeness lacks to its rung's ceiling."""
+    return math.log(max(rung.ceiling - likeness, _NO_DAMAGE))

@@ -10,24 +10,25 @@ PIXEL_RATIOS = (1.0, 0.75, 0.5, 0.35, 0.25)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rung:
-    """A pixel count that a candidate may have. Its `ceiling` is the likeness of its undamaged
-    pixels after the browser's enlargement, and bounds what any encoder can reach there."""
+    """A pixel count that a candidate may have, and its weight as a baseline JPEG (`probe`) and as a
+    quickly deflated PNG. Its `ceiling` is the likeness of its undamaged pixels after the browser's
+    enlargement, and bounds what any encoder can reach there."""
 
     width_px: int
     height_px: int
     probe_size_bytes: int
+    quick_png_size_bytes: int
     ceiling: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Subject:
     """What a search knows of a framed photo: its rungs, most pixels first, of which those below the
-    first are missing until it is sized up; whether any of it is transparent, and all of it grey;
-    and its size as a quickly deflated PNG."""
+    first are missing until it is sized up; and whether any of it is transparent, and all of it
+    grey."""
 
     rungs: tuple[Rung, ...]
     is_transparent: bool
-    quick_png_size_bytes: int
     is_grey: bool = False
     is_sized_up: bool = True
 

@@ -4,7 +4,6 @@ A worker keeps the reference it prepared last, by content, since the tasks of on
 with the same one; that changes how long a task takes and never what it returns.
 """
 
-import hashlib
 import io
 import math
 import os
@@ -146,6 +145,7 @@ def frame_task(
         width_px=width_px,
         height_px=height_px,
         probe_size_bytes=probe_size_bytes(pixels),
+        quick_png_size_bytes=len(png),
         ceiling=100.0,
     )
     return FramedFiles(
@@ -155,7 +155,6 @@ def frame_task(
             rungs=(full,),
             is_transparent=not is_opaque(pixels),
             is_grey=is_grey(pixels),
-            quick_png_size_bytes=len(png),
             is_sized_up=False,
         ),
         plain_png=png if framed.plain is pixels else lossless_png(framed.plain, profile),
@@ -252,7 +251,7 @@ _references: OrderedDict[bytes, Reference] = OrderedDict()
 
 def _reference(load: Load) -> Reference:
     """The prepared reference of lossless pixels, from the few kept or made anew."""
-    key = hashlib.sha256(load.pixels_png).digest()
+    key = load.pixels_png
     if key not in _references:
         _references[key] = Reference(decode(load.pixels_png), load.gamut)
     _references.move_to_end(key)
@@ -267,6 +266,7 @@ def _rung(reference: Reference, width_px: int, height_px: int) -> Rung:
         width_px=width_px,
         height_px=height_px,
         probe_size_bytes=probe_size_bytes(sent),
+        quick_png_size_bytes=len(lossless_png(sent)),
         ceiling=reference.likeness(enlarged(sent, *reference.size_px)),
     )
 
