@@ -130,12 +130,18 @@ GRAIN_SHARES: dict[str, dict[int, float]] = {
     "png": {0: 0.8},
 }
 
-#: How many more bytes a draft takes, as the natural logarithm of the factor, at middling qualities.
-DRAFT_EXCESS = {"jpeg": 0.025, "webp": 0.09, "avif": 0.04, "png": 0.0}
+#: How many more bytes a draft takes, as the natural logarithm of the factor, by quality. A palette
+#: has none.
+DRAFT_EXCESS: dict[str, dict[int, float]] = {
+    "jpeg": {1: 0.31, 4: 0.26, 8: 0.15, 15: 0.08, 25: 0.048, 55: 0.028, 88: 0.025, 100: 0.044},
+    "webp": {0: 0.09, 15: 0.134, 30: 0.123, 72: 0.099, 95: 0.046, 99: 0.05, 100: 0.33},
+    "avif": {0: 0.1, 20: 0.05, 41: 0.03, 79: 0.044, 90: 0.042, 95: 0.022, 100: 0.035},
+    "png": {0: 0.0},
+}
 
 #: How fast damage, which is what likeness lacks to its ceiling, goes with bytes: as their power of
 #: minus this, over eleven photos between 40 and 100 kB at 1000 px.
-DAMAGE_DECAY = {"jpeg": 0.6, "webp": 0.6, "avif": 0.6, "png": 0.9}
+DAMAGE_DECAY = {"jpeg": 0.6, "webp": 0.6, "avif": 0.6, "png": 1.4}
 
 #: The lowest quality at which a result is still worth a look; below it fewer pixels serve better.
 #: PNG: colours.
@@ -143,7 +149,7 @@ WORTH_A_LOOK = {"jpeg": 20, "webp": 5, "avif": 20, "png": 8}
 
 #: The quality with which a survey begins, if fewer pixels allow it: with less, fewer pixels nearly
 #: always look better. PNG: colours.
-WORTH_BEGINNING = {"jpeg": 30, "webp": 20, "avif": 25, "png": 40}
+WORTH_BEGINNING = {"jpeg": 30, "webp": 20, "avif": 25, "png": 56}
 
 
 def _avif_qualities() -> tuple[int, ...]:
@@ -183,9 +189,14 @@ class Scale:
         return drafted(self.settings(quality))
 
     @property
-    def draft_excess(self) -> float:
-        """How many more bytes a draft takes, as the logarithm of the factor."""
-        return DRAFT_EXCESS[self._format]
+    def has_drafts(self) -> bool:
+        """Whether drafts are cheaper than what they stand for."""
+        return any(DRAFT_EXCESS[self._format].values())
+
+    def draft_excess(self, step: int) -> float:
+        """How many more bytes a draft of a step takes, as the logarithm of the factor."""
+        knots = DRAFT_EXCESS[self._format]
+        return float(np.interp(self.qualities[step], list(knots), list(knots.values())))
 
     @property
     def damage_decay(self) -> float:

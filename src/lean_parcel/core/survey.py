@@ -21,6 +21,8 @@ from lean_parcel.core.trial import Measured, Rung, trial_at
 #: logarithm of the factor.
 MOST_DRAFTS = 3
 _NEAR = 0.2
+#: The same where a draft is no cheaper, and the likeness less steady.
+_NEAR_IN_EARNEST = 0.08
 #: Where a draft comes this near to its rung's ceiling, it is pixels that are wanting.
 _NEAR_CEILING = 5.0
 #: How much slower or faster than usual two drafts may say that damage goes with bytes.
@@ -84,9 +86,9 @@ def _began(
         rung = rungs[begin]
         estimate, shift = yield from _drafted(scale, rung, limit_bytes, shift)
         found[scale.name, rung] = estimate
-        is_short_of_pixels = estimate.likeness > rung.ceiling - _NEAR_CEILING
+        is_near_ceiling = estimate.likeness > rung.ceiling - _NEAR_CEILING
         begin = min(
-            begin - 1 if is_short_of_pixels else begin,
+            begin - 1 if is_near_ceiling and estimate.is_worth_beginning else begin,
             _first_to_speak_of(scale, rungs, limit_bytes, shift),
         )
     return found, begin, shift
@@ -116,6 +118,7 @@ def _drafted(
     the factor: as the draft before had it, and back as this one has it.
     """
     lowest, log_limit = scale.lowest_worth_a_look, math.log(limit_bytes)
+    near = _NEAR if scale.has_drafts else _NEAR_IN_EARNEST
     curve = scale.log_sizes(rung)
     log_sizes = [value + shift for value in curve]
     step = max(lowest, bisect_right(log_sizes, log_limit) - 1)
@@ -124,25 +127,25 @@ def _drafted(
     nearest: list[int] = []
     while step not in drafts and len(drafts) < MOST_DRAFTS:
         (draft,) = yield (trial_at(scale.draft(scale.qualities[step]), rung),)
-        drafts[step], logs[step] = draft, math.log(draft.size_bytes) - scale.draft_excess
+        drafts[step], logs[step] = draft, math.log(draft.size_bytes) - scale.draft_excess(step)
         nearest = sorted(logs, key=lambda step: abs(logs[step] - log_limit))
         log_sizes = _bent(curve, logs, nearest)
-        is_near = abs(logs[step] - log_limit) <= _NEAR
+        is_near = abs(logs[step] - log_limit) <= near
         step = bisect_right(log_sizes, log_limit) - 1
         if is_near or step < scale.lowest_to_begin:
             break
     step = max(step, *(drafted for drafted in logs if logs[drafted] <= log_limit), -1)
     likeness = -math.inf
     if step >= lowest:
-        spent = log_sizes[step] + scale.draft_excess
-        likeness = at_bytes([drafts[near] for near in nearest], spent, scale, rung)
+        spent = log_sizes[step] + scale.draft_excess(step)
+        likeness = at_bytes([drafts[drafted] for drafted in nearest], spent, scale, rung)
     estimate = Estimate(
         scale=scale,
         rung=rung,
         likeness=likeness,
         is_worth_beginning=step >= scale.lowest_to_begin,
         log_sizes=log_sizes,
-        known={} if scale.draft_excess else drafts,
+        known={} if scale.has_drafts else drafts,
     )
     return estimate, log_sizes[nearest[0]] - curve[nearest[0]]
 
