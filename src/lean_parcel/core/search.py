@@ -58,13 +58,14 @@ def _expected(
     above: int,
     log_limit: float,
 ) -> int:
-    """The largest step inside the bracket that the corrected curve expects to fit."""
-    anchor, slope = 0, 1.0
-    shift = 0.0
-    if measured:
-        anchor = min(measured, key=lambda step: abs(measured[step] - log_limit))
-        shift = measured[anchor] - log_sizes[anchor]
-        slope = _slope(log_sizes, measured, anchor, below, above)
+    """The largest step inside the bracket that the corrected curve expects to fit; without any
+    measurement the step that it expects to be nearest to the limit, since one below and one above
+    it then end the search most often."""
+    if not measured:
+        return min(range(len(log_sizes)), key=lambda step: abs(log_sizes[step] - log_limit))
+    anchor = min(measured, key=lambda step: abs(measured[step] - log_limit))
+    shift = measured[anchor] - log_sizes[anchor]
+    slope = _slope(log_sizes, measured, anchor, below, above)
     room = log_limit - log_sizes[anchor] - shift
     step = below + 1
     for candidate in range(above - 1, below, -1):
