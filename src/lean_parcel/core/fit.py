@@ -22,7 +22,7 @@ from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial, tr
 LOSSLESS_FLOOR = 0.2
 #: By which share of the first's damage the second place of a survey may be behind it, and be
 #: searched nevertheless: drafts tell them apart no better, modes rather than pixel counts.
-_CLOSE_MODES, _CLOSE_PIXELS = 0.01, 0.03
+_CLOSE_MODES, _CLOSE_PIXELS = 0.02, 0.05
 
 
 def search_format(

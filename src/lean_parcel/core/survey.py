@@ -20,7 +20,7 @@ from lean_parcel.core.trial import Measured, Rung, trial_at
 #: Drafts of one mode and pixel count, and how near to the limit one is near enough, as the
 #: logarithm of the factor.
 MOST_DRAFTS = 3
-_NEAR = 0.2
+_NEAR = 0.3
 #: The same where a draft is no cheaper, and the likeness less steady.
 _NEAR_IN_EARNEST = 0.08
 #: Where a draft comes this near to its rung's ceiling, it is pixels that are wanting.
