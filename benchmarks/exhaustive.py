@@ -91,7 +91,7 @@ def _searched(subject: Subject, limit_bytes: int, measurements: _Measurements) -
             try:
                 batch = search.send(tuple(measurements.of(trial) for trial in batch))
             except StopIteration as end:
-                fitting = [c.measured.likeness for c in end.value if c.within_limit]
-                best = max([best, *fitting])
+                if end.value.within_limit:
+                    best = max(best, end.value.measured.likeness)
                 break
     return best, encodes

@@ -34,7 +34,7 @@ def surveyed(name: Format, subject: Subject, limit_bytes: int, measure: Measure)
         try:
             batch = search.send(tuple(map(measure, batch)))
         except StopIteration as end:
-            (candidate,) = end.value
+            candidate = end.value
             return candidate.measured.likeness if candidate.within_limit else -math.inf
 
 

@@ -79,7 +79,7 @@ def run(name: Format, likeness: float) -> tuple[Candidate, dict[Trial, Measured]
         try:
             batch = search.send(measured)
         except StopIteration as end:
-            (candidate,) = end.value
+            candidate = end.value
             return candidate, made
 
 

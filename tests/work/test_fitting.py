@@ -69,8 +69,8 @@ def test_what_is_known_is_not_made_again() -> None:
     executor = InlineExecutor()
     again = list(fitting(executor, known).events())
     assert executor.calls == 0
-    before = {e.format: e.candidates for e in first if isinstance(e, FormatEnded)}
-    assert {e.format: e.candidates for e in again if isinstance(e, FormatEnded)} == before
+    before = {e.format: e.candidate for e in first if isinstance(e, FormatEnded)}
+    assert {e.format: e.candidate for e in again if isinstance(e, FormatEnded)} == before
 
 
 def test_a_worker_that_dies_ends_its_own_format_only() -> None:

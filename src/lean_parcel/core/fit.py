@@ -28,8 +28,8 @@ _CLOSE_MODES, _CLOSE_PIXELS = 0.02, 0.05
 def search_format(
     name: Format, subject: Subject, limit_bytes: int, background: str
 ) -> FormatSearch:
-    """The search in one format; returns one candidate: the best that fits, or where nothing fits
-    the smallest worth a look. No trial is asked for twice."""
+    """The search in one format; returns the best that fits, or where nothing fits the smallest
+    worth a look. No trial is asked for twice."""
     scales = scales_of(
         name, background, is_transparent=subject.is_transparent, is_grey=subject.is_grey
     )
@@ -48,12 +48,12 @@ def _or_whatever_fits(search: FormatSearch, limit_bytes: int) -> FormatSearch:
         try:
             trials = search.send(measured)
         except StopIteration as end:
-            found: tuple[Candidate, ...] = end.value
+            found: Candidate = end.value
             judged = [_judged(trial, each, limit_bytes) for trial, each in made.items()]
             fitting = [candidate for candidate in judged if candidate.within_limit]
-            if found[0].within_limit or not fitting:
+            if found.within_limit or not fitting:
                 return found
-            return (max(fitting, key=lambda candidate: candidate.measured.likeness),)
+            return max(fitting, key=lambda candidate: candidate.measured.likeness)
 
 
 def best_first(candidates: Sequence[Candidate], subject: Subject) -> list[Candidate]:
@@ -79,7 +79,7 @@ def _search(
     if exact and LOSSLESS_FLOOR * subject.rungs[0].quick_png_size_bytes <= limit_bytes:
         (made,) = yield (trial_at(exact, subject.rungs[0]),)
         if made.size_bytes <= limit_bytes:
-            return (_judged(trial_at(exact, subject.rungs[0]), made, limit_bytes),)
+            return _judged(trial_at(exact, subject.rungs[0]), made, limit_bytes)
     rungs = subject.rungs
     while rungs:
         estimates = yield from survey(scales, rungs, limit_bytes)
@@ -100,7 +100,7 @@ def _challenged(best: Candidate, estimates: Sequence[Estimate], limit_bytes: int
         if 100 - second.likeness <= (1 + close) * (100 - leader.likeness):
             found = yield from _searched(second, limit_bytes, to_beat=best.measured)
             best = found or best
-    return (best,)
+    return best
 
 
 def _searched(
@@ -152,11 +152,11 @@ def _last_resort(scales: Sequence[Scale], rung: Rung, limit_bytes: int) -> Forma
             found = yield from _searched(place, limit_bytes, any_quality=any_quality)
             fitting += [found] if found else []
         if fitting:
-            return (max(fitting, key=lambda found: found.measured.likeness),)
+            return max(fitting, key=lambda found: found.measured.likeness)
     scale = scales[0]
     trial = trial_at(scale.settings(scale.qualities[scale.lowest_worth_a_look]), rung)
     (made,) = yield (trial,)
-    return (_judged(trial, made, limit_bytes),)
+    return _judged(trial, made, limit_bytes)
 
 
 def _unsurveyed(scale: Scale, rung: Rung) -> Estimate:

@@ -31,8 +31,8 @@ _Steps = Generator[tuple[Trial, ...], tuple[Measured, ...], Candidate | None]
 def search_reaching(
     name: Format, subject: Subject, likeness: float, background: str
 ) -> FormatSearch:
-    """The search in one format; returns one candidate: the lightest that reaches the likeness, or
-    where none does, the best there is, which is not `within_limit`. No trial is asked for twice."""
+    """The search in one format; returns the lightest that reaches the likeness, or where none does,
+    the best there is, which is not `within_limit`. No trial is asked for twice."""
     scales = scales_of(
         name, background, is_transparent=subject.is_transparent, is_grey=subject.is_grey
     )
@@ -77,7 +77,7 @@ def _search(
         trial = trial_at(scales[-1].settings(scales[-1].qualities[-1]), full)
         (made,) = yield (trial,)
         best = Candidate(trial=trial, measured=made, within_limit=made.likeness >= likeness)
-    return (best,)
+    return best
 
 
 def _may_be_lighter(subject: Subject, best: Candidate) -> bool:

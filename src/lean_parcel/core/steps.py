@@ -10,8 +10,8 @@ from lean_parcel.core.trial import Candidate, Measured, Trial
 _Found = TypeVar("_Found")
 #: Several trials at a time.
 Steps = Generator[tuple[Trial, ...], tuple[Measured, ...], _Found]
-#: A search in one format; its candidates, best first.
-FormatSearch = Steps[tuple[Candidate, ...]]
+#: A search in one format, for its best candidate.
+FormatSearch = Steps[Candidate]
 
 
 def each_once(search: FormatSearch) -> FormatSearch:
@@ -25,5 +25,5 @@ def each_once(search: FormatSearch) -> FormatSearch:
         try:
             trials = search.send(tuple(made[trial] for trial in trials))
         except StopIteration as end:
-            candidates: tuple[Candidate, ...] = end.value
-            return candidates
+            candidate: Candidate = end.value
+            return candidate

@@ -70,7 +70,7 @@ def fit_file(
                 failures.append(event)
     if not ended:
         raise failures[0].error
-    offers = {c.trial: _offer(c, end, made) for end in ended for c in end.candidates}
+    offers = {end.candidate.trial: _offer(end, made) for end in ended}
     order = best_first([offer.candidate for offer in offers.values()], framed.subject)
     return FileFit(
         source=framed.source,
@@ -79,11 +79,11 @@ def fit_file(
     )
 
 
-def _offer(candidate: Candidate, end: FormatEnded, made: dict[Trial, EncodeMade]) -> Offer:
+def _offer(end: FormatEnded, made: dict[Trial, EncodeMade]) -> Offer:
     same_format = [event for event in made.values() if event.format == end.format]
     return Offer(
-        candidate=candidate,
-        data=made[candidate.trial].encoded.data,
+        candidate=end.candidate,
+        data=made[end.candidate.trial].encoded.data,
         encodes=end.encodes,
         encode_ms=sum(event.encoded.encode_ms for event in same_format),
     )

@@ -45,10 +45,10 @@ class EncodeMade:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FormatEnded:
-    """A format's search came to its end: candidates, best first, after `encodes` measurements."""
+    """A format's search came to its end, after `encodes` measurements."""
 
     format: Format
-    candidates: tuple[Candidate, ...]
+    candidate: Candidate
     encodes: int
 
 
@@ -181,7 +181,7 @@ class Fitting:
                 self._ask(name, search.send(measured))
         except StopIteration as end:
             encodes = len(self._asked[name])
-            yield FormatEnded(format=name, candidates=end.value, encodes=encodes)
+            yield FormatEnded(format=name, candidate=end.value, encodes=encodes)
 
     def _ask(self, name: Format, batch: tuple[Trial, ...]) -> None:
         self._batches[name] = batch

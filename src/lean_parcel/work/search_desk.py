@@ -264,13 +264,12 @@ class _Run:
             case EncodeMade():
                 searches.set_encodes(connection, self.search_id, event.format, event.encodes)
             case FormatEnded():
-                for candidate in event.candidates:
-                    searches.add_candidate(
-                        connection,
-                        self.search_id,
-                        self._encode_ids[candidate.trial],
-                        within_limit=candidate.within_limit,
-                    )
+                searches.add_candidate(
+                    connection,
+                    self.search_id,
+                    self._encode_ids[event.candidate.trial],
+                    within_limit=event.candidate.within_limit,
+                )
                 searches.set_encodes(connection, self.search_id, event.format, event.encodes)
                 searches.end_format(connection, self.search_id, event.format)
             case FormatFailed():
