@@ -85,11 +85,11 @@ def _searched(subject: Subject, limit_bytes: int, measurements: _Measurements) -
     best, encodes = float("-inf"), 0
     for name in FORMATS:
         search = search_format(name, subject, limit_bytes, BACKGROUND)
-        batch = next(search)
+        trial = next(search)
         while True:
-            encodes += len(batch)
+            encodes += 1
             try:
-                batch = search.send(tuple(measurements.of(trial) for trial in batch))
+                trial = search.send(measurements.of(trial))
             except StopIteration as end:
                 if end.value.within_limit:
                     best = max(best, end.value.measured.likeness)

@@ -29,10 +29,10 @@ Measure = Callable[[Trial], Measured]
 def surveyed(name: Format, subject: Subject, limit_bytes: int, measure: Measure) -> float:
     """The likeness that the search in one format comes to."""
     search = search_format(name, subject, limit_bytes, BACKGROUND)
-    batch = next(search)
+    trial = next(search)
     while True:
         try:
-            batch = search.send(tuple(map(measure, batch)))
+            trial = search.send(measure(trial))
         except StopIteration as end:
             candidate = end.value
             return candidate.measured.likeness if candidate.within_limit else -math.inf

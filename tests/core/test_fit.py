@@ -55,12 +55,12 @@ def run(
     """A search's candidate, and everything it had encoded."""
     search = search_format(name, subject, limit_bytes, "#ffffff")
     made: dict[Trial, Measured] = {}
-    trials = next(search)
+    trial = next(search)
     while True:
-        assert not set(trials) & set(made), "nothing is encoded twice"
-        made.update({trial: encoder(trial) for trial in trials})
+        assert trial not in made, "nothing is encoded twice"
+        made[trial] = encoder(trial)
         try:
-            trials = search.send(tuple(made[trial] for trial in trials))
+            trial = search.send(made[trial])
         except StopIteration as end:
             return end.value, made
 

@@ -71,16 +71,14 @@ def run(name: Format, likeness: float) -> tuple[Candidate, dict[Trial, Measured]
     """A format's candidate, and everything it had encoded."""
     search = search_reaching(name, SUBJECT, likeness, "#ffffff")
     made: dict[Trial, Measured] = {}
-    batch = next(search)
+    trial = next(search)
     while True:
-        assert not set(batch) & set(made)
-        measured = tuple(fake_encoder(trial) for trial in batch)
-        made.update(zip(batch, measured, strict=True))
+        assert trial not in made
+        made[trial] = fake_encoder(trial)
         try:
-            batch = search.send(measured)
+            trial = search.send(made[trial])
         except StopIteration as end:
-            candidate = end.value
-            return candidate, made
+            return end.value, made
 
 
 @pytest.mark.parametrize("name", FORMATS)

@@ -238,8 +238,7 @@ def _encode_webp(pixels: U8, settings: WebpSettings) -> bytes:
 def _encode_avif(pixels: U8, settings: AvifSettings, blocks: Blocks) -> bytes:
     """`tune=ssimulacra2` (libaom 3.13; it does not go with quality 100) won half a point to two
     points of likeness at equal bytes on the demo photos over the default; without palette blocks
-    and trellis quantisation it is 0.1 points better still, in two thirds of the time; see
-    docs/metrics.md."""
+    and trellis quantisation it is 0.1 points better still, and quicker; see docs/metrics.md."""
     if settings.depth > 8:
         return _encode_deep_avif(pixels, settings, blocks)
     advanced = {"color:enable-palette": "0", "color:disable-trellis-quant": "1"}

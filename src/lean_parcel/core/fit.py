@@ -41,12 +41,11 @@ def _or_whatever_fits(search: FormatSearch, limit_bytes: int) -> FormatSearch:
     """A search that, where it found nothing that fits, offers the best that it happened to have
     made: a draft of a few pixels can be lighter than what it stands for."""
     made: dict[Trial, Measured] = {}
-    trials = next(search)
+    trial = next(search)
     while True:
-        measured = yield trials
-        made.update(zip(trials, measured, strict=True))
+        made[trial] = yield trial
         try:
-            trials = search.send(measured)
+            trial = search.send(made[trial])
         except StopIteration as end:
             found: Candidate = end.value
             judged = [_judged(trial, each, limit_bytes) for trial, each in made.items()]
@@ -77,7 +76,7 @@ def _search(
     scales: Sequence[Scale], exact: EncoderSettings | None, subject: Subject, limit_bytes: int
 ) -> FormatSearch:
     if exact and LOSSLESS_FLOOR * subject.rungs[0].quick_png_size_bytes <= limit_bytes:
-        (made,) = yield (trial_at(exact, subject.rungs[0]),)
+        made = yield trial_at(exact, subject.rungs[0])
         if made.size_bytes <= limit_bytes:
             return _judged(trial_at(exact, subject.rungs[0]), made, limit_bytes)
     rungs = subject.rungs
@@ -123,7 +122,7 @@ def _searched(
         step = next(steps)
         while True:
             trial = trial_at(scale.settings(scale.qualities[lowest + step]), rung)
-            (measured[step],) = yield (trial,)
+            measured[step] = yield trial
             if to_beat and _promised(estimate, measured.values(), to_beat) <= to_beat.likeness:
                 return None
             step = steps.send(measured[step].size_bytes)
@@ -155,7 +154,7 @@ def _last_resort(scales: Sequence[Scale], rung: Rung, limit_bytes: int) -> Forma
             return max(fitting, key=lambda found: found.measured.likeness)
     scale = scales[0]
     trial = trial_at(scale.settings(scale.qualities[scale.lowest_worth_a_look]), rung)
-    (made,) = yield (trial,)
+    made = yield trial
     return _judged(trial, made, limit_bytes)
 
 

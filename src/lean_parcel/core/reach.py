@@ -14,8 +14,8 @@ import numpy as np
 from lean_parcel.core.encode import EncoderSettings, Format
 from lean_parcel.core.fit import LOSSLESS_FLOOR
 from lean_parcel.core.scales import EXACT, Scale, scales_of
-from lean_parcel.core.steps import FormatSearch, each_once
-from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, Trial, trial_at
+from lean_parcel.core.steps import FormatSearch, Steps, each_once
+from lean_parcel.core.trial import Candidate, Measured, Rung, Subject, trial_at
 
 #: Measurements that the secant may place before the search halves its bracket instead.
 _PATIENCE = 6
@@ -25,7 +25,6 @@ _FIRST_SLOPE = 0.7
 _SLOPE_RANGE = (0.5, 4.0)
 #: Where on a scale a likeness is to be expected at first: its share of the length.
 _LIKENESSES, _SHARES = (0, 50, 70, 80, 90, 100), (0.05, 0.35, 0.6, 0.75, 0.92, 1.0)
-_Steps = Generator[tuple[Trial, ...], tuple[Measured, ...], Candidate | None]
 
 
 def search_reaching(
@@ -70,12 +69,12 @@ def _search(
         scales = [winner]
     if exact and (best is None or _may_be_lighter(subject, best)):
         trial = trial_at(exact, full)
-        (made,) = yield (trial,)
+        made = yield trial
         if best is None or made.size_bytes < best.measured.size_bytes:
             best = Candidate(trial=trial, measured=made, within_limit=made.likeness >= likeness)
     if best is None:
         trial = trial_at(scales[-1].settings(scales[-1].qualities[-1]), full)
-        (made,) = yield (trial,)
+        made = yield trial
         best = Candidate(trial=trial, measured=made, within_limit=made.likeness >= likeness)
     return best
 
@@ -84,14 +83,16 @@ def _may_be_lighter(subject: Subject, best: Candidate) -> bool:
     return LOSSLESS_FLOOR * subject.rungs[0].quick_png_size_bytes < best.measured.size_bytes
 
 
-def _search_mode(scale: Scale, rung: Rung, likeness: float, to_beat: Candidate | None) -> _Steps:
+def _search_mode(
+    scale: Scale, rung: Rung, likeness: float, to_beat: Candidate | None
+) -> Steps[Candidate | None]:
     """The lowest step of a mode that reaches the likeness, if it is lighter than what was found."""
     steps = lowest_reaching(len(scale.qualities), likeness)
     measured: dict[int, Measured] = {}
     step = next(steps)
     while True:
         trial = trial_at(scale.settings(scale.qualities[step]), rung)
-        (made,) = yield (trial,)
+        made = yield trial
         measured[step] = made
         is_heavy = to_beat is not None and made.size_bytes >= to_beat.measured.size_bytes
         if is_heavy and made.likeness < likeness:

@@ -126,7 +126,7 @@ def _drafted(
     logs: dict[int, float] = {}
     nearest: list[int] = []
     while step not in drafts and len(drafts) < MOST_DRAFTS:
-        (draft,) = yield (trial_at(scale.draft(scale.qualities[step]), rung),)
+        draft = yield trial_at(scale.draft(scale.qualities[step]), rung)
         drafts[step], logs[step] = draft, math.log(draft.size_bytes) - scale.draft_excess(step)
         nearest = sorted(logs, key=lambda step: abs(logs[step] - log_limit))
         log_sizes = _bent(curve, logs, nearest)

@@ -1,6 +1,6 @@
 """Fitting a framed photo in all formats at once, over any Executor.
 
-Each format's search (see `core.fit`) asks for an encode or a few at a time; here the searches run
+Each format's search (see `core.fit`) asks for one encode at a time; here the searches run
 side by side and what happens comes out as events. The quickest format begins, so that there soon is
 something to look at, and where the photo is not sized up yet it begins meanwhile. Then the slowest
 goes first, and the others take turns by the time they took, so that no worker idles at the end. A
@@ -87,7 +87,7 @@ class Fitting:
         self._at_once = at_once
         self._searches: dict[Format, FormatSearch] = {}
         self._asked: dict[Format, set[Trial]] = {name: set() for name in aim.formats}
-        self._batches: dict[Format, tuple[Trial, ...]] = {}
+        self._wanted: dict[Format, Trial] = {}
         self._taken_ms: dict[Format, float] = dict.fromkeys(aim.formats, 0.0)
         self._waiting: list[tuple[Format, Trial]] = []
         #: What runs: encodes, and the sizing up, which has no format.
@@ -173,22 +173,19 @@ class Fitting:
             self._asked[name].clear()
 
     def _advance(self, name: Format) -> Iterator[Event]:
-        """Feeds a search until it asks for encodes that are not known."""
-        search = self._searches[name]
+        """Feeds a search until it asks for an encode that is not known."""
         try:
-            while all(trial in self._known for trial in self._batches[name]):
-                measured = tuple(self._known[trial] for trial in self._batches[name])
-                self._ask(name, search.send(measured))
+            while measured := self._known.get(self._wanted[name]):
+                self._ask(name, self._searches[name].send(measured))
         except StopIteration as end:
             encodes = len(self._asked[name])
             yield FormatEnded(format=name, candidate=end.value, encodes=encodes)
 
-    def _ask(self, name: Format, batch: tuple[Trial, ...]) -> None:
-        self._batches[name] = batch
-        for trial in batch:
-            if trial not in self._asked[name] | self._known.keys():
-                self._waiting.append((name, trial))
-            self._asked[name].add(trial)
+    def _ask(self, name: Format, trial: Trial) -> None:
+        self._wanted[name] = trial
+        if trial not in self._asked[name] and trial not in self._known:
+            self._waiting.append((name, trial))
+        self._asked[name].add(trial)
         self._start_waiting()
 
     def _start_waiting(self) -> None:
