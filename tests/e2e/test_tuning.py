@@ -248,14 +248,15 @@ def test_a_draft_is_marked_until_the_file_itself_takes_its_place(page: Page) -> 
 
     page.route(ENCODES, hold_the_real_one)
     marker(page).focus()
-    page.keyboard.press("ArrowLeft")
+    for _ in range(6):  # beyond what the search has made
+        page.keyboard.press("ArrowLeft")
     stage = page.get_by_role("region", name="Stage")
     expect(stage.get_by_text(re.compile("^Draft: AVIF"))).to_be_visible()
     expect(page.get_by_text("A draft: the file itself is being made.")).to_be_visible()
     expect(page.get_by_role("button", name="Take this one")).not_to_be_visible()
     assert shown(page)["settings"]["speed"] == 8
     assert_accessible(page)
-    held[0].continue_()
+    held[-1].continue_()
     expect(stage.get_by_text(re.compile("^AVIF"))).to_be_visible()
     quality = int(marker(page).get_attribute("aria-valuenow") or 0)
     assert quality < before["settings"]["quality"]
