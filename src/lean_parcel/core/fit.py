@@ -23,6 +23,8 @@ LOSSLESS_FLOOR = 0.2
 #: By which share of the first's damage the second place of a survey may be behind it, and be
 #: searched nevertheless: drafts tell them apart no better, modes rather than pixel counts.
 _CLOSE_MODES, _CLOSE_PIXELS = 0.02, 0.05
+#: From this likeness on damage is hard to spot, and what a second place might win of it is not seen.
+_HARD_TO_SPOT = 80.0
 
 
 def search_format(
@@ -94,7 +96,7 @@ def _search(
 def _challenged(best: Candidate, estimates: Sequence[Estimate], limit_bytes: int) -> FormatSearch:
     """What was found at the first estimate, or something better at the second if that is close."""
     leader, *others = estimates
-    for second in others[:1]:
+    for second in others[:1] if best.measured.likeness < _HARD_TO_SPOT else ():
         close = _CLOSE_MODES if second.rung == leader.rung else _CLOSE_PIXELS
         if 100 - second.likeness <= (1 + close) * (100 - leader.likeness):
             found = yield from _searched(second, limit_bytes, to_beat=best.measured)

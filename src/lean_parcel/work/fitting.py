@@ -3,8 +3,7 @@
 Each format's search (see `core.fit`) asks for one encode at a time; here the searches run
 side by side and what happens comes out as events. The quickest format begins, so that there soon is
 something to look at, and where the photo is not sized up yet it begins meanwhile. Then the slowest
-goes first, and the others take turns by the time they took, so that no worker idles at the end. A
-task that fails ends its own format only.
+goes first, so that no worker idles at the end. A task that fails ends its own format only.
 """
 
 from collections.abc import Callable, Iterator, Mapping
@@ -88,7 +87,6 @@ class Fitting:
         self._searches: dict[Format, FormatSearch] = {}
         self._asked: dict[Format, set[Trial]] = {name: set() for name in aim.formats}
         self._wanted: dict[Format, Trial] = {}
-        self._taken_ms: dict[Format, float] = dict.fromkeys(aim.formats, 0.0)
         self._waiting: list[tuple[Format, Trial]] = []
         #: What runs: encodes, and the sizing up, which has no format.
         self._pending: dict[Future[Any], tuple[Format, Trial] | None] = {}
@@ -154,7 +152,6 @@ class Fitting:
             yield from self._failed(name, broken)
             return
         self._known[trial] = encoded.measured
-        self._taken_ms[name] += encoded.encode_ms
         asked = len(self._asked[name])
         yield EncodeMade(format=name, trial=trial, encoded=encoded, encodes=asked)
         if name in self._searches:
@@ -190,12 +187,9 @@ class Fitting:
 
     def _start_waiting(self) -> None:
         while self._waiting and len(self._pending) < self._at_once:
-            wish = min(self._waiting, key=self._turn)
+            wish = max(self._waiting, key=lambda wish: _BY_TIME.index(wish[0]))
             self._waiting.remove(wish)
             self._submit(wish, encode_task, self._load, wish[1])
-
-    def _turn(self, wish: tuple[Format, Trial]) -> tuple[bool, float]:
-        return wish[0] != _BY_TIME[-1], self._taken_ms[wish[0]]
 
     def _submit(
         self, wish: tuple[Format, Trial] | None, task: Callable[..., Any], *args: Any
