@@ -222,8 +222,18 @@ def test_of_two_modes_that_draft_alike_the_better_in_earnest_wins(
         bonus = dear_bonus if is_full and not is_draft(trial) else 0.0
         return replace(made, likeness=made.likeness + bonus)
 
-    candidate, _ = run("avif", 60_000, encoder)
+    candidate, _ = run("avif", 40_000, encoder)
     assert candidate.trial.settings.chroma == winner  # type: ignore[union-attr]
+
+
+def test_where_damage_is_hard_to_spot_no_second_place_is_searched() -> None:
+    def alike(trial: Trial) -> Measured:
+        return fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))
+
+    candidate, made = run("avif", 70_000, alike)
+    assert candidate.measured.likeness > 80
+    earnest = {trial.settings.chroma for trial in made if not is_draft(trial)}  # type: ignore[union-attr]
+    assert len(earnest) == 1
 
 
 def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:

@@ -23,7 +23,7 @@ LOSSLESS_FLOOR = 0.2
 #: By which share of the first's damage the second place of a survey may be behind it, and be
 #: searched nevertheless: drafts tell them apart no better, modes rather than pixel counts.
 _CLOSE_MODES, _CLOSE_PIXELS = 0.02, 0.05
-#: From this likeness on damage is hard to spot, and what a second place might win of it is not seen.
+#: From this likeness on damage is hard to spot, and what a second place might win is not seen.
 _HARD_TO_SPOT = 80.0
 
 
