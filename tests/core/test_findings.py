@@ -120,6 +120,12 @@ def poster() -> U8:
     return pixels
 
 
+@pytest.mark.parametrize("shape", [(1, 1, 3), (9, 1, 3), (9, 1, 4), (1, 9, 3)])
+def test_a_single_row_or_column_has_a_character(shape: tuple[int, int, int]) -> None:
+    character = characterise(np.full(shape, 200, np.uint8))
+    assert (character.flat_share, character.edge_share, character.colours) == (1, 0, 1)
+
+
 @pytest.mark.parametrize(
     ("pixels", "kind", "suggested"),
     [

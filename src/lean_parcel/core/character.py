@@ -8,7 +8,6 @@ far apart (edges). The limits are our own, set on the demo photos and on drawn p
 from dataclasses import dataclass
 from typing import Literal
 
-import cv2
 import numpy as np
 
 from lean_parcel.core.arrays import U8
@@ -46,7 +45,8 @@ def characterise(pixels: U8) -> Character:
     """The character of what can be seen of 8-bit pixels, (H, W, 3) or (H, W, 4)."""
     colour = pixels[..., :3]
     is_seen = pixels[..., 3] > 0 if has_alpha(pixels) else np.ones(pixels.shape[:2], bool)
-    red, green, blue = np.moveaxis(cv2.absdiff(colour[:, 1:], colour[:, :-1]), 2, 0)
+    left, right = colour[:, :-1], colour[:, 1:]
+    red, green, blue = np.moveaxis(np.maximum(left, right) - np.minimum(left, right), 2, 0)
     steps = np.maximum(np.maximum(red, green), blue)
     steps = steps[is_seen[:, 1:] & is_seen[:, :-1]]
     flat_share = float((steps == 0).mean()) if steps.size else 1.0
