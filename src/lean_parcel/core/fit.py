@@ -11,6 +11,7 @@ import math
 from collections.abc import Iterable, Sequence
 
 from lean_parcel.core.encode import EncoderSettings, Format
+from lean_parcel.core.outcome import HARD_TO_SPOT
 from lean_parcel.core.scales import EXACT, Scale, scales_of
 from lean_parcel.core.search import largest_fitting
 from lean_parcel.core.steps import FormatSearch, Steps, each_once
@@ -23,8 +24,6 @@ LOSSLESS_FLOOR = 0.2
 #: By which share of the first's damage the second place of a survey may be behind it, and be
 #: searched nevertheless: drafts tell them apart no better, modes rather than pixel counts.
 _CLOSE_MODES, _CLOSE_PIXELS = 0.02, 0.05
-#: From this likeness on damage is hard to spot, and what a second place might win is not seen.
-_HARD_TO_SPOT = 80.0
 
 
 def search_format(
@@ -94,14 +93,17 @@ def _search(
 
 
 def _challenged(best: Candidate, estimates: Sequence[Estimate], limit_bytes: int) -> FormatSearch:
-    """What was found at the first estimate, or something better at the second if that is close."""
+    """What was found at the first estimate, or something better at the second if that is close;
+    where damage is hard to spot, what the second might win is not seen."""
     leader, *others = estimates
-    for second in others[:1] if best.measured.likeness < _HARD_TO_SPOT else ():
-        close = _CLOSE_MODES if second.rung == leader.rung else _CLOSE_PIXELS
-        if 100 - second.likeness <= (1 + close) * (100 - leader.likeness):
-            found = yield from _searched(second, limit_bytes, to_beat=best.measured)
-            best = found or best
-    return best
+    if not others or best.measured.likeness >= HARD_TO_SPOT:
+        return best
+    second = others[0]
+    close = _CLOSE_MODES if second.rung == leader.rung else _CLOSE_PIXELS
+    if 100 - second.likeness > (1 + close) * (100 - leader.likeness):
+        return best
+    found = yield from _searched(second, limit_bytes, to_beat=best.measured)
+    return found or best
 
 
 def _searched(
@@ -119,7 +121,6 @@ def _searched(
     measured = {step - lowest: made for step, made in estimate.known.items() if step >= lowest}
     sizes = {step: made.size_bytes for step, made in measured.items()}
     steps = largest_fitting(estimate.log_sizes[lowest:], limit_bytes, sizes)
-    found: int | None = None
     try:
         step = next(steps)
         while True:
@@ -129,7 +130,7 @@ def _searched(
                 return None
             step = steps.send(measured[step].size_bytes)
     except StopIteration as end:
-        found = end.value
+        found: int | None = end.value
     if found is None or (to_beat and measured[found].likeness <= to_beat.likeness):
         return None
     trial = trial_at(scale.settings(scale.qualities[lowest + found]), rung)
@@ -161,14 +162,7 @@ def _last_resort(scales: Sequence[Scale], rung: Rung, limit_bytes: int) -> Forma
 
 
 def _unsurveyed(scale: Scale, rung: Rung) -> Estimate:
-    log_sizes = scale.log_sizes(rung)
-    return Estimate(
-        scale=scale,
-        rung=rung,
-        likeness=-math.inf,
-        is_worth_beginning=False,
-        log_sizes=log_sizes,
-    )
+    return Estimate(scale=scale, rung=rung, log_sizes=scale.log_sizes(rung))
 
 
 def _judged(trial: Trial, measured: Measured, limit_bytes: int) -> Candidate:

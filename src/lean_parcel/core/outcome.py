@@ -8,10 +8,12 @@ from lean_parcel.core.frontier import frontier
 from lean_parcel.core.size import format_size
 from lean_parcel.core.trial import Candidate, Measured, Subject
 
+#: The likeness from which on damage is hard to spot.
+HARD_TO_SPOT = 80.0
 #: Likeness from which on words hold (see docs/metrics.md), and the words.
 LEVELS = (
     (90.0, "no visible change"),
-    (80.0, "hard to spot"),
+    (HARD_TO_SPOT, "hard to spot"),
     (70.0, "visible if you look"),
     (50.0, "plain to see"),
 )

@@ -33,18 +33,18 @@ _NO_DAMAGE = 0.01
 _BENDS = (0.5, 2.0)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Estimate:
-    """What a mode is expected to come to at a limit and a pixel count: its `likeness`, minus
-    infinity where nothing worth a look fits; whether that is at a quality to speak of; the natural
-    logarithm of the bytes of each of its steps, rising, as the drafts have corrected it; and the
-    steps that are `known` in earnest, since for some modes a draft is no cheaper."""
+    """What a mode is expected to come to at a limit and a pixel count: the natural logarithm of the
+    bytes of each of its steps, rising, as drafts have corrected it; its `likeness`, minus infinity
+    where nothing worth a look fits or nothing was drafted; whether that is at a quality to speak
+    of; and the steps that are `known` in earnest, since for some modes a draft is no cheaper."""
 
     scale: Scale
     rung: Rung
-    likeness: float
-    is_worth_beginning: bool
     log_sizes: list[float]
+    likeness: float = -math.inf
+    is_worth_beginning: bool = False
     known: dict[int, Measured] = field(default_factory=dict)
 
 
