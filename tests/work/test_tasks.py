@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from lean_parcel.core.arrays import U8
 from lean_parcel.core.encode import JpegSettings, WebpSettings
 from lean_parcel.core.frame import reduce
 from lean_parcel.core.framing import Framing
@@ -51,9 +52,12 @@ def test_transparency_is_told_from_an_alpha_that_is_not_used() -> None:
 
 
 def test_grey_is_told_from_colour() -> None:
-    grey = np.repeat(photo()[..., :1], 3, axis=2)
-    assert frame_task(file(grey), "g.png", Framing(), PLACE, Limits()).subject.is_grey
-    assert not frame_task(file(photo()), "p.png", Framing(), PLACE, Limits()).subject.is_grey
+    def is_grey(pixels: U8) -> bool:
+        framed = frame_task(file(pixels), "p.png", Framing(), PLACE, Limits())
+        return size_up_task(Load(pixels_png=framed.pixels_png), framed.subject).is_grey
+
+    assert is_grey(np.repeat(photo()[..., :1], 3, axis=2))
+    assert not is_grey(photo())
 
 
 def test_an_encode_is_measured_in_its_place() -> None:

@@ -23,9 +23,9 @@ class Rung:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Subject:
-    """What a search knows of a framed photo: its rungs, most pixels first, of which those below the
-    first are missing until it is sized up; and whether any of it is transparent, and all of it
-    grey."""
+    """What a search knows of a framed photo: its rungs, most pixels first; whether any of it is
+    transparent; and whether all of it is grey. Until it is sized up the rungs below the first are
+    missing, and it passes for coloured."""
 
     rungs: tuple[Rung, ...]
     is_transparent: bool

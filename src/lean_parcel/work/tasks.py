@@ -154,7 +154,6 @@ def frame_task(
         subject=Subject(
             rungs=(full,),
             is_transparent=not is_opaque(pixels),
-            is_grey=is_grey(pixels),
             is_sized_up=False,
         ),
         plain_png=png if framed.plain is pixels else lossless_png(framed.plain, profile),
@@ -164,7 +163,8 @@ def frame_task(
 
 
 def size_up_task(load: Load, subject: Subject) -> Subject:
-    """Finds out what fewer pixels can come to: the rungs below the first."""
+    """Finds out what fewer pixels can come to, the rungs below the first, and whether there is any
+    colour, which no first encode depends on."""
     reference = _reference(load)
     full = subject.rungs[0]
     widths_px = [round(full.width_px * ratio) for ratio in PIXEL_RATIOS[1:]]
@@ -173,7 +173,12 @@ def size_up_task(load: Load, subject: Subject) -> Subject:
         for width_px in widths_px
         if width_px >= _MIN_RUNG_WIDTH_PX
     )
-    return replace(subject, rungs=(full, *fewer), is_sized_up=True)
+    return replace(
+        subject,
+        rungs=(full, *fewer),
+        is_grey=is_grey(reference.pixels),
+        is_sized_up=True,
+    )
 
 
 def inspect_task(data: bytes, name: str, credit: Credit, limits: Limits) -> Inspected:
