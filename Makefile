@@ -20,6 +20,7 @@ check: $(BIN)/lean-parcel frontend/node_modules/.package-lock.json
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache --no-logo
 	cd frontend && npm run --silent check
 	$(BIN)/python -m lean_parcel.web.openapi | diff frontend/src/api/openapi.json -
 	cd frontend && npm run --silent types -- --check
@@ -44,9 +45,9 @@ $(BIN)/lean-parcel: pyproject.toml constraints.txt
 	@touch $@
 
 # The compiled kernels, kept beside their source: some 15 s, once.
-KERNELS := $(addprefix src/lean_parcel/core/, likeness/kernels.py resample.py pixels.py)
+KERNELS := $(addprefix src/lean_parcel/core/, likeness/kernels.py picture/resample.py picture/pixels.py)
 .venv/.warm: $(BIN)/lean-parcel $(KERNELS)
-	$(BIN)/python -c "from lean_parcel.work.tasks import warm_up; warm_up()"
+	$(BIN)/python -c "from lean_parcel.work.tasks.worker import warm_up; warm_up()"
 	@touch $@
 
 frontend/node_modules/.package-lock.json: frontend/package-lock.json

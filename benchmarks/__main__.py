@@ -15,8 +15,8 @@ from benchmarks import (
     likeness_speed,
 )
 from benchmarks.photos import demo_files, synthetic_files
-from lean_parcel.work.pool import PoolSettings, WorkerPool
-from lean_parcel.work.tasks import warm_up
+from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
+from lean_parcel.work.tasks.worker import warm_up
 
 #: Gradients, texture, lettering, grain: enough to be fair, few enough to take minutes.
 PHOTOS = ("dusk-window.jpg", "speckled-glaze.jpg", "opening-hours.jpg", "kiln-night.jpg")

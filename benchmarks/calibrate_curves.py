@@ -1,4 +1,4 @@
-"""Measures the tables of `core/scales.py` and `core/fit.py`, and prints them as Python.
+"""Measures the tables of `core/search/curves.py`, and prints them as Python.
 
 Run it after a change of an encoder's version or settings: `python -m benchmarks.calibrate_curves`.
 """
@@ -12,8 +12,9 @@ from statistics import linear_regression, mean
 from benchmarks.encodes_per_fit import SCALES
 from benchmarks.photos import demo_files, framed, rung_of
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.encode import PngSettings, Settings, WebpSettings, encode
-from lean_parcel.core.trial import Rung
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import PngSettings, Settings, WebpSettings, draft_settings
+from lean_parcel.core.search.ladder import Rung
 
 KNOTS = {
     "jpeg": (1, 4, 8, 15, 25, 40, 55, 65, 75, 82, 88, 92, 96, 100),
@@ -24,11 +25,12 @@ KNOTS = {
 
 
 def trials() -> Iterator[tuple[str, int, Settings, Settings]]:
-    """Scale, quality and settings of each encode to be made, in earnest and as a draft."""
+    """Scale, quality and settings of each encode to be made, at full effort and as a draft."""
     for scale in SCALES:
         for knot in KNOTS[scale.name.split()[0]]:
             quality = next(quality for quality in scale.qualities if quality >= knot)
-            yield scale.name, quality, scale.settings(quality), scale.draft(quality)
+            settings = scale.settings(quality)
+            yield scale.name, quality, settings, draft_settings(settings)
 
 
 def lossless_ratios(pixels: U8, rung: Rung) -> dict[str, float]:
@@ -43,7 +45,7 @@ def lossless_ratios(pixels: U8, rung: Rung) -> dict[str, float]:
 
 
 def main() -> None:
-    """Prints the mean curves, what drafts are heavier, the spread of both between photos, and the
+    """Prints the mean curves, the excess of drafts, the spread of both between photos, and the
     lossless ratios."""
     logs: dict[str, dict[int, list[float]]] = defaultdict(lambda: defaultdict(list))
     excess: dict[str, dict[int, list[float]]] = defaultdict(lambda: defaultdict(list))
@@ -73,7 +75,7 @@ def main() -> None:
 def shares(
     logs: dict[str, dict[int, list[float]]], grain: list[float]
 ) -> dict[str, dict[int, float]]:
-    """How much of the photos' grain shows in their bytes."""
+    """Which share of the photos' grain shows in their bytes."""
     return {
         name: {q: round(linear_regression(grain, log).slope, 2) for q, log in by_quality.items()}
         for name, by_quality in logs.items()

@@ -1,14 +1,15 @@
 """Encodes that a fit takes in one format, chroma mode and pixel count, against plain bisection."""
 
-from collections.abc import Callable, Generator
+from collections.abc import Callable
 from dataclasses import dataclass
 from statistics import mean
+from typing import Protocol
 
 from benchmarks.photos import demo_files, framed, rung_of
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.encode import encode
-from lean_parcel.core.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
-from lean_parcel.core.search import largest_fitting
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.search.bracket import SizeBracket
+from lean_parcel.core.search.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
 
 WIDTH_PX = 480
 #: Limits as fractions of the probe's bytes: from tight to generous.
@@ -21,7 +22,6 @@ SCALES = [
     avif_scale("4:4:4"),
     palette_scale(),
 ]
-Search = Generator[int, int, int | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,27 +35,39 @@ class Row:
     bisection: float
 
 
-def bisection(steps: int, limit_bytes: int) -> Search:
-    """The largest fitting step by halving, which needs no model."""
-    below, above = -1, steps
-    while above - below > 1:
-        step = (below + above) // 2
-        if (yield step) <= limit_bytes:
-            below = step
+class Bracket(Protocol):
+    """What finds the largest step that fits; see `SizeBracket`."""
+
+    def next_step(self) -> int | None: ...
+    def add(self, step: int, size_bytes: int) -> None: ...
+
+
+class Bisection:
+    """The same by halving, which needs no model."""
+
+    def __init__(self, steps: int, limit_bytes: int) -> None:
+        self.below, self._above = -1, steps
+        self._limit_bytes = limit_bytes
+
+    def next_step(self) -> int | None:
+        """The middle of the bracket; None at the end."""
+        return (self.below + self._above) // 2 if self._above - self.below > 1 else None
+
+    def add(self, step: int, size_bytes: int) -> None:
+        """Takes in the size of a step."""
+        if size_bytes <= self._limit_bytes:
+            self.below = step
         else:
-            above = step
-    return below if below >= 0 else None
+            self._above = step
 
 
-def count(search: Search, size_of: Callable[[int], int]) -> int:
-    """Measurements that a search asks for."""
-    step, asked = next(search), 1
-    while True:
-        try:
-            step = search.send(size_of(step))
-            asked += 1
-        except StopIteration:
-            return asked
+def count(bracket: Bracket, size_of: Callable[[int], int]) -> int:
+    """Measurements that a bracket asks for."""
+    asked = 0
+    while (step := bracket.next_step()) is not None:
+        bracket.add(step, size_of(step))
+        asked += 1
+    return asked
 
 
 class Sizes:
@@ -83,8 +95,8 @@ def measure(files: dict[str, bytes]) -> list[Row]:
             size_of = Sizes(pixels, scale)
             for fraction in LIMITS:
                 limit_bytes = int(rung.probe_size_bytes * fraction)
-                ours = count(largest_fitting(scale.log_sizes(rung), limit_bytes), size_of)
-                halving = count(bisection(len(scale.qualities), limit_bytes), size_of)
+                ours = count(SizeBracket(scale.log_sizes(rung), limit_bytes), size_of)
+                halving = count(Bisection(len(scale.qualities), limit_bytes), size_of)
                 counts[scale.name].append((ours, halving))
     return [
         Row(

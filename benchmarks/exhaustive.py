@@ -4,14 +4,19 @@ take, in all four formats, at a small place."""
 import itertools
 from dataclasses import dataclass
 
-from lean_parcel.core.encode import FORMATS
-from lean_parcel.core.fit import search_format
-from lean_parcel.core.framing import Framing
-from lean_parcel.core.photo import Limits
-from lean_parcel.core.place import Place
-from lean_parcel.core.scales import scales_of
-from lean_parcel.core.trial import Measured, Subject, Trial, trial_at
-from lean_parcel.work.tasks import Load, encode_task, frame_task, size_up_task
+from benchmarks.carrying_out import carry_out
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.formats import FORMATS
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.search.by_limit import search_by_limit
+from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.core.search.scales import scales_of
+from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.tasks.framing import frame_task
+from lean_parcel.work.tasks.ladder import measure_ladder_task
 
 WIDTH_PX = 160
 LIMITS_BYTES = (2_000, 5_000, 9_000)
@@ -38,13 +43,13 @@ class Row:
 class _Measurements:
     """What was measured of a photo, each encode made once."""
 
-    def __init__(self, load: Load) -> None:
-        self._load = load
+    def __init__(self, encoder_input: EncoderInput) -> None:
+        self._encoder_input = encoder_input
         self._known: dict[Trial, Measured] = {}
 
     def of(self, trial: Trial) -> Measured:
         if trial not in self._known:
-            self._known[trial] = encode_task(self._load, trial).measured
+            self._known[trial] = encode_task(self._encoder_input, trial).measured
         return self._known[trial]
 
 
@@ -55,18 +60,18 @@ def measure(files: dict[str, bytes]) -> list[Row]:
 
 def _of_photo(name: str, data: bytes) -> list[Row]:
     framed = frame_task(data, name, Framing(), Place(css_width_px=WIDTH_PX), Limits())
-    load = Load(pixels_png=framed.pixels_png)
-    subject = size_up_task(load, framed.subject)
-    measurements = _Measurements(load)
+    encoder_input = EncoderInput(pixels_png=framed.pixels_png)
+    search_input = measure_ladder_task(encoder_input, framed.search_input)
+    measurements = _Measurements(encoder_input)
     space = [
-        trial_at(scale.settings(quality), rung)
-        for scale, rung in itertools.product(SCALES, subject.rungs)
-        for quality in scale.qualities
+        scale.trial(step, rung)
+        for scale, rung in itertools.product(SCALES, search_input.rungs)
+        for step in range(len(scale.qualities))
     ]
     rows = []
     for limit_bytes in LIMITS_BYTES:
         fitting = [m for m in map(measurements.of, space) if m.size_bytes <= limit_bytes]
-        ours, encodes = _searched(subject, limit_bytes, measurements)
+        ours, encodes = _searched(search_input, limit_bytes, measurements)
         rows.append(
             Row(
                 photo=name,
@@ -80,18 +85,15 @@ def _of_photo(name: str, data: bytes) -> list[Row]:
     return rows
 
 
-def _searched(subject: Subject, limit_bytes: int, measurements: _Measurements) -> tuple[float, int]:
+def _searched(
+    search_input: SearchInput, limit_bytes: int, measurements: _Measurements
+) -> tuple[float, int]:
     """The best likeness over all formats, and the encodes that were asked for."""
-    best, encodes = float("-inf"), 0
+    best, all_encodes = float("-inf"), 0
     for name in FORMATS:
-        search = search_format(name, subject, limit_bytes, BACKGROUND)
-        trial = next(search)
-        while True:
-            encodes += 1
-            try:
-                trial = search.send(measurements.of(trial))
-            except StopIteration as end:
-                if end.value.within_limit:
-                    best = max(best, end.value.measured.likeness)
-                break
-    return best, encodes
+        search = search_by_limit(name, search_input, limit_bytes, BACKGROUND)
+        candidate, encodes = carry_out(search, measurements.of)
+        all_encodes += encodes
+        if candidate.meets_aim:
+            best = max(best, candidate.measured.likeness)
+    return best, all_encodes

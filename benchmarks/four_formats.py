@@ -8,16 +8,16 @@ from dataclasses import dataclass
 
 from PIL import Image
 
-from benchmarks.encodes_per_fit import bisection
+from benchmarks.encodes_per_fit import Bisection
 from benchmarks.photos import framed
-from lean_parcel.core.aim import Aim
-from lean_parcel.core.encode import FORMATS, Format
-from lean_parcel.core.framing import Framing
-from lean_parcel.core.likeness import Reference
-from lean_parcel.core.photo import Limits
-from lean_parcel.core.pixels import decode
-from lean_parcel.core.place import Place
-from lean_parcel.work.files import fit_file
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.likeness.reference import Reference
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.files import decode
+from lean_parcel.work.searches.one_file import fit_file
 
 WIDTH_PX = 1000
 STEPS: dict[Format, range] = {
@@ -56,14 +56,11 @@ def bisect_task(photo: bytes, photo_name: str, name: Format, limit_bytes: int) -
     pixels = framed(photo, photo_name, WIDTH_PX)
     image, steps = Image.fromarray(pixels), STEPS[name]
     files: dict[int, bytes] = {}
-    search = bisection(len(steps), limit_bytes)
-    step = next(search)
-    while True:
+    bisection = Bisection(len(steps), limit_bytes)
+    while (step := bisection.next_step()) is not None:
         files[step] = pillow_file(image, name, steps[step])
-        try:
-            step = search.send(len(files[step]))
-        except StopIteration as end:
-            return Reference(pixels).likeness(decode(files[end.value or 0]))
+        bisection.add(step, len(files[step]))
+    return Reference(pixels).likeness(decode(files[max(0, bisection.below)]))
 
 
 def measure(executor: Executor, photo: bytes, photo_name: str, limit_bytes: int) -> Row:

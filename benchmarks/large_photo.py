@@ -10,13 +10,16 @@ from typing import Any
 from PIL import Image
 
 from lean_parcel import demo
-from lean_parcel.core.framing import FIRST_FRAMING, Framing
-from lean_parcel.core.metadata import Credit
-from lean_parcel.core.orientation import ANTICLOCKWISE, Box
-from lean_parcel.core.photo import Limits
-from lean_parcel.core.place import Place
-from lean_parcel.work.pool import PoolSettings, WorkerPool
-from lean_parcel.work.tasks import frame_task, inspect_task, margins_task
+from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.metadata.values import Credit
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.orientation import ANTICLOCKWISE
+from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
+from lean_parcel.work.tasks.framing import frame_task
+from lean_parcel.work.tasks.inspection import inspect_task
+from lean_parcel.work.tasks.margins import margins_task
 
 SIZE_PX = (12_240, 8_170)
 MOST_MEMORY_BYTES = 1_500_000_000

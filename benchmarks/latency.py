@@ -6,12 +6,13 @@ import time
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from lean_parcel.core.aim import Aim
-from lean_parcel.core.encode import AvifSettings, Format, JpegSettings, WebpSettings
-from lean_parcel.core.photo import Limits
-from lean_parcel.core.place import Place
-from lean_parcel.core.trial import Trial
-from lean_parcel.work.pool import PoolSettings, WorkerPool
+from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, WebpSettings
+from lean_parcel.core.formats import Format
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.original.source import Limits
+from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
 AIM = Aim(place=Place(css_width_px=1000), limit_bytes=100_000)
@@ -48,18 +49,18 @@ def measure(files: dict[str, bytes]) -> list[Row]:
 
 def _measured(workspace: Workspace, name: str, data: bytes) -> Row:
     start = time.perf_counter()
-    photo_id = workspace.add_photo(name, data, aim=AIM)
+    photo_id = workspace.adding.add_photo(name, data, aim=AIM)
     first_s = 0.0
     seen = -1
     while True:
-        weighing = workspace.weighing(photo_id)
-        if weighing.encodes and not first_s:
+        view = workspace.viewing.photo(photo_id)
+        if view.encodes.made and not first_s:
             first_s = time.perf_counter() - start
-        if weighing.search.state != "running":
+        if view.search.state != "running":
             break
-        seen, _ = workspace.changes.wait(seen, 10)
+        seen = workspace.changes.wait(seen, 10).version
     all_s = time.perf_counter() - start
-    found = {encode.trial.settings.format: encode.trial for encode in weighing.candidates}
+    found = {encode.trial.settings.format: encode.trial for encode in view.encodes.candidates}
     drags = {
         kind: [_drag_ms(workspace, photo_id, found[kind], by) for by in DRAGGED_BY]
         for kind in DRAGGED_FORMATS
@@ -76,15 +77,13 @@ def _measured(workspace: Workspace, name: str, data: bytes) -> Row:
 def _drag_ms(workspace: Workspace, photo_id: int, found: Trial, by: int) -> tuple[float, float]:
     settings = found.settings
     assert isinstance(settings, JpegSettings | WebpSettings | AvifSettings)
-    wish = replace(settings, quality=min(98, max(1, settings.quality + by)))
+    wanted = replace(settings, quality=min(98, max(1, settings.quality + by)))
     start = time.perf_counter()
     answers_ms = []
     for may_draft in (True, False):
-        encode, is_draft = workspace.tuner.encode(
-            photo_id, wish, found.width_px, may_draft=may_draft
-        )
-        workspace.encoded_file(encode.id)
+        tuned = workspace.tuning.encode(photo_id, wanted, found.width_px, may_draft=may_draft)
+        workspace.files.encoded(tuned.encode.id)
         answers_ms.append((time.perf_counter() - start) * 1000)
-        if not is_draft:
+        if not tuned.is_draft:
             break
     return answers_ms[0], answers_ms[-1]

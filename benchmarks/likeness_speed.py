@@ -9,9 +9,10 @@ from PIL import Image
 from ssimulacra2 import compute_ssimulacra2
 
 from benchmarks.photos import framed
-from lean_parcel.core.encode import JpegSettings, encode
-from lean_parcel.core.likeness import Reference
-from lean_parcel.core.pixels import decode
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import JpegSettings
+from lean_parcel.core.likeness.reference import Reference
+from lean_parcel.core.picture.files import decode
 
 WIDTH_PX = 1000
 TIMES = 5

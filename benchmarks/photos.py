@@ -7,13 +7,13 @@ import numpy as np
 from PIL import Image
 
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.encode import probe_size_bytes
-from lean_parcel.core.frame import frame_photo
-from lean_parcel.core.framing import Framing
-from lean_parcel.core.photo import Limits
-from lean_parcel.core.place import Place
-from lean_parcel.core.trial import Rung
-from lean_parcel.work.tasks import lossless_png
+from lean_parcel.core.encoding.encoders import probe_size_bytes
+from lean_parcel.core.framing.frame import frame_photo
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.files import lossless_png
+from lean_parcel.core.search.ladder import Rung
 
 
 def demo_files() -> dict[str, bytes]:

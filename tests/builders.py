@@ -2,7 +2,6 @@
 
 import io
 import math
-from concurrent.futures import Executor, Future
 from typing import Any
 
 import cv2
@@ -12,12 +11,12 @@ from PIL import Image, ImageCms
 
 from lean_parcel import demo
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.frame import frame_photo
-from lean_parcel.core.framing import Framing
-from lean_parcel.core.photo import Limits
-from lean_parcel.core.place import Place
-from lean_parcel.core.scales import USUAL_GRAIN
-from lean_parcel.core.trial import Rung
+from lean_parcel.core.framing.frame import frame_photo
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.original.source import Limits, Source
+from lean_parcel.core.search.curves import USUAL_GRAIN
+from lean_parcel.core.search.ladder import Rung
 
 pillow_heif.register_heif_opener()
 
@@ -30,6 +29,13 @@ def photo(width_px: int = 96, height_px: int = 64, seed: int = 1) -> U8:
     soft[:, width_px // 3 : width_px // 2] *= 0.5
     grain = random.normal(0, 4, soft.shape)
     return np.asarray(np.clip(soft + grain, 0, 255), np.uint8)
+
+
+def source(width_px: int, height_px: int, kind: str = "jpeg") -> Source:
+    """The facts of an original of this size."""
+    return Source(
+        format=kind, size_bytes=9_000, width_px=width_px, height_px=height_px, has_alpha=False
+    )
 
 
 def rung(
@@ -105,19 +111,3 @@ def demo_pixels(name: str, css_width_px: int) -> U8:
 def srgb_profile() -> bytes:
     """A plain sRGB profile."""
     return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
-
-
-class InlineExecutor(Executor):
-    """Runs each task at once, in this process, and counts them."""
-
-    def __init__(self) -> None:
-        self.calls = 0
-
-    def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
-        self.calls += 1
-        future: Future[Any] = Future()
-        try:
-            future.set_result(function(*args, **kwargs))
-        except Exception as error:
-            future.set_exception(error)
-        return future

@@ -6,8 +6,9 @@ from PIL import Image
 
 from lean_parcel import demo
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.metadata import find_credit, read_carried
-from lean_parcel.core.photo import Limits, open_photo
+from lean_parcel.core.metadata.reading import find_credit, read_metadata
+from lean_parcel.core.original.photo import open_photo
+from lean_parcel.core.original.source import Limits
 
 OFFERS = [(photo, width_px) for photo in demo.library() for width_px in photo.widths_px]
 SMALL = [(photo, photo.widths_px[0]) for photo in demo.library() if len(photo.widths_px) > 1]
@@ -29,7 +30,7 @@ def test_a_smaller_copy_names_whom_the_library_names(
     data = demo.fetch(photo.file, width_px)
     with Image.open(io.BytesIO(data)) as image:
         kind = str(image.format).lower()
-    assert find_credit(read_carried(data, kind)) == photo.credit
+    assert find_credit(read_metadata(data, kind)) == photo.credit
     with pyexiv2.ImageData(data) as read:
         assert read.read_xmp()["Xmp.photoshop.Credit"] == demo.LIBRARY_NAME
 

@@ -10,7 +10,7 @@ from PIL import Image
 from playwright.sync_api import Page
 
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.pixels import enlarged
+from lean_parcel.core.picture.pixels import enlarged
 from tests.builders import file, photo
 
 pytestmark = pytest.mark.e2e

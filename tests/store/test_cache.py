@@ -1,24 +1,14 @@
-from collections.abc import Iterator
 from dataclasses import replace
-from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.encode import JpegSettings
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.metadata import NO_BLOCKS
-from lean_parcel.core.trial import Measured, Trial
-from lean_parcel.store import blobs, cache, database, encodes, journal, searches
+from lean_parcel.core.metadata.values import NO_SEGMENTS
+from lean_parcel.store import blobs, cache, encodes, journal, searches
 from lean_parcel.store.encodes import Encode
-from tests.store.test_store import STATE, Connection, add_framed, add_photo
-
-
-@pytest.fixture
-def connection(tmp_path: Path) -> Iterator[Connection]:
-    database.migrate(tmp_path / "w.sqlite3")
-    opened = database.connect(tmp_path / "w.sqlite3")
-    yield opened
-    opened.close()
+from tests.store.rows import STATE, Connection, add_framed, add_photo
 
 
 def made(connection: Connection, framed_id: int, quality: int, size_bytes: int = 1_000) -> Encode:
@@ -27,7 +17,7 @@ def made(connection: Connection, framed_id: int, quality: int, size_bytes: int =
     encode = encodes.add(
         connection,
         framed_id=framed_id,
-        blocks=NO_BLOCKS,
+        segments=NO_SEGMENTS,
         trial=trial,
         measured=Measured(size_bytes=size_bytes, likeness=50),
         encode_ms=1,
@@ -70,7 +60,7 @@ def test_picks_offers_and_running_searches_stay(connection: Connection) -> None:
         state = replace(STATE, picked_encode_id=picked.id)
         journal.append_state(connection, photo_id, "Took it", state)
     search_id = searches.start(connection, photo_id, 5_000, ("jpeg",))
-    searches.add_candidate(connection, search_id, files[1].id, within_limit=True)
+    searches.add_candidate(connection, search_id, files[1].id, meets_aim=True)
     searches.set_framed(connection, search_id, framed_id)
     assert cache.evict(connection, 1) == 0
     searches.end(connection, search_id, "done")

@@ -1,22 +1,13 @@
-from collections.abc import Iterator
 from dataclasses import replace
-from pathlib import Path
 
 import pytest
 
+from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import NotFoundError, UsageError
-from lean_parcel.core.journal import State
-from lean_parcel.core.layout import Layout, with_page
-from lean_parcel.store import database, journal
-from tests.store.test_store import STATE, Connection, add_photo
-
-
-@pytest.fixture
-def connection(tmp_path: Path) -> Iterator[Connection]:
-    database.migrate(tmp_path / "w.sqlite3")
-    opened = database.connect(tmp_path / "w.sqlite3")
-    yield opened
-    opened.close()
+from lean_parcel.core.page.layout import Layout, with_page
+from lean_parcel.store import journal
+from lean_parcel.store.journal import PAGES, of_photo
+from tests.store.rows import STATE, Connection, add_photo
 
 
 def step(connection: Connection, photo_id: int, limit_bytes: int) -> State:
@@ -35,16 +26,16 @@ def test_undo_and_redo_walk_along_the_steps(connection: Connection) -> None:
     for limit_bytes in (1, 2, 3):
         step(connection, photo_id, limit_bytes)
     for expected in (2, 1, STATE.aim.limit_bytes):
-        journal.undo(connection, photo_id)
+        journal.undo(connection, of_photo(photo_id))
         assert limit(connection, photo_id) == expected
     with pytest.raises(UsageError) as caught:
-        journal.undo(connection, photo_id)
+        journal.undo(connection, of_photo(photo_id))
     assert caught.value.code == "nothing_to_undo"
     for expected in (1, 2, 3):
-        journal.redo(connection, photo_id)
+        journal.redo(connection, of_photo(photo_id))
         assert limit(connection, photo_id) == expected
     with pytest.raises(UsageError) as caught:
-        journal.redo(connection, photo_id)
+        journal.redo(connection, of_photo(photo_id))
     assert caught.value.code == "nothing_to_redo"
 
 
@@ -52,29 +43,32 @@ def test_a_new_step_after_undo_loses_nothing(connection: Connection) -> None:
     photo_id = add_photo(connection)
     step(connection, photo_id, 1)
     step(connection, photo_id, 2)
-    left = journal.current(connection, photo_id)
-    journal.undo(connection, photo_id)
+    left = journal.current(connection, of_photo(photo_id))
+    journal.undo(connection, of_photo(photo_id))
     step(connection, photo_id, 30)
-    assert [e.words for e in journal.entries(connection, photo_id)][-2:] == ["Limit 2", "Limit 30"]
+    assert [e.words for e in journal.entries(connection, of_photo(photo_id))][-2:] == [
+        "Limit 2",
+        "Limit 30",
+    ]
     with pytest.raises(UsageError):
-        journal.redo(connection, photo_id)
-    journal.visit(connection, photo_id, left.id)
+        journal.redo(connection, of_photo(photo_id))
+    journal.visit(connection, of_photo(photo_id), left.id)
     assert limit(connection, photo_id) == 2
-    journal.undo(connection, photo_id)
-    journal.redo(connection, photo_id)
+    journal.undo(connection, of_photo(photo_id))
+    journal.redo(connection, of_photo(photo_id))
     assert limit(connection, photo_id) == 2  # back into the branch that was left last
 
 
 def test_journals_of_photos_and_pages_do_not_meet(connection: Connection) -> None:
     one, two = add_photo(connection), add_photo(connection)
     step(connection, one, 1)
-    entry = journal.current(connection, one)
+    entry = journal.current(connection, of_photo(one))
     with pytest.raises(NotFoundError):
-        journal.visit(connection, two, entry.id)
+        journal.visit(connection, of_photo(two), entry.id)
     layout = with_page(journal.layout_of(connection), "Journal")
     journal.append_layout(connection, "New page", layout)
     assert journal.layout_of(connection) == layout
-    journal.undo(connection, None)
+    journal.undo(connection, PAGES)
     assert journal.layout_of(connection) == Layout()
     assert limit(connection, one) == 1
     with pytest.raises(NotFoundError):

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from lean_parcel.core.encoding.settings import AvifSettings, PassThrough
 from lean_parcel.store import database, encodes, framed, journal, searches
 
 _FILL = """
@@ -58,7 +59,48 @@ def test_photos_aims_picks_and_files_are_carried_over(path: Path) -> None:
     assert connection.execute("PRAGMA foreign_key_check").fetchall() == []
     assert json.loads(connection.execute("SELECT plan FROM framed").fetchone()[0])["version"] == 1
     (framed_id,) = connection.execute("SELECT id FROM framed").fetchone()
-    subject = framed.get(connection, framed_id).subject
-    assert (subject.is_transparent, subject.is_sized_up) == (True, False)
-    assert [(r.width_px, r.quick_png_size_bytes) for r in subject.rungs] == [(40, 900)]
+    search_input = framed.get(connection, framed_id).search_input
+    assert (search_input.is_transparent, search_input.is_measured) == (True, False)
+    assert [(r.width_px, r.quick_png_size_bytes) for r in search_input.rungs] == [(40, 900)]
+    connection.close()
+
+
+_FILL_4 = """
+INSERT INTO blob VALUES (hex(zeroblob(32)), x'01');
+INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
+  height_px, has_alpha)
+SELECT 1, 'p.jpg', sha256, sha256, 'jpeg', 9, 40, 30, 0 FROM blob;
+INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, subject)
+SELECT value, sha256, json_object('n', value), sha256, sha256, json_object(
+  'rungs', json('[{"width_px": 40, "height_px": 30, "probe_size_bytes": 700,
+    "quick_png_size_bytes": 900, "ceiling": 100}]'),
+  'is_transparent', json('false'), 'is_sized_up', json(iif(value = 5, 'true', 'false')))
+FROM blob, json_each('[5, 6]');
+INSERT INTO encode (id, framed_id, settings, width_px, height_px, blocks_sha256, file_sha256,
+  size_bytes, likeness, encode_ms)
+SELECT value, 5, iif(value = 8, '{"format": "jpeg", "kept": true}',
+  '{"chroma": "4:2:0", "format": "avif", "quality": 60}'), 40, 30, 'abc', sha256, 1, 80.5, 3
+FROM blob, json_each('[8, 9]');
+INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
+INSERT INTO candidate (search_id, encode_id, within_limit) VALUES (3, 8, 1), (3, 9, 0);
+"""
+
+
+def test_what_was_framed_encoded_and_found_is_read_under_its_new_words(tmp_path: Path) -> None:
+    path = tmp_path / "v4.sqlite3"
+    connection = sqlite3.connect(path)
+    folder = resources.files("lean_parcel.store") / "migrations"
+    for script in sorted(folder.iterdir(), key=lambda file: file.name)[:4]:
+        connection.executescript(script.read_text())
+    connection.executescript(_FILL_4 + "PRAGMA user_version = 4;")
+    connection.close()
+    database.migrate(path)
+    connection = database.connect(path)
+    measured, unmeasured = (framed.get(connection, i).search_input for i in (5, 6))
+    assert (measured.is_measured, unmeasured.is_measured) == (True, False)
+    original, avif = (encodes.get(connection, i).trial for i in (8, 9))
+    assert original.settings == PassThrough(format="jpeg")
+    assert avif.settings == AvifSettings(quality=60, chroma="4:2:0")
+    found = searches.of_photo(connection, 1).found
+    assert [(each.encode_id, each.meets_aim) for each in found] == [(8, True), (9, False)]
     connection.close()

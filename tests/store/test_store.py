@@ -1,92 +1,34 @@
 import sqlite3
 import threading
-from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.aim import FIRST_AIM
-from lean_parcel.core.encode import WebpSettings
 from lean_parcel.core.errors import NotFoundError, UsageError
-from lean_parcel.core.findings import Finding
-from lean_parcel.core.framing import FIRST_FRAMING, Framing
-from lean_parcel.core.journal import State
-from lean_parcel.core.metadata import NO_BLOCKS, Blocks, Credit
-from lean_parcel.core.photo import Source
-from lean_parcel.core.place import Place
-from lean_parcel.core.plan import plan_framing
-from lean_parcel.core.trial import Measured, Subject, Trial
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.metadata.values import NO_SEGMENTS, Credit, Segments
+from lean_parcel.core.original.findings import Finding
 from lean_parcel.store import (
     blobs,
     database,
     encodes,
     framed,
     inspections,
-    journal,
     photos,
     places,
     searches,
 )
-from tests.builders import rung
-
-SOURCE = Source(format="png", size_bytes=9, width_px=40, height_px=30, has_alpha=True)
-SUBJECT = Subject(rungs=(rung(40, 30),), is_transparent=True)
-TRIAL = Trial(settings=WebpSettings(quality=70), width_px=40, height_px=30)
-PLAN = plan_framing(40, 30, Framing(), Place(css_width_px=40))
-STATE = State(framing=FIRST_FRAMING, aim=FIRST_AIM)
-Connection = sqlite3.Connection
-
-
-@pytest.fixture
-def path(tmp_path: Path) -> Path:
-    database.migrate(tmp_path / "w.sqlite3")
-    return tmp_path / "w.sqlite3"
-
-
-@pytest.fixture
-def connection(path: Path) -> Iterator[Connection]:
-    opened = database.connect(path)
-    yield opened
-    opened.close()
-
-
-def add_photo(connection: Connection, state: State = STATE) -> int:
-    photo_id = photos.add(
-        connection,
-        name="a.png",
-        original_sha256=blobs.put(connection, b"original"),
-        thumbnail_sha256=blobs.put(connection, b"thumbnail"),
-        source=SOURCE,
-    )
-    journal.append_state(connection, photo_id, "Added", state)
-    return photo_id
-
-
-def add_framed(connection: Connection, original: bytes = b"original") -> framed.FramedRow:
-    return framed.add(
-        connection,
-        original_sha256=blobs.put(connection, original),
-        plan=PLAN,
-        plain_sha256=blobs.put(connection, b"plain"),
-        pixels_sha256=blobs.put(connection, b"pixels"),
-        thumbnail_sha256=blobs.put(connection, b"small"),
-        subject=SUBJECT,
-    )
-
-
-def add_encode(
-    connection: Connection, framed_id: int, size_bytes: int = 5, blocks: Blocks = NO_BLOCKS
-) -> encodes.Encode:
-    return encodes.add(
-        connection,
-        framed_id=framed_id,
-        blocks=blocks,
-        trial=TRIAL,
-        measured=Measured(size_bytes=size_bytes, likeness=81.5),
-        encode_ms=3.5,
-        file_sha256=blobs.put(connection, b"coded"),
-    )
+from tests.store.rows import (
+    PLAN,
+    SEARCH_INPUT,
+    SOURCE,
+    TRIAL,
+    Connection,
+    add_encode,
+    add_framed,
+    add_photo,
+)
 
 
 def test_migrating_twice_changes_nothing(path: Path, connection: Connection) -> None:
@@ -146,7 +88,7 @@ def test_a_photo_comes_back_as_it_was_stored(connection: Connection) -> None:
 def test_framed_pixels_are_found_by_original_and_plan(connection: Connection) -> None:
     row = add_framed(connection)
     assert add_framed(connection).id == row.id
-    assert framed.get(connection, row.id).subject == SUBJECT
+    assert framed.get(connection, row.id).search_input == SEARCH_INPUT
     assert framed.find(connection, row.original_sha256, PLAN) == row
     other = replace(PLAN, kernel="nearest")
     assert framed.find(connection, row.original_sha256, other) is None
@@ -159,11 +101,11 @@ def test_an_encode_with_the_same_metadata_and_settings_is_kept_once(
 ) -> None:
     row = add_framed(connection)
     first, again = add_encode(connection, row.id), add_encode(connection, row.id, 77)
-    credited = add_encode(connection, row.id, 9, Blocks(exif=b"Ada"))
+    credited = add_encode(connection, row.id, 9, Segments(exif=b"Ada"))
     assert again == first
-    assert encodes.of_framed(connection, row.id, NO_BLOCKS) == [first]
-    assert encodes.of_framed(connection, row.id, Blocks(exif=b"Ada")) == [credited]
-    assert encodes.of_framed(connection, row.id, Blocks(xmp=b"Ada")) == []
+    assert encodes.of_framed(connection, row.id, NO_SEGMENTS) == [first]
+    assert encodes.of_framed(connection, row.id, Segments(exif=b"Ada")) == [credited]
+    assert encodes.of_framed(connection, row.id, Segments(xmp=b"Ada")) == []
     assert encodes.get(connection, first.id).trial == TRIAL
     with pytest.raises(NotFoundError):
         encodes.get(connection, 99)
@@ -178,7 +120,7 @@ def test_what_was_found_in_an_original_comes_back_as_it_was(connection: Connecti
         preview_sha256=blobs.put(connection, b"preview"),
         choices=(
             inspections.MetadataChoice(
-                policy="credit", blocks=Blocks(exif=b"x", xmp=b""), costs={"jpeg": 14}
+                policy="credit", segments=Segments(exif=b"x", xmp=b""), costs={"jpeg": 14}
             ),
         ),
     )
@@ -208,19 +150,22 @@ def test_a_new_search_takes_the_place_of_the_older_one(connection: Connection) -
     searches.end_format(connection, older, "jpeg")
     searches.end_format(connection, older, "webp", "It broke.")
     encode = add_encode(connection, row.id)
-    searches.add_candidate(connection, older, encode.id, within_limit=True)
+    searches.add_candidate(connection, older, encode.id, meets_aim=True)
     found = searches.of_photo(connection, photo_id)
     assert [(f.format, f.state, f.encodes) for f in found.formats] == [
         ("jpeg", "done", 3),
         ("webp", "failed", 0),
     ]
-    assert found.found == (searches.Found(encode_id=encode.id, within_limit=True),)
+    assert found.found == (searches.Found(encode_id=encode.id, meets_aim=True),)
     newer = searches.start(connection, photo_id, 200, ("avif",))
-    assert not searches.is_current(connection, older)
+    assert not searches.is_running(connection, older)
+    assert searches.is_running(connection, newer)
     assert searches.running(connection) == [(photo_id, newer)]
     assert searches.of_photo(connection, photo_id).found == ()
     searches.end(connection, newer, "done")
     assert searches.running(connection) == []
+    searches.end(connection, newer, "failed", error_message="Too late.")
+    assert searches.of_photo(connection, photo_id).state == "done"
 
 
 def test_writers_in_several_threads_wait_for_each_other(path: Path) -> None:

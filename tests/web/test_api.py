@@ -1,64 +1,20 @@
 import io
 import json
 import re
-from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
 from PIL import Image
-from werkzeug.datastructures import FileStorage
-from werkzeug.test import stream_encode_multipart
 
-from lean_parcel.core.photo import Limits
+from lean_parcel.core.formats import FORMAT_NAMES, FORMATS
+from lean_parcel.core.likeness.levels import likeness_words
 from lean_parcel.web.app import create_app
-from lean_parcel.web.openapi import OPERATIONS, document
+from lean_parcel.web.openapi import document
 from lean_parcel.work.workspace import Workspace
-from tests.builders import InlineExecutor, cutout, file, photo
-from tests.work.test_workspace import settled
-
-LIMITS = Limits(max_size_bytes=2_000_000)
-AIM = {
-    "css_width_px": 96,
-    "density": 1,
-    "limit_bytes": 1_500,
-    "formats": ["jpeg", "webp"],
-}
-
-
-@pytest.fixture
-def workspace(tmp_path: Path) -> Iterator[Workspace]:
-    opened = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), LIMITS)
-    yield opened
-    opened.close()
-
-
-@pytest.fixture
-def client(workspace: Workspace) -> FlaskClient:
-    return create_app(workspace, LIMITS).test_client()
-
-
-def upload(client: FlaskClient, data: bytes, name: str = "Röte Tasse.png", **form: str) -> Any:
-    stream, _, boundary = stream_encode_multipart(
-        {"photo": FileStorage(io.BytesIO(data), name), **form}, use_tempfile=False
-    )
-    kind = f"multipart/form-data; boundary={boundary}"
-    return client.post("/api/photos", data=stream.read(), content_type=kind)
-
-
-def weighed(client: FlaskClient, workspace: Workspace, data: bytes) -> dict[str, Any]:
-    """An uploaded photo after its search for AIM."""
-    photo_id = upload(client, data).json["id"]
-    assert client.patch(f"/api/photos/{photo_id}/aim", json=AIM).status_code == 204
-    settled(workspace, photo_id)
-    weighing: dict[str, Any] = client.get(f"/api/photos/{photo_id}").json
-    return weighing
-
-
-def photos(client: FlaskClient) -> list[dict[str, Any]]:
-    """The photos of all pages."""
-    return [photo for page in client.get("/api/pages").json["pages"] for photo in page["photos"]]
+from tests.builders import cutout, file, photo
+from tests.web.steps import AIM, LIMITS, photos, upload, weighed
+from tests.workspaces import settled
 
 
 def test_a_photo_is_added_weighed_taken_and_saved(
@@ -161,14 +117,14 @@ def test_what_is_not_there_is_said_in_json(client: FlaskClient, method: str, pat
     assert (answer.status_code, answer.json["code"]) == (404, "not_found")
 
 
-def test_an_unforeseen_fault_gives_no_detail_away(
-    client: FlaskClient, workspace: Workspace, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_an_unforeseen_fault_gives_no_detail_away(workspace: Workspace) -> None:
+    app = create_app(workspace, LIMITS)
+
+    @app.get("/broken")
     def broken() -> None:
         raise RuntimeError("secret path")
 
-    monkeypatch.setattr(workspace.pages, "view", broken)
-    answer = client.get("/api/pages")
+    answer = app.test_client().get("/broken")
     assert (answer.status_code, answer.json["code"]) == (500, "internal")
     assert "secret" not in answer.text
 
@@ -195,7 +151,7 @@ def test_the_library_sends_sizes_with_their_credit(
     offered = next(p for p in library["photos"] if p["file"] == "old-shopfront.jpg")
     choice = {"file": offered["file"], "width_px": offered["widths_px"][0], "page_id": 1}
     photo_id = client.post("/api/library", json=choice).json["id"]
-    workspace.stop_search(photo_id)
+    workspace.deciding.stop_search(photo_id)
     weighing = client.get(f"/api/photos/{photo_id}").json
     assert (weighing["name"], weighing["source"]["width_px"]) == (offered["title"], 800)
     assert client.get(f"/api/photos/{photo_id}/findings").json["credit"] == offered["credit"]
@@ -217,23 +173,35 @@ def test_changes_stream_as_events(client: FlaskClient, workspace: Workspace) -> 
 
 
 def test_the_document_describes_every_json_route(workspace: Workspace) -> None:
-    app = create_app(workspace, LIMITS)
-    files = {
-        "thumbnail",
-        "library_thumbnail",
-        "preview",
-        "encoded_file",
-        "framed_pixels",
-        "sharpened",
-        "download",
-        "original",
-        "stream",
-    }
+    bytes_and_events = {"files", "changes"}
     routes = {
         (method.lower(), re.sub(r"<int:(\w+)>", r"{\1}", rule.rule))
-        for rule in app.url_map.iter_rules()
-        if rule.rule.startswith("/api") and rule.endpoint.split(".")[-1] not in files
+        for rule in create_app(workspace, LIMITS).url_map.iter_rules()
+        if rule.rule.startswith("/api") and rule.endpoint.split(".")[0] not in bytes_and_events
         for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}
     }
-    assert routes == {(operation.method, operation.path) for operation in OPERATIONS}
-    assert document()["openapi"] == "3.1.0"
+    described = {(method, path) for path, item in document()["paths"].items() for method in item}
+    assert routes == described
+
+
+def test_words_and_choices_are_told_by_the_server(client: FlaskClient) -> None:
+    terms = client.get("/api/terms").json
+    assert [each["name"] for each in terms["formats"]] == ["JPEG", "PNG", "WebP", "AVIF"]
+    assert [each["format"] for each in terms["formats"] if each["is_universal"]] == ["jpeg", "png"]
+    assert terms["likeness_levels"][1] == {"least": 80.0, "words": "hard to spot"}
+    assert {each["format"] for each in client.get("/api/knobs").json["formats"]} == set(FORMATS)
+
+
+def test_an_encode_comes_with_its_words_and_whether_it_meets_the_aim(
+    client: FlaskClient, workspace: Workspace
+) -> None:
+    weighing = weighed(client, workspace, file(photo()))
+    by_id = {encode["id"]: encode for encode in weighing["encodes"]}
+    for encode in by_id.values():
+        assert encode["meets_aim"] == (encode["size_bytes"] <= 1_500)
+        assert encode["likeness_words"] == likeness_words(encode["likeness"])
+        assert encode["name"] == FORMAT_NAMES[encode["settings"]["format"]]
+    assert weighing["default_id"] == weighing["candidate_ids"][0]
+    assert {edge["format"] for edge in weighing["edges"]} == {"jpeg", "webp"}
+    for progress in weighing["search"]["formats"]:
+        assert by_id[progress["best_so_far_id"]]["meets_aim"]

@@ -8,10 +8,8 @@ from PIL import Image
 
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, numbered, patch_numbers, photo
-from tests.web.test_api import client, photos, upload, weighed, workspace
-from tests.work.test_workspace import settled
-
-__all__ = ["client", "workspace"]
+from tests.web.steps import photos, upload, weighed
+from tests.workspaces import settled
 
 
 def pixels(client: FlaskClient, path: str) -> Any:
@@ -128,7 +126,7 @@ def test_photos_are_laid_out_on_pages(client: FlaskClient, workspace: Workspace)
     pages = client.get("/api/pages").json["pages"]
     assert [page["name"] for page in pages] == ["First page", "Firing day"]
     assert [shown["name"] for shown in pages[1]["photos"]] == ["Jug", "two.png"]
-    best = settled(workspace, one).candidates[0]
+    best = settled(workspace, one).encodes.candidates[0]
     client.put(f"/api/photos/{one}/pick", json={"encode_id": best.id})
     totals = client.get("/api/pages").json["pages"][1]["totals"]
     assert totals["picked_bytes"] == best.measured.size_bytes

@@ -8,10 +8,8 @@ from flask.testing import FlaskClient
 
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
-from tests.web.test_api import client, photos, upload, weighed, workspace
-from tests.work.test_workspace import settled
-
-__all__ = ["client", "workspace"]
+from tests.web.steps import photos, upload, weighed
+from tests.workspaces import settled
 
 
 @pytest.mark.parametrize(

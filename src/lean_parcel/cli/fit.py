@@ -21,26 +21,17 @@ from lean_parcel.cli.parameters import (
     SizeType,
     read_photo,
 )
-from lean_parcel.core.aim import Aim
-from lean_parcel.core.encode import (
-    FORMATS,
-    AvifSettings,
-    Format,
-    JpegSettings,
-    KeptSettings,
-    PngSettings,
-    Settings,
-    WebpSettings,
-    settings_values,
-)
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.settings import setting_words, settings_values
 from lean_parcel.core.errors import LeanParcelError, UsageError
-from lean_parcel.core.framing import Framing
-from lean_parcel.core.photo import Limits
-from lean_parcel.core.place import Place
+from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.original.source import Limits
 from lean_parcel.core.size import format_size
-from lean_parcel.work.files import FileFit, Offer, fit_file
-from lean_parcel.work.fitting import Event, FormatEnded, FormatFailed
-from lean_parcel.work.pool import PoolSettings, WorkerPool
+from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
+from lean_parcel.work.searches.format_searches import Event, FormatEnded, FormatFailed
+from lean_parcel.work.searches.one_file import FileFit, Offer, fit_file
 
 _LIMITS = Limits()
 
@@ -176,7 +167,7 @@ def _candidate_values(offer: Offer, file: Path | None) -> dict[str, Any]:
         "likeness": round(measured.likeness, 3),
         "encodes": offer.encodes,
         "encode_ms": round(offer.encode_ms, 1),
-        "within_limit": offer.candidate.within_limit,
+        "within_limit": offer.candidate.meets_aim,
         "file": str(file) if file else None,
     }
 
@@ -196,7 +187,7 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
         table.add_column(heading, justify="right", no_wrap=True)
     table.add_column("", no_wrap=True)
     for index, offer in enumerate(result.offers):
-        over = "" if offer.candidate.within_limit else "over"
+        over = "" if offer.candidate.meets_aim else "over"
         table.add_row(*_row(offer, source.size_bytes), "pick" if index == result.pick else over)
     console.print(table)
     if result.pick is None:
@@ -213,21 +204,9 @@ def _row(offer: Offer, source_size_bytes: int) -> list[str]:
     trial, measured = offer.candidate.trial, offer.candidate.measured
     return [
         trial.settings.format,
-        _setting_words(trial.settings),
+        setting_words(trial.settings),
         f"{trial.width_px} × {trial.height_px}",
         f"{measured.size_bytes:,}",
         f"{measured.size_bytes / source_size_bytes:.1%}",
         f"{measured.likeness:.1f}",
     ]
-
-
-def _setting_words(settings: Settings) -> str:
-    match settings:
-        case JpegSettings() | AvifSettings():
-            return f"quality {settings.quality}, {settings.chroma}"
-        case WebpSettings():
-            return "lossless" if settings.lossless else f"quality {settings.quality}"
-        case PngSettings():
-            return f"{settings.colours} colours" if settings.colours else "lossless"
-        case KeptSettings():
-            return "as it came"

@@ -8,9 +8,9 @@ import click
 
 from lean_parcel.cli.parameters import UNREADABLE_STATUS, read_photo
 from lean_parcel.core.errors import LeanParcelError, UsageError
-from lean_parcel.core.photo import Limits
-from lean_parcel.work.pool import PoolSettings, WorkerPool
-from lean_parcel.work.tasks import likeness_task
+from lean_parcel.core.original.source import Limits
+from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
+from lean_parcel.work.tasks.likeness import likeness_task
 
 
 @click.command()

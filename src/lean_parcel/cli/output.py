@@ -6,8 +6,8 @@ from pathlib import Path
 
 import click
 
-from lean_parcel.core.names import safe_name
-from lean_parcel.work.files import FileFit
+from lean_parcel.core.packing.names import safe_name
+from lean_parcel.work.searches.one_file import FileFit
 
 
 class OutputFolder:

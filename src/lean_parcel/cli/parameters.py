@@ -4,9 +4,9 @@ from pathlib import Path
 
 import click
 
-from lean_parcel.core.encode import FORMATS, Format
 from lean_parcel.core.errors import UnreadablePhoto, UsageError
-from lean_parcel.core.photo import Limits
+from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.original.source import Limits
 from lean_parcel.core.size import parse_size
 
 #: Exit statuses: 0 is success, and 2 wrong usage, which click gives.

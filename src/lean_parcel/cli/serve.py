@@ -10,13 +10,13 @@ import click
 import waitress
 
 from lean_parcel.core.errors import LeanParcelError
-from lean_parcel.core.photo import Limits
+from lean_parcel.core.original.source import Limits
 from lean_parcel.demo.opening import load_pages
 from lean_parcel.web.app import STATIC, create_app
-from lean_parcel.work.pool import PoolSettings, WorkerPool
+from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
-#: Each open page holds one thread for its stream of changes.
+#: Each open tab holds one thread for its stream of changes.
 _THREADS = 32
 
 
@@ -66,7 +66,9 @@ def serve(
     )
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        workspace = Workspace(path, pool, limits, slots=workers, room_bytes=int(max_cache_gb * 1e9))
+        workspace = Workspace(
+            path, pool, limits, slots=workers, cache_bytes=int(max_cache_gb * 1e9)
+        )
         server = waitress.create_server(
             create_app(workspace, limits), host=host, port=port, threads=_THREADS, ident=None
         )
@@ -83,8 +85,8 @@ def serve(
     bound_port = getattr(server, "effective_port", port)  # what port 0 became
     click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path})")
     try:
-        workspace.resume_searches()
-        if with_demo and not workspace.pages.view().photos:
+        workspace.runs.resume()
+        if with_demo and not workspace.page_viewing.pages().photos:
             Thread(target=load_pages, args=(workspace,), daemon=True).start()
         server.run()
     finally:

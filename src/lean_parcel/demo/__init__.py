@@ -15,11 +15,12 @@ from typing import Any
 
 from PIL import Image, ImageOps
 
-from lean_parcel.core.aim import Aim
-from lean_parcel.core.embed import embed_in_jpeg, embed_in_png
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.metadata import Blocks, Carried, Credit, blocks_for
-from lean_parcel.core.place import Place
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.metadata.embed import embed_in_jpeg, embed_in_png
+from lean_parcel.core.metadata.policy import segments_for
+from lean_parcel.core.metadata.values import Credit, Segments, SourceMetadata
 
 _FOLDER = resources.files("lean_parcel.demo")
 LIBRARY_NAME = "Shingle Bank Picture Library"
@@ -142,11 +143,11 @@ def fetch(file: str, width_px: int) -> bytes:
         raise NotFoundError(f"The library does not offer “{file}” {width_px} pixels wide.")
     if width_px == photo.widths_px[-1]:
         return original(file)
-    blocks = blocks_for("credit", Carried(), photo.credit)
-    return _smaller(original(file), width_px, blocks)
+    segments = segments_for("credit", SourceMetadata(), photo.credit)
+    return _smaller(original(file), width_px, segments)
 
 
-def _smaller(data: bytes, width_px: int, blocks: Blocks) -> bytes:
+def _smaller(data: bytes, width_px: int, segments: Segments) -> bytes:
     with Image.open(io.BytesIO(data)) as stored:
         image = ImageOps.exif_transpose(stored)
         height_px = round(image.height * width_px / image.width)
@@ -156,10 +157,10 @@ def _smaller(data: bytes, width_px: int, blocks: Blocks) -> bytes:
         out = io.BytesIO()
         if is_png:
             small.save(out, "PNG")
-            return embed_in_png(out.getvalue(), blocks)
+            return embed_in_png(out.getvalue(), segments)
         icc = stored.info.get("icc_profile")
         small.save(out, "JPEG", quality=_LIBRARY_JPEG_QUALITY, icc_profile=icc)
-        return embed_in_jpeg(out.getvalue(), blocks)
+        return embed_in_jpeg(out.getvalue(), segments)
 
 
 @lru_cache

@@ -2,9 +2,14 @@
 nobody has weighed yet."""
 
 import logging
+from collections.abc import Iterable, Sequence
+from concurrent.futures import CancelledError
 
 from lean_parcel import demo
+from lean_parcel.core.decisions.acts import Pick
 from lean_parcel.core.errors import LeanParcelError
+from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget
+from lean_parcel.demo import Sample
 from lean_parcel.work.workspace import Workspace
 
 _log = logging.getLogger(__name__)
@@ -18,30 +23,27 @@ PICKED = (
 )
 
 
-def load_pages(workspace: Workspace) -> None:
-    """Adds the demo photos to an empty workspace, and takes the best of some, as they are found;
-    ends early when the workspace is closed."""
+def load_pages(
+    workspace: Workspace,
+    samples: Sequence[Sample] | None = None,
+    picked: Iterable[str] = PICKED,
+) -> None:
+    """Adds demo photos, or all of them, to an empty workspace, and picks the best of some as they
+    are found; ends early when the workspace is closed."""
     try:
-        photo_ids = _add(workspace)
-        for file in PICKED:
+        photo_ids = _add(workspace, demo.samples() if samples is None else samples)
+        for file in picked:
             _pick_best(workspace, photo_ids[file])
-    except (LeanParcelError, RuntimeError):  # RuntimeError: the workers are gone
+    except (LeanParcelError, CancelledError):
         if not workspace.changes.is_closed:
             _log.exception("the demo could not be loaded")
 
 
-def _add(workspace: Workspace) -> dict[str, int]:
-    page_ids = {}
-    for index, page in enumerate(demo.sample_pages()):
-        if index == 0:
-            page_ids[page.key] = workspace.pages.view().layout.pages[0].id
-            workspace.pages.rename_page(page_ids[page.key], page.name)
-        else:
-            page_ids[page.key] = workspace.pages.add_page(page.name)
-        workspace.pages.set_budget(page_ids[page.key], page.budget_bytes)
+def _add(workspace: Workspace, samples: Sequence[Sample]) -> dict[str, int]:
+    page_ids = _add_pages(workspace)
     photo_ids = {}
-    for sample in demo.samples():
-        photo_ids[sample.file] = workspace.add_photo(
+    for sample in samples:
+        photo_ids[sample.file] = workspace.adding.add_photo(
             sample.file,
             demo.original(sample.file),
             name=sample.title,
@@ -49,16 +51,31 @@ def _add(workspace: Workspace) -> dict[str, int]:
             page_id=page_ids[sample.page],
         )
         if sample.file == _NOT_WEIGHED:
-            workspace.stop_search(photo_ids[sample.file])
+            workspace.deciding.stop_search(photo_ids[sample.file])
     return photo_ids
+
+
+def _add_pages(workspace: Workspace) -> dict[str, int]:
+    """The ids of the demo's pages, of which the first is the one that is there."""
+    do = workspace.page_editing.do
+    page_ids = {}
+    for index, page in enumerate(demo.sample_pages()):
+        if index == 0:
+            page_id = workspace.page_viewing.pages().layout.pages[0].id
+            do(RenamePage(page_id, page.name))
+        else:
+            page_id = do(AddPage(page.name)).pages[-1].id
+        do(SetBudget(page_id, page.budget_bytes))
+        page_ids[page.key] = page_id
+    return page_ids
 
 
 def _pick_best(workspace: Workspace, photo_id: int) -> None:
     seen = -1
     while not workspace.changes.is_closed:
-        shown = workspace.pages.view().photos[photo_id]
+        shown = workspace.page_viewing.pages().photos[photo_id]
         if shown.search_state != "running":
             if shown.best:
-                workspace.set_pick(photo_id, shown.best.id)
+                workspace.deciding.do(photo_id, Pick(shown.best.id))
             return
-        seen, _ = workspace.changes.wait(seen, 10)
+        seen = workspace.changes.wait(seen, 10).version

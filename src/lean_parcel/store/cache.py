@@ -1,5 +1,5 @@
-"""Encodes are a cache: what was used longest ago goes first when they outgrow their room, but never
-what a person took, what a search offers, or what belongs to a search that runs."""
+"""Encodes are a cache: those used longest ago are removed when all files of encodes together exceed
+its size, but never a pick, a candidate of a search, or what belongs to a search that runs."""
 
 import sqlite3
 
@@ -28,22 +28,22 @@ DELETE FROM blob WHERE sha256 = :sha256
 
 
 def touch(connection: sqlite3.Connection, encode: Encode) -> None:
-    """Says that an encode is of use now."""
+    """Marks an encode as the one used last."""
     connection.execute(_TOUCH, {"id": encode.id})
 
 
-def evict(connection: sqlite3.Connection, room_bytes: int) -> int:
-    """Drops encodes, within a transaction, until all files of encodes fit the room or only those
-    are left that have to stay; returns how many went."""
+def evict(connection: sqlite3.Connection, cache_bytes: int) -> int:
+    """Removes encodes, within a transaction, until their files fit into `cache_bytes` or only those
+    are left that have to stay; returns how many were removed."""
     size_bytes = int(connection.execute(_TOTAL).fetchone()["size_bytes"])
-    if size_bytes <= room_bytes:
+    if size_bytes <= cache_bytes:
         return 0
-    dropped = 0
+    removed = 0
     for row in connection.execute(_EVICTABLE).fetchall():
         connection.execute(_DROP_ENCODE, {"id": row["id"]})
         connection.execute(_DROP_BLOB, {"sha256": row["file_sha256"]})
         size_bytes -= row["size_bytes"]
-        dropped += 1
-        if size_bytes <= room_bytes:
+        removed += 1
+        if size_bytes <= cache_bytes:
             break
-    return dropped
+    return removed

@@ -5,10 +5,10 @@ import json
 import sqlite3
 from dataclasses import dataclass
 
-from lean_parcel.core.encode import settings_from, settings_values
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.settings import settings_from, settings_values
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.metadata import NO_BLOCKS, Blocks
-from lean_parcel.core.trial import Measured, Trial
+from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,11 +24,11 @@ class Encode:
 
 
 _ADD = """
-INSERT INTO encode (framed_id, settings, width_px, height_px, blocks_sha256, file_sha256,
+INSERT INTO encode (framed_id, settings, width_px, height_px, segments_sha256, file_sha256,
   size_bytes, likeness, encode_ms)
-VALUES (:framed_id, :settings, :width_px, :height_px, :blocks_sha256, :file_sha256,
+VALUES (:framed_id, :settings, :width_px, :height_px, :segments_sha256, :file_sha256,
   :size_bytes, :likeness, :encode_ms)
-ON CONFLICT (framed_id, blocks_sha256, settings, width_px, height_px)
+ON CONFLICT (framed_id, segments_sha256, settings, width_px, height_px)
 DO UPDATE SET encode_ms = encode_ms
 RETURNING id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, likeness,
   encode_ms"""
@@ -39,20 +39,20 @@ FROM encode WHERE id = :id"""
 _OF_FRAMED = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, likeness,
   encode_ms
-FROM encode WHERE framed_id = :framed_id AND blocks_sha256 = :blocks_sha256 ORDER BY id"""
+FROM encode WHERE framed_id = :framed_id AND segments_sha256 = :segments_sha256 ORDER BY id"""
 
 
 def add(
     connection: sqlite3.Connection,
     *,
     framed_id: int,
-    blocks: Blocks,
+    segments: Segments,
     trial: Trial,
     measured: Measured,
     encode_ms: float,
     file_sha256: str,
 ) -> Encode:
-    """Keeps an encode; one with the same metadata, settings and pixels stays."""
+    """Stores an encode; one with the same metadata, settings and pixels stays as it is."""
     row = connection.execute(
         _ADD,
         {
@@ -60,7 +60,7 @@ def add(
             "settings": json.dumps(settings_values(trial.settings), sort_keys=True),
             "width_px": trial.width_px,
             "height_px": trial.height_px,
-            "blocks_sha256": _hash(blocks),
+            "segments_sha256": _hash(segments),
             "file_sha256": file_sha256,
             "size_bytes": measured.size_bytes,
             "likeness": measured.likeness,
@@ -78,18 +78,18 @@ def get(connection: sqlite3.Connection, encode_id: int) -> Encode:
     return _encode(row)
 
 
-def of_framed(connection: sqlite3.Connection, framed_id: int, blocks: Blocks) -> list[Encode]:
-    """All encodes of framed pixels with these blocks of metadata, in the order in which they were
+def of_framed(connection: sqlite3.Connection, framed_id: int, segments: Segments) -> list[Encode]:
+    """All encodes of framed pixels that carry these segments, in the order in which they were
     made."""
-    key = {"framed_id": framed_id, "blocks_sha256": _hash(blocks)}
+    key = {"framed_id": framed_id, "segments_sha256": _hash(segments)}
     return [_encode(row) for row in connection.execute(_OF_FRAMED, key)]
 
 
-def _hash(blocks: Blocks) -> str:
-    """Blocks by their content; empty for none."""
-    if blocks == NO_BLOCKS:
+def _hash(segments: Segments) -> str:
+    """A hash of all segments; empty for none."""
+    if segments == NO_SEGMENTS:
         return ""
-    parts = (blocks.exif, blocks.xmp, blocks.icc)
+    parts = (segments.exif, segments.xmp, segments.icc)
     return hashlib.sha256(b"".join(hashlib.sha256(part).digest() for part in parts)).hexdigest()
 
 

@@ -1,4 +1,4 @@
-"""The framed table: an original with a plan carried out, once for each plan."""
+"""The framed table: the pixels of an original after a plan, once for each plan."""
 
 import sqlite3
 from dataclasses import dataclass
@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from pydantic import TypeAdapter
 
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.plan import Plan
-from lean_parcel.core.trial import Subject
+from lean_parcel.core.framing.plan import Plan
+from lean_parcel.core.search.ladder import SearchInput
 
 _PLANS: TypeAdapter[Plan] = TypeAdapter(Plan)
-_SUBJECTS: TypeAdapter[Subject] = TypeAdapter(Subject)
+_SEARCH_INPUTS: TypeAdapter[SearchInput] = TypeAdapter(SearchInput)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,21 +22,22 @@ class FramedRow:
     plain_sha256: str
     pixels_sha256: str
     thumbnail_sha256: str | None
-    subject: Subject
+    search_input: SearchInput
 
 
 _ADD = """
-INSERT INTO framed (original_sha256, plan, plain_sha256, pixels_sha256, thumbnail_sha256, subject)
-VALUES (:original_sha256, :plan, :plain_sha256, :pixels_sha256, :thumbnail_sha256, :subject)
+INSERT INTO framed (original_sha256, plan, plain_sha256, pixels_sha256, thumbnail_sha256,
+  search_input)
+VALUES (:original_sha256, :plan, :plain_sha256, :pixels_sha256, :thumbnail_sha256, :search_input)
 ON CONFLICT (original_sha256, plan) DO UPDATE SET plan = plan
-RETURNING id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, subject"""
+RETURNING id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, search_input"""
 _FIND = """
-SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, subject FROM framed
+SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, search_input FROM framed
 WHERE original_sha256 = :original_sha256 AND plan = :plan"""
 _GET = """
-SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, subject FROM framed
+SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, search_input FROM framed
 WHERE id = :id"""
-_SET_SUBJECT = "UPDATE framed SET subject = :subject WHERE id = :id"
+_SET_SEARCH_INPUT = "UPDATE framed SET search_input = :search_input WHERE id = :id"
 
 
 def add(
@@ -47,9 +48,9 @@ def add(
     plain_sha256: str,
     pixels_sha256: str,
     thumbnail_sha256: str,
-    subject: Subject,
+    search_input: SearchInput,
 ) -> FramedRow:
-    """Keeps what was framed; what is there already stays."""
+    """Stores what was framed; a row of the same plan stays as it is."""
     row = connection.execute(
         _ADD,
         {
@@ -58,14 +59,14 @@ def add(
             "plain_sha256": plain_sha256,
             "pixels_sha256": pixels_sha256,
             "thumbnail_sha256": thumbnail_sha256,
-            "subject": _SUBJECTS.dump_json(subject).decode(),
+            "search_input": _SEARCH_INPUTS.dump_json(search_input).decode(),
         },
     ).fetchone()
     return _framed(row)
 
 
 def find(connection: sqlite3.Connection, original_sha256: str, plan: Plan) -> FramedRow | None:
-    """An original with a plan carried out, if it was."""
+    """The framed pixels of an original and a plan, if they were made."""
     row = connection.execute(
         _FIND, {"original_sha256": original_sha256, "plan": _key(plan)}
     ).fetchone()
@@ -80,10 +81,12 @@ def get(connection: sqlite3.Connection, framed_id: int) -> FramedRow:
     return _framed(row)
 
 
-def set_subject(connection: sqlite3.Connection, framed_id: int, subject: Subject) -> None:
-    """Keeps what is known of framed pixels by now."""
-    row = {"id": framed_id, "subject": _SUBJECTS.dump_json(subject).decode()}
-    connection.execute(_SET_SUBJECT, row)
+def set_search_input(
+    connection: sqlite3.Connection, framed_id: int, search_input: SearchInput
+) -> None:
+    """Replaces what a search needs to know of framed pixels."""
+    row = {"id": framed_id, "search_input": _SEARCH_INPUTS.dump_json(search_input).decode()}
+    connection.execute(_SET_SEARCH_INPUT, row)
 
 
 def _key(plan: Plan) -> str:
@@ -98,5 +101,5 @@ def _framed(row: sqlite3.Row) -> FramedRow:
         plain_sha256=row["plain_sha256"],
         pixels_sha256=row["pixels_sha256"],
         thumbnail_sha256=row["thumbnail_sha256"],
-        subject=_SUBJECTS.validate_json(row["subject"]),
+        search_input=_SEARCH_INPUTS.validate_json(row["search_input"]),
     )

@@ -1,14 +1,15 @@
-"""The inspection and metadata_choice tables: what was found in an original, and can travel on."""
+"""The inspection and metadata_choice tables: what was found in an original, and what of its
+metadata each policy lets through."""
 
 import sqlite3
 from dataclasses import dataclass
 
 from pydantic import TypeAdapter
 
-from lean_parcel.core.encode import Format
-from lean_parcel.core.findings import Finding
-from lean_parcel.core.framing import MetadataPolicy
-from lean_parcel.core.metadata import Blocks, Credit
+from lean_parcel.core.formats import Format
+from lean_parcel.core.metadata.policy import MetadataPolicy
+from lean_parcel.core.metadata.values import Credit, Segments
+from lean_parcel.core.original.findings import Finding
 
 _FINDINGS: TypeAdapter[tuple[Finding, ...]] = TypeAdapter(tuple[Finding, ...])
 _CREDITS: TypeAdapter[Credit] = TypeAdapter(Credit)
@@ -20,7 +21,7 @@ class MetadataChoice:
     """What a policy lets through, and the bytes that it adds to a file of each format."""
 
     policy: MetadataPolicy
-    blocks: Blocks
+    segments: Segments
     costs: dict[Format, int]
 
 
@@ -46,7 +47,7 @@ SELECT policy, exif, xmp, costs FROM metadata_choice WHERE photo_id = :photo_id 
 
 
 def add(connection: sqlite3.Connection, photo_id: int, inspection: Inspection) -> None:
-    """Keeps what was found in a photo."""
+    """Stores what was found in a photo."""
     connection.execute(
         _ADD,
         {
@@ -62,15 +63,15 @@ def add(connection: sqlite3.Connection, photo_id: int, inspection: Inspection) -
             {
                 "photo_id": photo_id,
                 "policy": choice.policy,
-                "exif": choice.blocks.exif,
-                "xmp": choice.blocks.xmp,
+                "exif": choice.segments.exif,
+                "xmp": choice.segments.xmp,
                 "costs": _COSTS.dump_json(choice.costs).decode(),
             },
         )
 
 
 def find(connection: sqlite3.Connection, photo_id: int) -> Inspection | None:
-    """What was found in a photo; None for one that nobody has looked into yet."""
+    """What was found in a photo; None for one that was not inspected yet."""
     key = {"photo_id": photo_id}
     row = connection.execute(_FIND, key).fetchone()
     if row is None:
@@ -82,7 +83,7 @@ def find(connection: sqlite3.Connection, photo_id: int) -> Inspection | None:
         choices=tuple(
             MetadataChoice(
                 policy=choice["policy"],
-                blocks=Blocks(exif=choice["exif"], xmp=choice["xmp"]),
+                segments=Segments(exif=choice["exif"], xmp=choice["xmp"]),
                 costs=_COSTS.validate_json(choice["costs"]),
             )
             for choice in connection.execute(_CHOICES, key)

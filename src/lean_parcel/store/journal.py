@@ -1,8 +1,7 @@
-"""The entry table: every step on a photo, and on the pages.
+"""The entry table: the journals of all photos, and the journal of the pages' layout.
 
-A journal is that of a photo, by its id, or with None that of the pages' layout. Its current entry
-is the one that was visited last. Undo visits the entry before; redo visits the one of those after
-that was visited last; so a branch that was left by a new step can still be gone back to.
+The current entry of a journal is the one that was visited last. Undo visits its parent; redo visits
+the child that was visited last. A branch that was left by a new step stays, and can be visited.
 """
 
 import sqlite3
@@ -10,20 +9,34 @@ from dataclasses import dataclass
 
 from pydantic import TypeAdapter
 
+from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import NotFoundError, UsageError
-from lean_parcel.core.journal import State
-from lean_parcel.core.layout import Layout
+from lean_parcel.core.page.layout import Layout
 
 _STATES: TypeAdapter[State] = TypeAdapter(State)
 _LAYOUTS: TypeAdapter[Layout] = TypeAdapter(Layout)
 
 
+@dataclass(frozen=True, slots=True)
+class JournalKey:
+    """Which journal: that of a photo, or `PAGES`."""
+
+    photo_id: int | None
+
+
+PAGES = JournalKey(None)
+
+
+def of_photo(photo_id: int) -> JournalKey:
+    """The journal of a photo."""
+    return JournalKey(photo_id)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Entry:
-    """A row of the entry table; the state as JSON, for `state_of` or `layout_of` to read."""
+    """A row of the entry table; the state is JSON, for `read_state` or `read_layout`."""
 
     id: int
-    photo_id: int | None
     parent_id: int | None
     words: str
     state: str
@@ -34,44 +47,44 @@ _APPEND = """
 INSERT INTO entry (photo_id, parent_id, words, state, visited)
 VALUES (:photo_id, :parent_id, :words, :state,
   (SELECT coalesce(max(visited), 0) + 1 FROM entry))
-RETURNING id, photo_id, parent_id, words, state, made_at"""
+RETURNING id, parent_id, words, state, made_at"""
 _CURRENT = """
-SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+SELECT id, parent_id, words, state, made_at FROM entry
 WHERE photo_id IS :photo_id ORDER BY visited DESC LIMIT 1"""
 _GET = """
-SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+SELECT id, parent_id, words, state, made_at FROM entry
 WHERE id = :id AND photo_id IS :photo_id"""
 _NEXT = """
-SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+SELECT id, parent_id, words, state, made_at FROM entry
 WHERE parent_id = :id ORDER BY visited DESC LIMIT 1"""
 _VISIT = """
 UPDATE entry SET visited = (SELECT max(visited) + 1 FROM entry) WHERE id = :id"""
 _ALL = """
-SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+SELECT id, parent_id, words, state, made_at FROM entry
 WHERE photo_id IS :photo_id ORDER BY id"""
 _LATEST_OF_PHOTOS = """
-SELECT id, photo_id, parent_id, words, state, made_at FROM entry
+SELECT id, parent_id, words, state, made_at FROM entry
 WHERE photo_id IS NOT NULL ORDER BY visited DESC LIMIT 1"""
 
 
 def append_state(connection: sqlite3.Connection, photo_id: int, words: str, state: State) -> Entry:
-    """A step on a photo, after the current one."""
-    return _append(connection, photo_id, words, _STATES.dump_json(state).decode())
+    """Adds an entry to a photo's journal, after the current one."""
+    return _append(connection, of_photo(photo_id), words, _STATES.dump_json(state).decode())
 
 
 def append_layout(connection: sqlite3.Connection, words: str, layout: Layout) -> Entry:
-    """A step on the pages, after the current one."""
-    return _append(connection, None, words, _LAYOUTS.dump_json(layout).decode())
+    """Adds an entry to the journal of the pages, after the current one."""
+    return _append(connection, PAGES, words, _LAYOUTS.dump_json(layout).decode())
 
 
 def state_of(connection: sqlite3.Connection, photo_id: int) -> State:
-    """What is decided about a photo. Raises NotFoundError."""
-    return read_state(current(connection, photo_id))
+    """The current state of a photo. Raises NotFoundError."""
+    return read_state(current(connection, of_photo(photo_id)))
 
 
 def layout_of(connection: sqlite3.Connection) -> Layout:
-    """The pages as they are."""
-    return _LAYOUTS.validate_json(current(connection, None).state)
+    """The current layout of the pages."""
+    return read_layout(current(connection, PAGES))
 
 
 def read_state(entry: Entry) -> State:
@@ -90,25 +103,25 @@ def latest_state(connection: sqlite3.Connection) -> State | None:
     return read_state(_entry(row)) if row else None
 
 
-def current(connection: sqlite3.Connection, photo_id: int | None) -> Entry:
+def current(connection: sqlite3.Connection, journal: JournalKey) -> Entry:
     """The current entry of a journal. Raises NotFoundError."""
-    row = connection.execute(_CURRENT, {"photo_id": photo_id}).fetchone()
+    row = connection.execute(_CURRENT, {"photo_id": journal.photo_id}).fetchone()
     if row is None:
-        raise NotFoundError(f"There is no photo {photo_id}.")
+        raise NotFoundError(f"There is no photo {journal.photo_id}.")
     return _entry(row)
 
 
-def get(connection: sqlite3.Connection, photo_id: int | None, entry_id: int) -> Entry:
+def get(connection: sqlite3.Connection, journal: JournalKey, entry_id: int) -> Entry:
     """An entry of a journal. Raises NotFoundError."""
-    row = connection.execute(_GET, {"id": entry_id, "photo_id": photo_id}).fetchone()
+    row = connection.execute(_GET, {"id": entry_id, "photo_id": journal.photo_id}).fetchone()
     if row is None:
         raise NotFoundError(f"There is no entry {entry_id} in this journal.")
     return _entry(row)
 
 
-def entries(connection: sqlite3.Connection, photo_id: int | None) -> list[Entry]:
+def entries(connection: sqlite3.Connection, journal: JournalKey) -> list[Entry]:
     """A whole journal, oldest first."""
-    return [_entry(row) for row in connection.execute(_ALL, {"photo_id": photo_id})]
+    return [_entry(row) for row in connection.execute(_ALL, {"photo_id": journal.photo_id})]
 
 
 def following(connection: sqlite3.Connection, entry: Entry) -> Entry | None:
@@ -117,34 +130,34 @@ def following(connection: sqlite3.Connection, entry: Entry) -> Entry | None:
     return _entry(row) if row else None
 
 
-def undo(connection: sqlite3.Connection, photo_id: int | None) -> Entry:
-    """Goes one step back, and returns the entry that is current then. Raises UsageError
+def undo(connection: sqlite3.Connection, journal: JournalKey) -> Entry:
+    """Makes the parent of the current entry the current one, and returns it. Raises UsageError
     `nothing_to_undo`."""
-    now = current(connection, photo_id)
-    if now.parent_id is None:
+    entry = current(connection, journal)
+    if entry.parent_id is None:
         raise UsageError("There is nothing to undo.", "nothing_to_undo")
-    return visit(connection, photo_id, now.parent_id)
+    return visit(connection, journal, entry.parent_id)
 
 
-def redo(connection: sqlite3.Connection, photo_id: int | None) -> Entry:
-    """Goes one step forward again. Raises UsageError `nothing_to_redo`."""
-    after = following(connection, current(connection, photo_id))
+def redo(connection: sqlite3.Connection, journal: JournalKey) -> Entry:
+    """Makes the entry that undo left the current one again. Raises UsageError `nothing_to_redo`."""
+    after = following(connection, current(connection, journal))
     if after is None:
         raise UsageError("There is nothing to redo.", "nothing_to_redo")
-    return visit(connection, photo_id, after.id)
+    return visit(connection, journal, after.id)
 
 
-def visit(connection: sqlite3.Connection, photo_id: int | None, entry_id: int) -> Entry:
+def visit(connection: sqlite3.Connection, journal: JournalKey, entry_id: int) -> Entry:
     """Makes an entry of a journal the current one. Raises NotFoundError."""
-    entry = get(connection, photo_id, entry_id)
+    entry = get(connection, journal, entry_id)
     connection.execute(_VISIT, {"id": entry_id})
     return entry
 
 
-def _append(connection: sqlite3.Connection, photo_id: int | None, words: str, state: str) -> Entry:
-    parent = connection.execute(_CURRENT, {"photo_id": photo_id}).fetchone()
+def _append(connection: sqlite3.Connection, journal: JournalKey, words: str, state: str) -> Entry:
+    parent = connection.execute(_CURRENT, {"photo_id": journal.photo_id}).fetchone()
     values = {
-        "photo_id": photo_id,
+        "photo_id": journal.photo_id,
         "parent_id": parent["id"] if parent else None,
         "words": words,
         "state": state,
@@ -155,7 +168,6 @@ def _append(connection: sqlite3.Connection, photo_id: int | None, words: str, st
 def _entry(row: sqlite3.Row) -> Entry:
     return Entry(
         id=row["id"],
-        photo_id=row["photo_id"],
         parent_id=row["parent_id"],
         words=row["words"],
         state=row["state"],

@@ -4,7 +4,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.photo import Source
+from lean_parcel.core.original.source import Source
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

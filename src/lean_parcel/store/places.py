@@ -4,7 +4,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.place import Place
+from lean_parcel.core.framing.place import Place
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,7 +45,7 @@ def list_all(connection: sqlite3.Connection) -> list[NamedPlace]:
 
 
 def add(connection: sqlite3.Connection, name: str, place: Place) -> int:
-    """Keeps a place, and returns its id."""
+    """Stores a place, and returns its id."""
     return int(connection.execute(_ADD, _values(name, place)).fetchone()["id"])
 
 
@@ -56,7 +56,7 @@ def replace(connection: sqlite3.Connection, place_id: int, name: str, place: Pla
 
 
 def remove(connection: sqlite3.Connection, place_id: int) -> None:
-    """Drops a place; photos that stand there keep its numbers. Raises NotFoundError."""
+    """Removes a place; photos that stand there keep its numbers. Raises NotFoundError."""
     if connection.execute(_REMOVE, {"id": place_id}).fetchone() is None:
         raise NotFoundError(f"There is no place {place_id}.")
 

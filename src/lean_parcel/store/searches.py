@@ -2,16 +2,21 @@
 
 import sqlite3
 from dataclasses import dataclass
+from typing import Literal
 
-from lean_parcel.core.encode import Format
+from lean_parcel.core.formats import Format
+
+#: A search runs until it is done, was stopped by a person, or failed.
+SearchState = Literal["running", "done", "stopped", "failed"]
+FormatState = Literal["running", "done", "failed"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FormatProgress:
-    """How far a search is in one format: `running`, `done` or `failed`."""
+    """How far a search is in one format, after how many encodes."""
 
     format: Format
-    state: str
+    state: FormatState
     encodes: int
     error_message: str | None
 
@@ -21,25 +26,20 @@ class Found:
     """A candidate of a search."""
 
     encode_id: int
-    within_limit: bool
+    meets_aim: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Search:
-    """A search and what it has found so far: `running`, `done`, `stopped` or `failed`."""
+    """A search and what it has found so far."""
 
     id: int
     framed_id: int | None
     limit_bytes: int
-    state: str
+    state: SearchState
     error_message: str | None
     formats: tuple[FormatProgress, ...]
     found: tuple[Found, ...]
-
-    @property
-    def is_at_rest(self) -> bool:
-        """Whether it goes on by itself, or has nothing left to do."""
-        return self.state in ("running", "done")
 
 
 _DROP = "DELETE FROM search WHERE photo_id = :photo_id"
@@ -55,19 +55,19 @@ _END_FORMAT = """
 UPDATE search_format SET state = :state, error_message = :error_message
 WHERE search_id = :search_id AND format = :format"""
 _ADD_CANDIDATE = """
-INSERT INTO candidate (search_id, encode_id, within_limit)
-VALUES (:search_id, :encode_id, :within_limit) ON CONFLICT DO NOTHING"""
+INSERT INTO candidate (search_id, encode_id, meets_aim)
+VALUES (:search_id, :encode_id, :meets_aim) ON CONFLICT DO NOTHING"""
 _END = """
 UPDATE search SET state = :state, error_message = :error_message
-WHERE id = :id"""
+WHERE id = :id AND state = 'running'"""
 _OF_PHOTO = """
 SELECT id, framed_id, limit_bytes, state, error_message FROM search WHERE photo_id = :photo_id"""
 _FORMATS = """
 SELECT format, state, encodes, error_message FROM search_format WHERE search_id = :search_id
 ORDER BY rowid"""
 _CANDIDATES = """
-SELECT encode_id, within_limit FROM candidate WHERE search_id = :search_id ORDER BY rowid"""
-_IS_CURRENT = "SELECT 1 FROM search WHERE id = :id"
+SELECT encode_id, meets_aim FROM candidate WHERE search_id = :search_id ORDER BY rowid"""
+_IS_RUNNING = "SELECT 1 FROM search WHERE id = :id AND state = 'running'"
 _RUNNING = "SELECT photo_id, id FROM search WHERE state = 'running' ORDER BY photo_id"
 
 
@@ -83,19 +83,19 @@ def start(
 
 
 def set_framed(connection: sqlite3.Connection, search_id: int, framed_id: int) -> None:
-    """Says which framed pixels a search works on, once they are made."""
+    """Sets the framed pixels that a search works on, once they are made."""
     connection.execute(_SET_FRAMED, {"id": search_id, "framed_id": framed_id})
 
 
 def set_encodes(connection: sqlite3.Connection, search_id: int, name: Format, encodes: int) -> None:
-    """How many measurements a format's search has asked for."""
+    """Sets how many encodes a format's search has asked for."""
     connection.execute(_SET_ENCODES, {"search_id": search_id, "format": name, "encodes": encodes})
 
 
 def end_format(
     connection: sqlite3.Connection, search_id: int, name: Format, error_message: str | None = None
 ) -> None:
-    """A format's search is over, with or without a fault."""
+    """Ends the search in one format: it is done, or failed with a message."""
     connection.execute(
         _END_FORMAT,
         {
@@ -108,23 +108,23 @@ def end_format(
 
 
 def add_candidate(
-    connection: sqlite3.Connection, search_id: int, encode_id: int, *, within_limit: bool
+    connection: sqlite3.Connection, search_id: int, encode_id: int, *, meets_aim: bool
 ) -> None:
-    """Keeps a candidate."""
+    """Stores a candidate."""
     connection.execute(
         _ADD_CANDIDATE,
-        {"search_id": search_id, "encode_id": encode_id, "within_limit": within_limit},
+        {"search_id": search_id, "encode_id": encode_id, "meets_aim": meets_aim},
     )
 
 
 def end(
     connection: sqlite3.Connection,
     search_id: int,
-    state: str,
+    state: Literal["done", "stopped", "failed"],
     *,
     error_message: str | None = None,
 ) -> None:
-    """A search is over: `done`, `stopped` or `failed`. Nothing happens to one that was replaced."""
+    """Ends a search that runs; one that was replaced or has ended stays as it is."""
     connection.execute(
         _END,
         {
@@ -135,9 +135,9 @@ def end(
     )
 
 
-def is_current(connection: sqlite3.Connection, search_id: int) -> bool:
-    """Whether a search was not replaced by a newer one."""
-    return connection.execute(_IS_CURRENT, {"id": search_id}).fetchone() is not None
+def is_running(connection: sqlite3.Connection, search_id: int) -> bool:
+    """Whether a search still runs: it has not ended, and was not replaced by a newer one."""
+    return connection.execute(_IS_RUNNING, {"id": search_id}).fetchone() is not None
 
 
 def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search:
@@ -152,12 +152,12 @@ def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search:
         error_message=row["error_message"],
         formats=tuple(FormatProgress(**r) for r in map(dict, connection.execute(_FORMATS, key))),
         found=tuple(
-            Found(encode_id=r["encode_id"], within_limit=bool(r["within_limit"]))
+            Found(encode_id=r["encode_id"], meets_aim=bool(r["meets_aim"]))
             for r in connection.execute(_CANDIDATES, key)
         ),
     )
 
 
 def running(connection: sqlite3.Connection) -> list[tuple[int, int]]:
-    """Photo and search ids of what was running when the workspace was last in use."""
+    """Photo and search ids of all that run, or ran when the workspace was last in use."""
     return [(int(row["photo_id"]), int(row["id"])) for row in connection.execute(_RUNNING)]

@@ -1,1 +1,5 @@
-"""The web application: routes, wire types and error statuses around a workspace."""
+"""The web application: routes over a workspace, and the contract with the page.
+
+`routes` and `responses` have a module for each noun, `requests` what is sent to the server; `api`
+joins them, so that the OpenAPI document (`openapi`) follows from the routes themselves.
+"""

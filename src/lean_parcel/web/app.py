@@ -4,13 +4,14 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, abort, request, send_from_directory
-from werkzeug.routing import IntegerConverter, Map
 
-from lean_parcel.core.photo import Limits
-from lean_parcel.web import changes, errors, files, library, pages, photos
+from lean_parcel.core.original.source import Limits
+from lean_parcel.web import errors
+from lean_parcel.web.api import IdConverter
+from lean_parcel.web.routes import JSON_ROUTES, changes, files
 from lean_parcel.work.workspace import Workspace
 
-#: Addresses of screens, which the page itself tells apart.
+#: Addresses of screens; the page's own router tells them apart.
 _SCREENS = (
     "/",
     "/pages/<int:page_id>",
@@ -33,11 +34,11 @@ _HEADERS = {
 def create_app(workspace: Workspace, limits: Limits) -> Flask:
     """An application that serves one workspace."""
     app = Flask(__name__, static_folder=None)
-    app.url_map.converters["int"] = _IdConverter
+    app.url_map.converters["int"] = IdConverter
     app.config["MAX_CONTENT_LENGTH"] = limits.max_size_bytes + _ENVELOPE_BYTES
     app.extensions["workspace"] = workspace
-    for module in (photos, pages, files, library, changes):
-        app.register_blueprint(module.routes)
+    for blueprint in (*(each.blueprint for each in JSON_ROUTES), files.routes, changes.routes):
+        app.register_blueprint(blueprint)
     errors.register(app)
     app.before_request(_refuse_other_sites)
     app.after_request(_add_headers)
@@ -45,13 +46,6 @@ def create_app(workspace: Workspace, limits: Limits) -> Flask:
         app.add_url_rule(rule, view_func=_page, endpoint=f"screen {rule}")
     app.add_url_rule("/assets/<path:name>", view_func=_asset, endpoint="asset")
     return app
-
-
-class _IdConverter(IntegerConverter):
-    """Ids in addresses, as far as SQLite can count."""
-
-    def __init__(self, url_map: Map) -> None:
-        super().__init__(url_map, max=2**63 - 1)
 
 
 def _refuse_other_sites() -> None:

@@ -16,7 +16,7 @@ from lean_parcel.core.errors import (
     TooManyBytes,
     UsageError,
 )
-from lean_parcel.web.answers import ErrorValue
+from lean_parcel.web.responses.errors import ErrorResponse
 
 _log = logging.getLogger(__name__)
 
@@ -39,7 +39,7 @@ def register(app: Flask) -> None:
 
 
 def _answer(status: int, code: str, message: str) -> tuple[Response, int]:
-    value = ErrorValue(code=code, message=message, request_id=secrets.token_hex(6))
+    value = ErrorResponse(code=code, message=message, request_id=secrets.token_hex(6))
     return jsonify(value.model_dump()), status
 
 

@@ -1,31 +1,33 @@
-"""What the server is asked. Values of the core travel as they are; what is left out stays."""
+"""What is sent to the server. Values of the core travel as they are."""
 
 from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
 
-from lean_parcel.core.encode import EncoderSettings, Format
-from lean_parcel.core.framing import (
-    Focus,
-    Gamut,
-    Kernel,
-    Light,
-    MetadataPolicy,
-    Sharpen,
-    Size,
-    Turn,
-)
-from lean_parcel.core.orientation import Box
-from lean_parcel.core.place import Fit, Place
+from lean_parcel.core.encoding.settings import EncoderSettings
+from lean_parcel.core.formats import Format
+from lean_parcel.core.framing.framing import Focus, Size, Turn
+from lean_parcel.core.framing.place import Fit, Place
+from lean_parcel.core.metadata.policy import MetadataPolicy
+from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.gamut import Gamut
+from lean_parcel.core.picture.resample import Kernel, Light
+from lean_parcel.core.picture.sharpen import Sharpen
+from lean_parcel.web.api import MAX_ID
 
 
 def _left_out() -> Any:
-    """A factory keeps the default out of the JSON schema, so that TypeScript may leave it out."""
+    """The default of a field that may be left out. A factory keeps it out of the JSON schema, so
+    that the field is optional in TypeScript."""
 
 
-class AimChangeValue(BaseModel):
-    """What to change of an aim; the rest stays. A height or likeness of null is
-    none."""
+def given(change: BaseModel) -> dict[str, Any]:
+    """The fields that a request gave, by name."""
+    return {name: getattr(change, name) for name in change.model_fields_set}
+
+
+class AimChangeRequest(BaseModel):
+    """What to change of an aim; the rest stays. A height or likeness of null is none."""
 
     css_width_px: int = Field(default_factory=_left_out)
     css_height_px: int | None = Field(default_factory=_left_out)
@@ -36,7 +38,7 @@ class AimChangeValue(BaseModel):
     formats: tuple[Format, ...] = Field(default_factory=_left_out)
 
 
-class FramingChangeValue(BaseModel):
+class FramingChangeRequest(BaseModel):
     """What to change of a framing, after a turn if there is one; the rest stays. A crop of null is
     none."""
 
@@ -55,32 +57,31 @@ class FramingChangeValue(BaseModel):
     metadata: MetadataPolicy = Field(default_factory=_left_out)
 
 
-#: What SQLite can count to.
-Id = Annotated[int, Field(ge=1, le=2**63 - 1)]
+Id = Annotated[int, Field(ge=1, le=MAX_ID)]
 
 
-class PickValue(BaseModel):
-    """The encode to take, or null to take the pick back."""
+class PickRequest(BaseModel):
+    """The encode to take, or null to put the pick back."""
 
     encode_id: Id | None
 
 
-class EncodeWishValue(BaseModel):
-    """An encode to be made of a photo as it is framed, this wide or with all its pixels; or first a
-    draft of it."""
+class EncodeRequest(BaseModel):
+    """An encode to make of a photo as it is framed, this wide or with all its pixels; a draft of
+    it may come first."""
 
     settings: Annotated[EncoderSettings, Field(discriminator="format")]
     width_px: int | None = None
     may_draft: bool = False
 
 
-class GoBackValue(BaseModel):
+class GoBackRequest(BaseModel):
     """The entry to make the current one."""
 
     entry_id: Id
 
 
-class PhotoChangeValue(BaseModel):
+class PhotoChangeRequest(BaseModel):
     """Another name for a photo, or another page and position."""
 
     name: str = Field(default_factory=_left_out)
@@ -88,44 +89,29 @@ class PhotoChangeValue(BaseModel):
     position: int = Field(default_factory=_left_out)
 
 
-class NewPageValue(BaseModel):
+class NewPageRequest(BaseModel):
     """The name of a new page."""
 
     name: str
 
 
-class PageChangeValue(BaseModel):
+class PageChangeRequest(BaseModel):
     """Another name for a page, or another budget; null is none."""
 
     name: str = Field(default_factory=_left_out)
     budget_bytes: int | None = Field(default_factory=_left_out)
 
 
-class PlaceValue(BaseModel):
+class PlaceRequest(BaseModel):
     """A place under a name."""
 
     name: Annotated[str, Field(min_length=1, max_length=60)]
     place: Place
 
 
-class LibraryChoiceValue(BaseModel):
+class LibraryChoiceRequest(BaseModel):
     """A photo of the library in one of its sizes, and the page to put it on."""
 
     file: str
     width_px: int
     page_id: int
-
-
-#: What the server takes.
-REQUESTS: list[type[BaseModel]] = [
-    AimChangeValue,
-    FramingChangeValue,
-    PickValue,
-    EncodeWishValue,
-    GoBackValue,
-    PhotoChangeValue,
-    NewPageValue,
-    PageChangeValue,
-    PlaceValue,
-    LibraryChoiceValue,
-]

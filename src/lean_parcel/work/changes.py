@@ -1,34 +1,60 @@
 """What changed, photos or the pages: announced by whoever stores something, awaited by browsers."""
 
 import threading
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class News:
+    """What changed up to a version: photos by id, and whether the pages did."""
+
+    version: int
+    photo_ids: tuple[int, ...] = ()
+    has_pages: bool = False
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether nothing changed."""
+        return not self.photo_ids and not self.has_pages
 
 
 class Changes:
-    """A growing version, and for each photo, and None, the version at which it last changed."""
+    """A growing version, and the version at which each photo, and the pages, last changed."""
 
     def __init__(self) -> None:
         self._condition = threading.Condition()
         self._version = 0
-        self._changed_at: dict[int | None, int] = {}
+        self._photos_at: dict[int, int] = {}
+        self._pages_at = 0
         self.is_closed = False
 
-    def announce(self, photo_id: int | None) -> None:
-        """Something about a photo was stored, or with None about the pages."""
+    def announce_photo(self, photo_id: int) -> None:
+        """Something about a photo was stored."""
         with self._condition:
             self._version += 1
-            self._changed_at[photo_id] = self._version
+            self._photos_at[photo_id] = self._version
             self._condition.notify_all()
 
-    def wait(self, seen: int, timeout_s: float) -> tuple[int, list[int | None]]:
-        """The version, and what changed after `seen`: at once if something did, else when it does,
-        or nothing after the timeout."""
+    def announce_pages(self) -> None:
+        """Something about the pages was stored."""
+        with self._condition:
+            self._version += 1
+            self._pages_at = self._version
+            self._condition.notify_all()
+
+    def wait(self, seen: int, timeout_s: float) -> News:
+        """What changed after the version `seen`: at once if something did, else when it does, or
+        nothing after the timeout."""
         with self._condition:
             self._condition.wait_for(lambda: self.is_closed or self._version > seen, timeout_s)
-            changed = [photo_id for photo_id, at in self._changed_at.items() if at > seen]
-            return self._version, changed
+            return News(
+                version=self._version,
+                photo_ids=tuple(i for i, at in self._photos_at.items() if at > seen),
+                has_pages=self._pages_at > seen,
+            )
 
     def close(self) -> None:
-        """Lets everybody who waits go."""
+        """Ends every wait."""
         with self._condition:
             self.is_closed = True
             self._condition.notify_all()

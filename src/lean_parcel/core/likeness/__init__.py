@@ -1,5 +1,5 @@
-"""Likeness: how much a candidate, standing in its place, still looks like the framed original."""
+"""Likeness: how much a candidate, in its place, still looks like the framed original.
 
-from lean_parcel.core.likeness.reference import DARK, LIGHT, Reference
-
-__all__ = ["DARK", "LIGHT", "Reference"]
+SSIMULACRA 2, the reference it is compared with, and the levels that say it in words. Imports
+`picture`.
+"""

@@ -4,9 +4,9 @@ import numpy as np
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing import Gamut
 from lean_parcel.core.likeness import ssimulacra2
-from lean_parcel.core.pixels import enlarged, has_alpha, is_opaque, over_background
+from lean_parcel.core.picture.gamut import Gamut
+from lean_parcel.core.picture.pixels import enlarged, has_alpha, is_opaque, over_background
 
 #: The two backdrops that show faults of transparency, sRGB.
 DARK, LIGHT = "#1a1a1a", "#e6e6e6"

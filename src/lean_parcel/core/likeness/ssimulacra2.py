@@ -10,9 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from lean_parcel.core.arrays import F32, U8
-from lean_parcel.core.framing import Gamut
 from lean_parcel.core.likeness import kernels
 from lean_parcel.core.likeness.weights import WEIGHTS
+from lean_parcel.core.picture.gamut import Gamut
 
 SCALES = 6
 #: Below this a scale says nothing, and the reference implementation stops.

@@ -1,0 +1,104 @@
+"""What came of a search, in a sentence or two, and what would be enough for more."""
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from lean_parcel.core.candidates.frontier import frontier
+from lean_parcel.core.candidates.trial import Candidate, Measured
+from lean_parcel.core.formats import FORMAT_NAMES
+from lean_parcel.core.likeness.levels import LEVELS
+from lean_parcel.core.size import format_size
+
+#: Words for a share of the framed width.
+_SHARES = (
+    (0.9, "full"),
+    (0.62, "three quarters of the"),
+    (0.42, "half the"),
+    (0.3, "a third of the"),
+)
+#: An estimate of more than this many times the bytes that were measured is not given.
+_FURTHEST = 4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextLevel:
+    """The bytes that would be enough for the next level of likeness; an estimate where no encode
+    has reached it yet."""
+
+    words: str
+    limit_bytes: int
+    is_estimate: bool
+
+
+def summarise(candidates: Sequence[Candidate], full_width_px: int, original_bytes: int) -> str:
+    """What wins and why, from ranked candidates; empty where none meets the aim. `full_width_px`
+    is the width of the framed photo."""
+    if not candidates or not candidates[0].meets_aim:
+        return ""
+    return " ".join(_sentences(candidates, full_width_px, original_bytes))
+
+
+def _sentences(
+    candidates: Sequence[Candidate], full_width_px: int, original_bytes: int
+) -> Iterator[str]:
+    is_original_first = candidates[0].trial.is_pass_through
+    if is_original_first:
+        size = format_size(original_bytes)
+        yield f"Keep the original: at {size} it fits its place as it came, and nothing is lost."
+        candidates = candidates[1:]
+        if not candidates or not candidates[0].meets_aim:
+            return
+    best = candidates[0]
+    place = "comes next" if is_original_first else "wins"
+    yield f"{_name(best)} at {_pixels(best, full_width_px)} pixels {place}."
+    fitting = {c.trial.settings.format: c for c in reversed(candidates) if c.meets_aim}
+    full = {name for name, c in fitting.items() if _is_full(c, full_width_px)}
+    fewer = [c for name, c in fitting.items() if name not in full and c is not best]
+    if fewer:
+        needed = " and ".join(f"{_name(c)} ({_pixels(c, full_width_px)} pixels)" for c in fewer)
+        yield f"To look their best within the limit, these send fewer: {needed}."
+    missing = [c for c in candidates if c.trial.settings.format not in fitting]
+    if missing:
+        yield f"{' and '.join(_name(c) for c in missing)} cannot fit."
+    if not is_original_first and original_bytes <= best.measured.size_bytes:
+        yield f"The original is lighter still, at {format_size(original_bytes)}."
+
+
+def _name(candidate: Candidate) -> str:
+    return FORMAT_NAMES[candidate.trial.settings.format]
+
+
+def _is_full(candidate: Candidate, full_width_px: int) -> bool:
+    return candidate.trial.width_px == full_width_px
+
+
+def _pixels(candidate: Candidate, full_width_px: int) -> str:
+    share = candidate.trial.width_px / full_width_px
+    return next((words for least, words in _SHARES if share >= least), "a quarter of the")
+
+
+def next_level(points: Sequence[Measured], best: Measured) -> NextLevel | None:
+    """How many bytes would lift the best candidate to the next level of likeness: the lightest
+    encode that was measured there, or else the last segment of the frontier extended, in likeness
+    over the logarithm of bytes. None at the highest level, or where nothing rises."""
+    above = [level for level in LEVELS if level.least > best.likeness]
+    if not above:
+        return None
+    likeness, words = above[-1].least, above[-1].words
+    reaching = [p.size_bytes for p in points if p.likeness >= likeness]
+    if reaching:
+        return NextLevel(words=words, limit_bytes=_rounded_up(min(reaching)), is_estimate=False)
+    line = [points[index] for index in frontier(points)]
+    if len(line) < 2:
+        return None
+    low, high = line[-2], line[-1]
+    rise = (high.likeness - low.likeness) / math.log(high.size_bytes / low.size_bytes)
+    bytes_needed = high.size_bytes * math.exp((likeness - high.likeness) / rise)
+    if bytes_needed > _FURTHEST * high.size_bytes:
+        return None
+    return NextLevel(words=words, limit_bytes=_rounded_up(bytes_needed), is_estimate=True)
+
+
+def _rounded_up(size_bytes: float) -> int:
+    return math.ceil(size_bytes / 100) * 100

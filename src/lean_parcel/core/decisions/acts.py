@@ -1,0 +1,101 @@
+"""Acts on one photo, as plain values: each can be stored, and repeated on other photos.
+
+`done` does an act: a state before and the original in, the state after out.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from lean_parcel.core.decisions.state import State
+from lean_parcel.core.framing.framing import Framing, Turn, cropped, turned
+from lean_parcel.core.framing.plan import plan_framing
+from lean_parcel.core.original.source import Source
+from lean_parcel.core.picture.box import Box
+
+_PLACE_FIELDS = frozenset({"css_width_px", "css_height_px", "fit", "density"})
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeAim:
+    """Replaces fields of the aim, and of its place, by name."""
+
+    changes: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeFraming:
+    """Turns the picture first, if asked to; then replaces fields of the framing by name, `crop`
+    among them, where None is no crop."""
+
+    changes: Mapping[str, Any]
+    turn: Turn | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ResetFraming:
+    """Takes back what depends on the single picture: turns, crop, straightening and focus."""
+
+
+@dataclass(frozen=True, slots=True)
+class Pick:
+    """Takes an encode as the pick, or puts the pick back with None."""
+
+    encode_id: int | None
+
+
+Act = ChangeAim | ChangeFraming | ResetFraming | Pick
+
+
+def done(act: Act, state: State, source: Source) -> State:
+    """The state after an act. A pick that no longer shows the photo as it is framed is put back.
+
+    Raises UsageError for values that cannot be.
+    """
+    match act:
+        case ChangeAim(changes):
+            after = _with_aim(state, changes)
+        case ChangeFraming(changes, turn):
+            after = replace(state, framing=_reframed(state.framing, changes, turn, source))
+        case ResetFraming():
+            after = replace(state, framing=_reset(state.framing))
+        case Pick(encode_id):
+            return replace(state, picked_encode_id=encode_id)
+    if _plan(state, source) != _plan(after, source):
+        after = replace(after, picked_encode_id=None)
+    return after
+
+
+def _with_aim(state: State, changes: Mapping[str, Any]) -> State:
+    of_place = {name: value for name, value in changes.items() if name in _PLACE_FIELDS}
+    of_aim = {name: value for name, value in changes.items() if name not in _PLACE_FIELDS}
+    place = replace(state.aim.place, **of_place)
+    return replace(state, aim=replace(state.aim, place=place, **of_aim))
+
+
+def _reframed(
+    framing: Framing, changes: Mapping[str, Any], turn: Turn | None, source: Source
+) -> Framing:
+    size_px = source.width_px, source.height_px
+    if turn:
+        framing = turned(framing, turn, *size_px)
+    rest = dict(changes)
+    if "crop" in rest:
+        crop: Box | None = rest.pop("crop")
+        framing = cropped(framing, crop, *size_px)
+    return replace(framing, **rest)
+
+
+def _reset(framing: Framing) -> Framing:
+    plain = Framing()
+    return replace(
+        framing,
+        orientation=plain.orientation,
+        straighten_deg=plain.straighten_deg,
+        crop=plain.crop,
+        focus=plain.focus,
+    )
+
+
+def _plan(state: State, source: Source) -> object:
+    return plan_framing(source, state.framing, state.aim.place)

@@ -1,0 +1,142 @@
+"""The journal of a photo: what changed between two states, in words, and which entries led where.
+
+A journal entry holds the whole state after an act, so undo, redo and going back are the same
+operation: another entry becomes the current one.
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from lean_parcel.core.decisions.state import State
+from lean_parcel.core.formats import FORMAT_NAMES
+from lean_parcel.core.framing.framing import Framing, Size
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.metadata.policy import POLICY_NAMES
+from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.sharpen import Sharpen
+from lean_parcel.core.size import format_size
+
+#: Of a journal's entry: whether it led to the current one, is it, or did not lead to it.
+EntryStatus = Literal["done", "current", "undone"]
+_ORIENTATIONS = {
+    1: "as it came",
+    2: "flipped",
+    3: "turned upside down",
+    4: "upside down, flipped",
+    5: "turned left, flipped",
+    6: "turned right",
+    7: "turned right, flipped",
+    8: "turned left",
+}
+_KERNELS = {
+    "lanczos3": "Lanczos 3",
+    "mitchell": "Mitchell",
+    "catmull-rom": "Catmull-Rom",
+    "linear": "linear",
+    "nearest": "nearest",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Difference:
+    """One thing that differs between two states, in words."""
+
+    topic: str
+    before: str
+    after: str
+
+
+def differences(before: State, after: State) -> tuple[Difference, ...]:
+    """What differs, in the order of the work."""
+    named = zip(_described(before), _described(after), strict=True)
+    return tuple(
+        Difference(topic=topic, before=old, after=new)
+        for (topic, old), (_, new) in named
+        if old != new
+    )
+
+
+def change_words(before: State, after: State) -> str:
+    """What changed, in one line; empty where nothing did. A pick that was put back because of
+    another change is not mentioned."""
+    changes = differences(before, after)
+    changes = tuple(change for change in changes if change.topic != "Pick") or changes
+    return "; ".join(f"{change.topic}: {change.after}" for change in changes)
+
+
+def _described(state: State) -> Iterator[tuple[str, str]]:
+    framing, aim = state.framing, state.aim
+    yield "Turn", _ORIENTATIONS[framing.orientation]
+    yield "Straighten", f"{framing.straighten_deg:g}°"
+    yield "Crop", _crop_words(framing.crop)
+    yield "Focus", f"{framing.focus.x:.0%} across, {framing.focus.y:.0%} down"
+    yield "Size", _size_words(framing.size)
+    yield "Enlarging", "allowed" if framing.may_enlarge else "refused"
+    yield "Place", _place_words(aim.place)
+    yield "Resample", f"{_KERNELS[framing.kernel]}, {_light_words(framing)}"
+    yield "Sharpen", _sharpen_words(framing.sharpen)
+    yield "Colours", "Display P3" if framing.gamut == "display-p3" else "sRGB"
+    yield "Background", framing.background + (", filled in" if framing.fills_background else "")
+    yield "Metadata", POLICY_NAMES[framing.metadata].lower()
+    yield "Limit", _limit_words(aim.limit_bytes)
+    yield "Aim", "bytes" if aim.likeness is None else f"likeness {aim.likeness:g} or more"
+    yield "Formats", ", ".join(FORMAT_NAMES[name] for name in aim.formats)
+    yield "Pick", f"candidate {state.picked_encode_id}" if state.picked_encode_id else "none"
+
+
+def _light_words(framing: Framing) -> str:
+    return "linear light" if framing.light == "linear" else "gamma space"
+
+
+def _crop_words(crop: Box | None) -> str:
+    if crop is None:
+        return "none"
+    return f"{crop.width_px} × {crop.height_px} at {crop.left_px}, {crop.top_px}"
+
+
+def _size_words(size: Size) -> str:
+    match size.by:
+        case "place":
+            return "by its place"
+        case "width":
+            return f"{size.width_px} px wide"
+        case "height":
+            return f"{size.height_px} px high"
+        case "longest":
+            return f"longest side {size.longest_px} px"
+        case "percent":
+            return f"{size.percent:g} %"
+        case "box":
+            return f"{size.width_px} × {size.height_px} px, {size.fit}"
+
+
+def _place_words(place: Place) -> str:
+    height = f" × {place.css_height_px}" if place.css_height_px else ""
+    fit = f", {place.fit}" if place.css_height_px else ""
+    return f"{place.css_width_px}{height} px at {place.density:g}×{fit}"
+
+
+def _sharpen_words(sharpen: Sharpen) -> str:
+    if sharpen.amount_percent is None:
+        amount = "by the reduction"
+    elif sharpen.amount_percent == 0:
+        return "off"
+    else:
+        amount = f"{sharpen.amount_percent:g} %"
+    return f"{amount}, radius {sharpen.radius_px:g} px, threshold {sharpen.threshold_codes:g}"
+
+
+def _limit_words(limit_bytes: int) -> str:
+    return format_size(limit_bytes) if limit_bytes % 100 == 0 else f"{limit_bytes:,} B"
+
+
+def entry_statuses(parents: Mapping[int, int | None], current_id: int) -> dict[int, EntryStatus]:
+    """The status of each entry, from the parent of each, which is None for the first."""
+    statuses: dict[int, EntryStatus] = dict.fromkeys(parents, "undone")
+    at: int | None = current_id
+    while at is not None:
+        statuses[at] = "done"
+        at = parents[at]
+    statuses[current_id] = "current"
+    return statuses

@@ -1,0 +1,25 @@
+"""The state of a photo: all that a person has decided about it."""
+
+from dataclasses import dataclass
+
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.plan import plan_framing
+from lean_parcel.core.original.source import Source
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class State:
+    """Framing, aim, and the encode that was picked, if one was."""
+
+    framing: Framing
+    aim: Aim
+    picked_encode_id: int | None = None
+
+
+def files_key(state: State, source: Source) -> tuple[object, ...]:
+    """Equal for two states of an original exactly where a search would make and offer the same
+    files."""
+    framing, aim = state.framing, state.aim
+    plan = plan_framing(source, framing, aim.place)
+    return plan, framing.metadata, framing.background, aim.limit_bytes, aim.likeness, aim.formats

@@ -1,0 +1,156 @@
+"""Encoder settings as plain values, to be stored, compared and sent to a worker.
+
+No encoder is imported here.
+"""
+
+from collections.abc import Callable
+from dataclasses import asdict, dataclass, replace
+from typing import Any, Literal
+
+from lean_parcel.core.formats import Format
+
+Chroma = Literal["4:2:0", "4:2:2", "4:4:4"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JpegSettings:
+    """MozJPEG, by default progressive with trellis quantisation; with chroma 4:2:2, which libvips
+    does not offer, libjpeg-turbo. `quality` 1 to 100; `table` 0 to 8, MozJPEG's quantisation
+    tables; `smoothing_px` the sigma of a Gaussian before encoding; `background` fills transparency,
+    as sRGB hex."""
+
+    quality: int
+    chroma: Chroma
+    progressive: bool = True
+    trellis: bool = True
+    deringing: bool = True
+    table: int = 3
+    smoothing_px: float = 0.0
+    background: str = "#ffffff"
+    format: Literal["jpeg"] = "jpeg"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WebpSettings:
+    """libwebp. `quality` 0 to 100: of a lossy file; of a lossless one it is the effort, and from 75
+    to 100 saves under 5 % for six times the time; of a near-lossless one how near. `effort` 0 to
+    6; `alpha_quality` 0 to 100, lossless at 100."""
+
+    quality: int
+    lossless: bool = False
+    near_lossless: bool = False
+    effort: int = 6
+    sharp_chroma: bool = False
+    deblock: bool = False
+    alpha_quality: int = 100
+    format: Literal["webp"] = "webp"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AvifSettings:
+    """libaom: through libavif at 8 bits a sample, through libheif at 10 and 12. `quality` 0 to 100,
+    64 of which differ; `speed` 0 to 10 (quick); `alpha_quality` None is that of the colours;
+    `denoise` 0 to 50 removes grain, which the browser synthesises again."""
+
+    quality: int
+    chroma: Chroma
+    speed: int = 6
+    depth: Literal[8, 10, 12] = 8
+    alpha_quality: int | None = None
+    denoise: int = 0
+    format: Literal["avif"] = "avif"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PngSettings:
+    """PNG with a palette of `colours` (2 to 256), dithered by 0 to 1, or lossless where `colours`
+    is None; `bits` 1 to 8 of each sample are kept before that. `effort` is that of the
+    lossless optimisation at the end: 0 (quick) to 6."""
+
+    colours: int | None
+    dither: float = 1.0
+    bits: int = 8
+    effort: int = 2
+    format: Literal["png"] = "png"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PassThrough:
+    """Nothing is encoded: the original goes out as it came in, in its own format."""
+
+    format: Format
+    pass_through: Literal[True] = True
+
+
+EncoderSettings = JpegSettings | WebpSettings | AvifSettings | PngSettings
+Settings = EncoderSettings | PassThrough
+_SETTINGS: dict[str, Callable[..., EncoderSettings]] = {
+    "jpeg": JpegSettings,
+    "webp": WebpSettings,
+    "avif": AvifSettings,
+    "png": PngSettings,
+}
+
+
+def settings_from(values: dict[str, Any]) -> Settings:
+    """Settings from the plain values that `settings_values` gives."""
+    return PassThrough(**values) if values.get("pass_through") else encoder_settings_from(values)
+
+
+def encoder_settings_from(values: dict[str, Any]) -> EncoderSettings:
+    """Encoder settings from the plain values that `settings_values` gives."""
+    return _SETTINGS[values["format"]](**values)
+
+
+def settings_values(settings: Settings) -> dict[str, Any]:
+    """The plain values of settings, `format` first."""
+    values = asdict(settings)
+    return {"format": values.pop("format"), **values}
+
+
+def setting_words(settings: Settings) -> str:
+    """What matters of settings, for people: `quality 62, chroma 4:2:0`."""
+    match settings:
+        case JpegSettings():
+            return f"quality {settings.quality}, chroma {settings.chroma}"
+        case AvifSettings():
+            return f"quality {settings.quality}, chroma {settings.chroma}, speed {settings.speed}"
+        case WebpSettings() if settings.lossless:
+            return "lossless"
+        case WebpSettings():
+            return f"quality {settings.quality}" + (
+                ", sharp chroma" if settings.sharp_chroma else ""
+            )
+        case PngSettings():
+            return f"{settings.colours} colours" if settings.colours else "lossless"
+        case PassThrough():
+            return "as it came"
+
+
+def draft_settings(settings: Settings) -> Settings:
+    """Settings of a draft: a cheap encode that looks nearly the same for a few more bytes.
+
+    A palette has none, since its bytes depend on the optimisation at the end. AVIF goes to speed 8:
+    at 9 libaom leaves out tools that 4:4:4 depends on, and modes compare differently.
+    """
+    match settings:
+        case JpegSettings():
+            return replace(settings, progressive=False)
+        case WebpSettings():
+            return replace(settings, effort=min(settings.effort, 2))
+        case AvifSettings():
+            return replace(settings, speed=max(settings.speed, 8))
+        case PngSettings() | PassThrough():
+            return settings
+
+
+def on_background(settings: EncoderSettings, background: str) -> EncoderSettings:
+    """Settings that fill transparency with this colour, in a format without alpha."""
+    if isinstance(settings, JpegSettings):
+        return replace(settings, background=background)
+    return settings
+
+
+def background_of(settings: Settings) -> str | None:
+    """The colour that transparency is filled with; None where the format keeps alpha."""
+    return settings.background if isinstance(settings, JpegSettings) else None

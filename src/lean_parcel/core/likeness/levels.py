@@ -1,0 +1,31 @@
+"""Levels of likeness: from which score on which words hold. Told here only.
+
+The limits follow the published scale of SSIMULACRA 2, see docs/metrics.md.
+"""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Level:
+    """Words that hold from a likeness of `least` on."""
+
+    least: float
+    words: str
+
+
+#: From this likeness on, damage is hard to spot.
+HARD_TO_SPOT = 80.0
+#: Best first; below the last a picture is damaged.
+LEVELS = (
+    Level(least=90.0, words="no visible change"),
+    Level(least=HARD_TO_SPOT, words="hard to spot"),
+    Level(least=70.0, words="visible if you look"),
+    Level(least=50.0, words="plain to see"),
+)
+DAMAGED = "damaged"
+
+
+def likeness_words(likeness: float) -> str:
+    """The plain words for a likeness."""
+    return next((level.words for level in LEVELS if likeness >= level.least), DAMAGED)

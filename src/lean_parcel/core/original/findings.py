@@ -1,0 +1,272 @@
+"""Findings on an original, in plain words, with the bytes of each part.
+
+A Finding is ready to be read by a person; `topic` is its stable code. Sizes are measured in the
+file; an estimate says "about".
+"""
+
+import io
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from PIL import ExifTags, ImageCms
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.formats import FORMAT_NAMES
+from lean_parcel.core.metadata.policy import HISTORY_XMP
+from lean_parcel.core.metadata.reading import parsed_exif
+from lean_parcel.core.metadata.values import Credit, SourceMetadata
+from lean_parcel.core.metadata.xmp import Xmp
+from lean_parcel.core.original.jpeg_quality import estimate_quality
+from lean_parcel.core.original.picture_kind import PictureKind, classify, suggest_format
+from lean_parcel.core.original.source import Source
+from lean_parcel.core.picture.gamut import is_srgb_profile
+
+#: Below these a JPEG has lost what no limit brings back: quality as libjpeg counts, bytes a pixel.
+_HARD_QUALITY, _HARD_BYTES_A_PIXEL = 60, 0.06
+_KIND_WORDS = {"photo": "A photo", "graphic": "A graphic", "mixed": "Between photo and graphic"}
+_ORIENTATIONS = {
+    2: "mirrored",
+    3: "upside down",
+    4: "upside down and mirrored",
+    5: "on its side and mirrored",
+    6: "on its left side",
+    7: "on its side and mirrored",
+    8: "on its right side",
+}
+_THUMBNAIL_LENGTH_TAG = 0x0202
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
+    """One thing to know of a photo: a title, one or two sentences, the bytes that it takes in the
+    file where it has any, and whether it is a warning."""
+
+    topic: str
+    title: str
+    note: str
+    size_bytes: int | None = None
+    is_warning: bool = False
+
+
+def find(
+    data: bytes,
+    source: Source,
+    orientation: int,
+    metadata: SourceMetadata,
+    credit: Credit,
+    preview: U8,
+) -> tuple[Finding, ...]:
+    """All findings on an original, the most important first. `preview` is a reduced copy of it, of
+    at most 1,280 pixels a side, by which its kind is judged."""
+    kind = classify(preview)
+    return (
+        _format(data, source, kind),
+        *_hard_compression(data, source),
+        _kind(kind),
+        *_transparency(kind),
+        *_frames(metadata),
+        *_orientation(orientation),
+        _profile(metadata),
+        *_exif(metadata),
+        *_xmp(metadata),
+        *_iptc(metadata),
+        *_credit(credit),
+        *_dpi(metadata),
+    )
+
+
+def find_pixel_surplus(source: Source, framed_pixels: int, place_pixels: int) -> Finding:
+    """How many pixels the framed part of an original has for each one that its place needs."""
+    ratio = framed_pixels / place_pixels
+    pixels = f"{source.width_px} × {source.height_px} pixels"
+    if ratio <= 1:
+        return Finding(
+            topic="pixels",
+            title=pixels,
+            note="No more pixels than its place can show, so framing saves none.",
+        )
+    return Finding(
+        topic="pixels",
+        title=pixels,
+        note=f"{ratio:.1f} times more pixels than its place needs.",
+    )
+
+
+def _format(data: bytes, source: Source, kind: PictureKind) -> Finding:
+    name = FORMAT_NAMES[source.format]
+    quality = estimate_quality(data) if source.format == "jpeg" else None
+    a_pixel = source.size_bytes / (source.width_px * source.height_px)
+    return Finding(
+        topic="format",
+        title=f"{name}, last saved at about quality {quality}" if quality else name,
+        note=f"{a_pixel:.2f} bytes a pixel. Seen coarsely, {kind.colours:,} colours.",
+        size_bytes=source.size_bytes,
+    )
+
+
+def _hard_compression(data: bytes, source: Source) -> Iterator[Finding]:
+    quality = estimate_quality(data) if source.format == "jpeg" else None
+    a_pixel = source.size_bytes / (source.width_px * source.height_px)
+    if quality is not None and (quality < _HARD_QUALITY or a_pixel < _HARD_BYTES_A_PIXEL):
+        yield Finding(
+            topic="hard_compression",
+            title="Compressed hard before",
+            note="What was lost then stays lost: more bytes cannot bring it back, and damage that"
+            " is in the original counts as likeness. Look for a better original.",
+            is_warning=True,
+        )
+
+
+def _kind(kind: PictureKind) -> Finding:
+    suggestion = suggest_format(kind)
+    return Finding(
+        topic="character",
+        title=f"{_KIND_WORDS[kind.name]}: begin with {FORMAT_NAMES[suggestion.format]}",
+        note=f"{suggestion.reason} Of its neighbouring pixels {kind.flat_share:.0%} are equal,"
+        f" {kind.gradient_share:.0%} nearly, and {kind.edge_share:.0%} edges.",
+    )
+
+
+def _transparency(kind: PictureKind) -> Iterator[Finding]:
+    if kind.uses_alpha:
+        yield Finding(
+            topic="transparency",
+            title="Transparent in parts",
+            note="PNG, WebP and AVIF keep it; JPEG is filled with the background colour.",
+        )
+    elif kind.has_alpha:
+        yield Finding(
+            topic="transparency",
+            title="Transparency that nothing uses",
+            note="There is an alpha channel and every pixel is opaque: it costs bytes for nothing,"
+            " and is not kept.",
+        )
+
+
+def _frames(metadata: SourceMetadata) -> Iterator[Finding]:
+    if metadata.frames > 1:
+        yield Finding(
+            topic="animation",
+            title=f"Animated, {metadata.frames} frames",
+            note="Only the first frame is used.",
+            is_warning=True,
+        )
+
+
+def _orientation(orientation: int) -> Iterator[Finding]:
+    if orientation in _ORIENTATIONS:
+        yield Finding(
+            topic="orientation",
+            title=f"Stored {_ORIENTATIONS[orientation]}",
+            note=f"Its flag says how to turn it (EXIF orientation {orientation}). It is shown, and"
+            " saved, upright.",
+        )
+
+
+def _profile(metadata: SourceMetadata) -> Finding:
+    if not metadata.icc:
+        return Finding(
+            topic="profile", title="No colour profile", note="Taken as sRGB, as browsers do."
+        )
+    if is_srgb_profile(metadata.icc):
+        note = "The same colours as plain sRGB, so no profile is needed in the files made from it."
+    else:
+        note = "Converted to sRGB, or to Display P3 where wide gamut is kept."
+    return Finding(
+        topic="profile",
+        title=f"Colour profile: {_profile_name(metadata.icc)}",
+        note=note,
+        size_bytes=len(metadata.icc),
+    )
+
+
+def _profile_name(icc: bytes) -> str:
+    try:
+        profile = ImageCms.ImageCmsProfile(io.BytesIO(icc))
+        return ImageCms.getProfileDescription(profile).strip() or "without a name"
+    except (ImageCms.PyCMSError, OSError):
+        return "unreadable"
+
+
+def _exif(metadata: SourceMetadata) -> Iterator[Finding]:
+    if not metadata.exif:
+        return
+    exif = parsed_exif(metadata.exif)
+    gps = exif.get_ifd(ExifTags.IFD.GPSInfo)
+    thumbnail_bytes = int(exif.get_ifd(ExifTags.IFD.IFD1).get(_THUMBNAIL_LENGTH_TAG, 0) or 0)
+    with_all = len(exif.tobytes())
+    exif.pop(ExifTags.IFD.GPSInfo, None)
+    exif._ifds.pop(ExifTags.IFD.GPSInfo, None)  # Pillow writes what it has parsed
+    gps_bytes = with_all - len(exif.tobytes()) if gps else 0
+    yield Finding(
+        topic="exif",
+        title="Camera notes (EXIF)",
+        note="Camera, lens, settings and times. No browser shows them.",
+        size_bytes=max(0, len(metadata.exif) - gps_bytes - thumbnail_bytes),
+    )
+    if gps:
+        yield Finding(
+            topic="position",
+            title="Position (GPS)",
+            note="It tells where the photo was taken, perhaps somebody's home. It is left out"
+            " unless you keep everything.",
+            size_bytes=gps_bytes,
+            is_warning=True,
+        )
+    if thumbnail_bytes:
+        yield Finding(
+            topic="thumbnail",
+            title="Embedded thumbnail",
+            note="A small copy, as the photo was before any crop. It is always left out.",
+            size_bytes=thumbnail_bytes,
+        )
+
+
+def _xmp(metadata: SourceMetadata) -> Iterator[Finding]:
+    if not metadata.xmp:
+        return
+    history_bytes = Xmp(metadata.xmp).remove(*HISTORY_XMP, "photoshop:DocumentAncestors")
+    yield Finding(
+        topic="xmp",
+        title="Descriptions (XMP)",
+        note="Titles, keywords, rights and notes of programs.",
+        size_bytes=len(metadata.xmp) - history_bytes,
+    )
+    if history_bytes:
+        yield Finding(
+            topic="history",
+            title="Editing history",
+            note="Which programs did what and when. Nobody needs it on a page.",
+            size_bytes=history_bytes,
+        )
+
+
+def _iptc(metadata: SourceMetadata) -> Iterator[Finding]:
+    if metadata.iptc_size_bytes:
+        yield Finding(
+            topic="iptc",
+            title="Press fields (IPTC)",
+            note="Names, captions and rights in their older form; kept as XMP where they are kept.",
+            size_bytes=metadata.iptc_size_bytes,
+        )
+
+
+def _credit(credit: Credit) -> Iterator[Finding]:
+    if credit.line:
+        licence = f" Licence: {credit.licence}." if credit.licence else ""
+        rights = f" Rights: {credit.rights}." if credit.rights else ""
+        yield Finding(
+            topic="credit",
+            title=f"Credit: {credit.line}",
+            note=f"Kept with the photo, and in its files unless you leave out all metadata."
+            f"{rights}{licence}",
+        )
+
+
+def _dpi(metadata: SourceMetadata) -> Iterator[Finding]:
+    if metadata.dpi:
+        yield Finding(
+            topic="dpi",
+            title=f"{metadata.dpi:.0f} dpi",
+            note="Without effect: a screen shows pixels, and dots per inch are for paper.",
+        )

@@ -1,0 +1,220 @@
+"""Opening a photo: recognising its format, checking its limits, and reading its pixels.
+
+Owns every decoder of foreign files. A photo is read as a lazy libvips image, so that it can be
+framed in one streaming pass; nothing is decoded before its pixel count was checked against the
+limits. Formats are recognised by content, never by name; a name that promises another format is an
+error, since web servers go by the name.
+"""
+
+import io
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import PurePath
+
+import numpy as np
+import pillow_heif
+import pyvips
+from PIL import Image
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.errors import (
+    DamagedPhoto,
+    EmptyPhoto,
+    MisnamedPhoto,
+    OutOfMemory,
+    TooManyBytes,
+    TooManyPixels,
+    TruncatedPhoto,
+    UnsupportedPhoto,
+)
+from lean_parcel.core.formats import EXTENSIONS, FORMAT_NAMES, FORMAT_OF_EXTENSION
+from lean_parcel.core.original.source import Limits, Source
+from lean_parcel.core.picture.gamut import PROFILE, Gamut, in_gamut
+from lean_parcel.core.picture.orientation import shown
+
+_SIGNATURES = {
+    b"\xff\xd8\xff": "jpeg",
+    b"\x89PNG\r\n\x1a\n": "png",
+    b"GIF87a": "gif",
+    b"GIF89a": "gif",
+    b"II*\0": "tiff",
+    b"MM\0*": "tiff",
+    b"II+\0": "tiff",
+    b"MM\0+": "tiff",
+}
+_AVIF_BRANDS = {b"avif", b"avis"}
+_HEIC_BRANDS = {b"heic", b"heix", b"hevc", b"hevx", b"heim", b"heis", b"mif1", b"msf1"}
+#: Offsets and lengths of strips and of tiles (TIFF 6.0).
+_TIFF_DATA_TAGS = ((273, 279), (324, 325))
+# Pixels are counted here, before Pillow sees a file.
+Image.MAX_IMAGE_PIXELS = None
+_ORIENTATION = "orientation"
+
+
+def identify(data: bytes, name: str) -> str:
+    """The format of a file's content: a key of FORMAT_NAMES.
+
+    Raises EmptyPhoto, UnsupportedPhoto, or MisnamedPhoto where the name's extension is that of
+    another format.
+    """
+    if not data:
+        raise EmptyPhoto(f"“{name}” is empty: the file has no bytes.")
+    content = _format_of_content(data)
+    promised = FORMAT_OF_EXTENSION.get(PurePath(name).suffix.lower())
+    if content is None:
+        raise UnsupportedPhoto(
+            f"“{name}” is not a picture that can be opened here."
+            " JPEG, PNG, WebP, AVIF, HEIC, TIFF and GIF can."
+        )
+    if promised is not None and promised != content:
+        raise MisnamedPhoto(
+            f"“{name}” is named like a {FORMAT_NAMES[promised]} but holds a"
+            f" {FORMAT_NAMES[content]}. Rename it to end in {EXTENSIONS[content][0]}, then add it"
+            " again."
+        )
+    return content
+
+
+def _format_of_content(data: bytes) -> str | None:
+    for signature, name in _SIGNATURES.items():
+        if data.startswith(signature):
+            return name
+    if data[:4] == b"RIFF" and data[8:12] == b"WEBP":
+        return "webp"
+    if data[4:8] == b"ftyp":
+        end = min(int.from_bytes(data[:4], "big"), 256)
+        brands = {data[8:12]} | {data[i : i + 4] for i in range(16, end, 4)}
+        if brands & _AVIF_BRANDS:
+            return "avif"
+        if brands & _HEIC_BRANDS:
+            return "heic"
+    return None
+
+
+@contextmanager
+def reading(name: str) -> Iterator[None]:
+    """Translates what decoders raise into PhotoErrors that name the photo."""
+    try:
+        yield
+    except MemoryError as error:
+        raise OutOfMemory(f"“{name}” needs more memory than a photo may take.") from error
+    except (pyvips.Error, OSError, ValueError, SyntaxError, EOFError) as error:
+        detail = str(error)
+        text = detail.lower()
+        if "out of memory" in text or "unable to allocate" in text:
+            raise OutOfMemory(
+                f"“{name}” needs more memory than a photo may take.", detail
+            ) from error
+        if any(sign in text for sign in _TRUNCATION_SIGNS):
+            raise TruncatedPhoto(
+                f"“{name}” is cut off: the file ends before the picture does.", detail
+            ) from error
+        raise DamagedPhoto(
+            f"“{name}” is damaged: its picture cannot be decoded.", detail
+        ) from error
+
+
+_TRUNCATION_SIGNS = (
+    "premature end",
+    "truncated",
+    "unexpected end",
+    "end of stream",
+    "end of file",
+    "read error",
+    "read past",
+    "not enough data",
+    "not enough bytes",
+    "insufficient data",
+    "exhausted",
+)
+
+
+def open_photo(
+    data: bytes, name: str, limits: Limits, gamut: Gamut = "srgb"
+) -> tuple[Source, pyvips.Image]:
+    """A photo's facts and its pixels as a lazy image, in the gamut, 8 or 16 bit, with or without
+    alpha.
+
+    The image is sequential and still turned as it was stored: `_ORIENTATION` in its metadata tells
+    how to turn it upright, which is cheaper after shrinking (see `frame`). GIF and animated WebP
+    give their first frame. Raises a PhotoError; faults deeper in the file show when pixels are
+    pulled, so do that inside `reading` too.
+    """
+    if len(data) > limits.max_size_bytes:
+        raise TooManyBytes(
+            f"“{name}” has {len(data):,} bytes; a photo may have {limits.max_size_bytes:,}."
+        )
+    kind = identify(data, name)
+    with reading(name):
+        image = _load(kind, data, name, limits)
+        orientation = orientation_of(image)
+        width_px, height_px = image.width, image.height
+        if orientation >= 5:
+            width_px, height_px = height_px, width_px
+        converted = in_gamut(image, gamut)
+        source = Source(
+            format=kind,
+            size_bytes=len(data),
+            width_px=width_px,
+            height_px=height_px,
+            has_alpha=bool(converted.hasalpha()),
+        )
+        return source, converted
+
+
+def orientation_of(image: pyvips.Image) -> int:
+    """The EXIF orientation, 1 to 8; 1 where there is none or it is out of range."""
+    if _ORIENTATION not in image.get_fields():
+        return 1
+    value = int(image.get(_ORIENTATION))
+    return value if 1 <= value <= 8 else 1
+
+
+def _check_pixels(width_px: int, height_px: int, name: str, limits: Limits) -> None:
+    if width_px * height_px > limits.max_pixels:
+        raise TooManyPixels(
+            f"“{name}” has {width_px:,} × {height_px:,} pixels, which is more than the"
+            f" {limits.max_pixels / 1_000_000:.0f} megapixels that can be opened."
+        )
+
+
+def _load(kind: str, data: bytes, name: str, limits: Limits) -> pyvips.Image:
+    if kind == "heic":
+        return _load_heic(data, name, limits)
+    image = pyvips.Image.new_from_buffer(data, "", access="sequential", fail_on="truncated")
+    _check_pixels(image.width, image.height, name, limits)
+    if kind == "tiff":
+        _check_tiff_reach(data)
+    return image
+
+
+def _check_tiff_reach(data: bytes) -> None:
+    """libtiff makes up lengths that point past the end, so a cut file would open in part."""
+    with Image.open(io.BytesIO(data)) as image:
+        tags = image.tag_v2  # type: ignore[attr-defined] # TIFF images have it, the base has not
+        for offsets, lengths in _TIFF_DATA_TAGS:
+            reaches = zip(tags.get(offsets, ()), tags.get(lengths, ()), strict=False)
+            if max((start + length for start, length in reaches), default=0) > len(data):
+                raise EOFError("unexpected end of file")
+
+
+def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
+    """HEIC through Pillow's plug-in, which turns the picture upright itself."""
+    header = pillow_heif.open_heif(data, convert_hdr_to_8bit=False)
+    width_px, height_px = header.size
+    _check_pixels(width_px, height_px, name, limits)
+    pixels = np.asarray(header)
+    image = pyvips.Image.new_from_array(pixels)
+    profile = header.info.get("icc_profile")
+    if profile:
+        image = image.copy()
+        image.set_type(pyvips.GValue.blob_type, PROFILE, profile)
+    return image
+
+
+def open_pixels(data: bytes, name: str, limits: Limits, gamut: Gamut = "srgb") -> U8:
+    """All pixels of a photo, upright: 8-bit (H, W, 3), or (H, W, 4). Raises a PhotoError."""
+    _, image = open_photo(data, name, limits, gamut)
+    with reading(name):
+        codes = image if image.format == "uchar" else (image / 257).rint().cast("uchar")
+        return shown(np.asarray(codes.numpy()), orientation_of(image))

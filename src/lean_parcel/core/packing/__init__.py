@@ -1,0 +1,1 @@
+"""Handing over: the names under which files leave the workspace. Imports `candidates`."""

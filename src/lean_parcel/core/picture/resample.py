@@ -1,0 +1,229 @@
+"""Resampling to fewer pixels or more, in linear light or on gamma-coded samples.
+
+Separable convolution, compiled by numba, on one thread. Columns first, a block of output rows at a
+time, so that only a ring of source rows is held as floats. Every sum runs in a fixed order, so the
+same pixels give the same result on every machine.
+"""
+
+from collections.abc import Callable
+from functools import lru_cache
+from typing import Literal
+
+import numpy as np
+from numba import njit
+
+from lean_parcel.core.arrays import F32, U8, U16
+
+Kernel = Literal["lanczos3", "mitchell", "catmull-rom", "linear", "nearest"]
+#: What is averaged: linear light, or gamma-coded samples as they are.
+Light = Literal["linear", "gamma"]
+#: Steps of the table from light back to codes.
+_TOP = 65535
+#: Output rows that go along the columns together.
+_BLOCK_ROWS = 16
+Bands = tuple[np.ndarray, F32]
+
+
+def resampled(
+    samples: U8 | U16,
+    width_px: int,
+    height_px: int,
+    kernel: Kernel,
+    light: Light,
+    *,
+    is_linear: bool = False,
+) -> U8:
+    """A picture with other pixels, 8-bit codes: from 8- or 16-bit samples, shape (H, W, 3), or
+    (H, W, 4) with straight alpha, which is premultiplied meanwhile.
+
+    The samples are codes, unless they are `is_linear` already. Beyond its edges a picture goes on
+    as it ends; with the pixels that it has, codes stay what they are. Costs about 0.15 s for 10
+    megapixels.
+    """
+    if samples.shape[1::-1] == (width_px, height_px):
+        if samples.dtype == np.uint8 and not is_linear:
+            same: U8 = samples.astype(np.uint8, copy=False)
+            return same
+        kernel = "nearest"
+    worth = _light_of_samples(np.iinfo(samples.dtype).max, "gamma" if is_linear else light)
+    rows = _bands(kernel, samples.shape[0], height_px)
+    columns = _bands(kernel, samples.shape[1], width_px)
+    source = np.ascontiguousarray(samples)
+    made: U8 = _convolved(source, *rows, *columns, worth, _codes_of_light(light))
+    return made
+
+
+def reduce(pixels: U8, width_px: int, height_px: int) -> U8:
+    """A framed picture with fewer pixels: Lanczos 3 in linear light; the same array where the size
+    stays."""
+    return resampled(pixels, width_px, height_px, "lanczos3", "linear")
+
+
+def _sinc_sinc(x: np.ndarray) -> np.ndarray:
+    """Lanczos' window of three lobes (Duchon, 1979)."""
+    return np.asarray(np.sinc(x) * np.sinc(x / 3))
+
+
+def _cubic(b: float, c: float) -> Callable[[np.ndarray], np.ndarray]:
+    """The family of cubics of Mitchell and Netravali (1988), equation 8."""
+
+    def weight(x: np.ndarray) -> np.ndarray:
+        near = (12 - 9 * b - 6 * c) * x**3 + (-18 + 12 * b + 6 * c) * x**2 + 6 - 2 * b
+        far = (-b - 6 * c) * x**3 + (6 * b + 30 * c) * x**2 + (-12 * b - 48 * c) * x + 8 * b
+        return np.asarray(np.where(x < 1, near, far + 24 * c) / 6)
+
+    return weight
+
+
+#: Reach, in pixels of the coarser grid, and weight at a distance within it.
+_KERNELS: dict[Kernel, tuple[float, Callable[[np.ndarray], np.ndarray]]] = {
+    "lanczos3": (3, _sinc_sinc),
+    "mitchell": (2, _cubic(1 / 3, 1 / 3)),
+    "catmull-rom": (2, _cubic(0, 0.5)),
+    "linear": (1, lambda x: 1 - x),
+}
+
+
+@lru_cache(maxsize=32)
+def _bands(kernel: Kernel, length_px: int, target_px: int) -> Bands:
+    """Along one axis, for each target pixel: its first source pixel, (N,), and the weights of that
+    and those after it, (N, taps), which sum to 1. Where the picture shrinks the kernel is as much
+    wider."""
+    step = length_px / target_px
+    centres = (np.arange(target_px) + 0.5) * step
+    if kernel == "nearest":
+        return centres.astype(np.int64), np.ones((target_px, 1), np.float32)
+    centres -= 0.5
+    reach, weight = _KERNELS[kernel]
+    stretch = max(1.0, step)
+    first = np.ceil(centres - reach * stretch).astype(np.int64)
+    at = first[:, None] + np.arange(int(2 * reach * stretch) + 1)
+    distance = np.abs(at - centres[:, None]) / stretch
+    weights = np.where(distance < reach, weight(distance), 0.0)
+    weights /= weights.sum(axis=1, keepdims=True)
+    return _inside(at, weights, length_px)
+
+
+def _inside(at: np.ndarray, weights: np.ndarray, length_px: int) -> Bands:
+    """Weights of pixels beyond the edges, given to the pixels at the edges."""
+    taps = min(at.shape[1], length_px)
+    start = np.clip(at[:, 0], 0, length_px - taps)
+    inside = np.zeros((len(at), taps))
+    rows = np.repeat(np.arange(len(at)), at.shape[1])
+    np.add.at(
+        inside, (rows, (np.clip(at, 0, length_px - 1) - start[:, None]).ravel()), weights.ravel()
+    )
+    return start, inside.astype(np.float32)
+
+
+def to_light(codes: np.ndarray) -> np.ndarray:
+    """Linear light of codes, both 0 to 1: the curve of sRGB (IEC 61966-2-1) and Display P3."""
+    return np.where(codes <= 0.04045, codes / 12.92, ((codes + 0.055) / 1.055) ** 2.4)
+
+
+def to_codes(light: np.ndarray) -> np.ndarray:
+    """The inverse of `to_light`."""
+    return np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
+
+
+@lru_cache
+def _light_of_samples(top: int, light: Light) -> F32:
+    """What each sample of 0 to `top` is worth."""
+    codes = np.arange(top + 1) / top
+    return (to_light(codes) if light == "linear" else codes).astype(np.float32)
+
+
+@lru_cache
+def _codes_of_light(light: Light) -> U8:
+    """The 8-bit code of each of `_TOP` + 1 values."""
+    values = np.arange(_TOP + 1) / _TOP
+    return np.rint((to_codes(values) if light == "linear" else values) * 255).astype(np.uint8)
+
+
+@njit(cache=True, inline="always")
+def _unpacked(samples: np.ndarray, light: F32, row: F32) -> None:
+    """A row of samples, (W, bands), as light; colours premultiplied by alpha, which is no light."""
+    width, bands = samples.shape
+    if bands == 3:
+        flat = samples.reshape(width * 3)
+        for i in range(width * 3):
+            row[i] = light[flat[i]]
+        return
+    scale = np.float32(1) / np.float32(light.size - 1)
+    for x in range(width):
+        alpha = np.float32(samples[x, 3]) * scale
+        for band in range(3):
+            row[4 * x + band] = light[samples[x, band]] * alpha
+        row[4 * x + 3] = alpha
+
+
+@njit(cache=True, inline="always")
+def _packed(values: F32, codes: U8, out: U8) -> None:
+    """A pixel's light, (bands,), as codes, with straight alpha."""
+    bands = values.size
+    zero, one, top = np.float32(0), np.float32(1), np.float32(_TOP)
+    alpha = one
+    if bands == 4:
+        alpha = min(max(values[3], zero), one)
+        out[3] = np.uint8(alpha * np.float32(255) + np.float32(0.5))
+    for band in range(3):
+        value = values[band] / alpha if alpha > zero else zero
+        out[band] = codes[np.int64(min(max(value, zero), one) * top + np.float32(0.5))]
+
+
+@njit(cache=True, inline="always")
+def _sum_rows(ring: F32, first: int, weights: F32, out: F32) -> None:
+    """The weighted sum of rows, of which the ring holds row `n` at `n % len(ring)`."""
+    out[:] = 0
+    for tap in range(weights.size):
+        weight, row = weights[tap], ring[(first + tap) % len(ring)]
+        if weight != 0:
+            for i in range(out.size):
+                out[i] += weight * row[i]
+
+
+@njit(cache=True, error_model="numpy")
+def _emit_rows(block: F32, bands: int, first: np.ndarray, weights: F32, codes: U8, out: U8) -> None:
+    """Target rows, (rows, N, bands), of a block that holds them side by side, (W * bands, rows)."""
+    sums = np.empty((bands, _BLOCK_ROWS), np.float32)
+    pixel = np.empty(bands, np.float32)
+    for x in range(len(first)):
+        sums[:] = 0
+        for tap in range(weights.shape[1]):
+            weight, at = weights[x, tap], (first[x] + tap) * bands
+            for band in range(bands):
+                for row in range(_BLOCK_ROWS):
+                    sums[band, row] += weight * block[at + band, row]
+        for row in range(len(out)):
+            pixel[:] = sums[:, row]
+            _packed(pixel, codes, out[row, x])
+
+
+@njit(cache=True, error_model="numpy")
+def _convolved(
+    samples: np.ndarray,
+    first_row: np.ndarray,
+    row_weights: F32,
+    first_column: np.ndarray,
+    column_weights: F32,
+    light: F32,
+    codes: U8,
+) -> U8:
+    _, width_px, bands = samples.shape
+    target_px, taps = row_weights.shape
+    out = np.empty((target_px, len(first_column), bands), np.uint8)
+    ring = np.empty((taps, width_px * bands), np.float32)
+    row = np.empty(width_px * bands, np.float32)
+    block = np.zeros((width_px * bands, _BLOCK_ROWS), np.float32)
+    unpacked = 0
+    for y in range(target_px):
+        unpacked = max(unpacked, first_row[y])
+        while unpacked < first_row[y] + taps:
+            _unpacked(samples[unpacked], light, ring[unpacked % taps])
+            unpacked += 1
+        _sum_rows(ring, first_row[y], row_weights[y], row)
+        in_block = y % _BLOCK_ROWS
+        block[:, in_block] = row
+        if in_block == _BLOCK_ROWS - 1 or y == target_px - 1:
+            _emit_rows(block, bands, first_column, column_weights, codes, out[y - in_block : y + 1])
+    return out

@@ -1,0 +1,6 @@
+"""Searches for the best candidate of a format, by a limit in bytes or by a likeness to reach.
+
+Sans I/O: a search is a generator that yields a trial, is sent what was measured of it, and returns
+its candidate (`protocol`). So the same search runs on worker processes and on fake encoders in
+tests. Imports `candidates` and what it needs.
+"""

@@ -1,0 +1,126 @@
+"""How bytes and likeness depend on quality, on average: constants that a search starts from.
+
+Measured by `benchmarks/calibrate_curves.py` over the demo photos at a 480 px place. They only
+choose what to encode first: a wrong curve costs encodes, never the result.
+"""
+
+#: Natural logarithm of bytes over probe bytes, by scale, at knots of quality (PNG: colours).
+CURVE_KNOTS: dict[str, dict[int, float]] = {
+    "jpeg 4:2:0": {
+        1: -2.662,
+        4: -2.537,
+        8: -2.112,
+        15: -1.663,
+        25: -1.282,
+        40: -0.933,
+        55: -0.685,
+        65: -0.517,
+        75: -0.298,
+        82: -0.073,
+        88: 0.181,
+        92: 0.411,
+        96: 0.866,
+        100: 1.513,
+    },
+    "jpeg 4:4:4": {
+        1: -2.316,
+        4: -2.218,
+        8: -1.84,
+        15: -1.407,
+        25: -1.035,
+        40: -0.685,
+        55: -0.431,
+        65: -0.258,
+        75: -0.025,
+        82: 0.214,
+        88: 0.492,
+        92: 0.743,
+        96: 1.258,
+        100: 1.959,
+    },
+    "avif 4:2:0": {
+        0: -2.599,
+        11: -2.229,
+        20: -1.897,
+        30: -1.566,
+        41: -1.134,
+        51: -0.774,
+        60: -0.501,
+        70: -0.239,
+        79: 0.054,
+        85: 0.306,
+        90: 0.515,
+        95: 0.845,
+        100: 1.451,
+    },
+    "avif 4:4:4": {
+        0: -2.54,
+        11: -2.166,
+        20: -1.842,
+        30: -1.512,
+        41: -1.078,
+        51: -0.717,
+        60: -0.447,
+        70: -0.202,
+        79: 0.094,
+        85: 0.377,
+        90: 0.643,
+        95: 1.055,
+        100: 1.921,
+    },
+    "webp": {
+        0: -2.318,
+        5: -1.863,
+        15: -1.556,
+        30: -1.257,
+        45: -1.011,
+        60: -0.823,
+        75: -0.632,
+        80: -0.422,
+        85: -0.189,
+        90: 0.111,
+        95: 0.529,
+        99: 0.865,
+        100: 0.887,
+    },
+    "png": {
+        2: -1.724,
+        4: -0.636,
+        8: -0.012,
+        16: 0.408,
+        32: 0.623,
+        64: 0.868,
+        128: 1.094,
+        256: 1.303,
+    },
+}
+
+#: Natural logarithm of a quickly deflated PNG's bytes over the probe's, on average; grain raises
+#: it. And which share of a photo's excess over it shows in its bytes, by quality.
+USUAL_GRAIN = 2.74
+GRAIN_SHARES: dict[str, dict[int, float]] = {
+    "jpeg": {0: 0.0},
+    "webp": {0: 0.0},
+    "avif": {41: 0.0, 95: 0.5},
+    "png": {0: 0.8},
+}
+
+#: How many more bytes a draft takes, as the natural logarithm of the factor, by quality. A palette
+#: has no draft.
+DRAFT_EXCESS: dict[str, dict[int, float]] = {
+    "jpeg": {1: 0.31, 4: 0.26, 8: 0.15, 15: 0.08, 25: 0.048, 55: 0.028, 88: 0.025, 100: 0.044},
+    "webp": {0: 0.09, 15: 0.134, 30: 0.123, 72: 0.099, 95: 0.046, 99: 0.05, 100: 0.33},
+    "avif": {0: 0.1, 20: 0.05, 41: 0.03, 79: 0.044, 90: 0.042, 95: 0.022, 100: 0.035},
+    "png": {0: 0.0},
+}
+
+#: Damage, which is what likeness lacks to its ceiling, falls with bytes as their power of minus
+#: this: measured at 1000 px over eleven photos between 40 and 200 kB; PNG roughly, over four.
+DAMAGE_DECAY = {"jpeg": 0.6, "webp": 0.6, "avif": 0.6, "png": 1.4}
+
+#: The lowest quality that is worth offering; below it fewer pixels look better. PNG: colours.
+MIN_QUALITY = {"jpeg": 20, "webp": 5, "avif": 20, "png": 8}
+
+#: The quality with which a draft pass begins, where some pixel count allows it: with less, fewer
+#: pixels nearly always look better. PNG: colours.
+START_QUALITY = {"jpeg": 30, "webp": 20, "avif": 25, "png": 56}

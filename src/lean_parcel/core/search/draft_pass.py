@@ -1,0 +1,216 @@
+"""The draft pass of a search by limit: which mode and pixel count are worth full effort.
+
+A draft is a cheap encode of the same kind: the same quality, less effort, and so a few more bytes.
+Drafts rank modes at equal bytes nearly as full-effort encodes do, in a fraction of the time. So
+each mode is drafted near the limit, at the most pixels that leave it its start quality; then the
+best mode with fewer and fewer pixels, until that no longer improves. Each draft tells where the
+next one begins. Pixel counts whose ceiling is below what was found are not encoded at all.
+"""
+
+import math
+from bisect import bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from lean_parcel.core.candidates.trial import Measured
+from lean_parcel.core.search.ladder import Rung
+from lean_parcel.core.search.protocol import TrialSearch
+from lean_parcel.core.search.scales import Scale
+
+#: Drafts of one mode and pixel count at most, and how near to the limit one is near enough, as the
+#: logarithm of the factor.
+MOST_DRAFTS = 3
+_NEAR = 0.3
+#: The same for a mode without drafts, whose likeness is less steady.
+_NEAR_AT_FULL_EFFORT = 0.08
+#: A draft this near to the ceiling of its rung needs more pixels rather than more bytes.
+_NEAR_CEILING = 5.0
+#: How much slower or faster than usual two drafts may say that damage falls with bytes.
+_DECAYS = (0.1, 2.5)
+#: Less damage than this counts as this much.
+_LEAST_DAMAGE = 0.01
+#: How much flatter or steeper than the known curve two drafts may say that bytes rise.
+_SLOPES = (0.5, 2.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Estimate:
+    """What a mode is expected to come to at a limit and a pixel count.
+
+    `log_sizes` is the natural logarithm of the bytes of each step, as drafts have corrected it;
+    `likeness` is minus infinity where nothing worth offering fits, or nothing was drafted;
+    `shift` is by how much the photo is heavier than the known curve, as the logarithm of the
+    factor. `known` has the steps that were measured at full effort, since a mode without drafts
+    is drafted so.
+    """
+
+    scale: Scale
+    rung: Rung
+    log_sizes: list[float]
+    shift: float = 0.0
+    likeness: float = -math.inf
+    reaches_start_quality: bool = False
+    known: dict[int, Measured] = field(default_factory=dict)
+
+
+_Estimates = dict[tuple[str, Rung], Estimate]
+
+
+def draft_pass(
+    scales: Sequence[Scale], rungs: Sequence[Rung], limit_bytes: int
+) -> TrialSearch[list[Estimate]]:
+    """Estimates of all modes and pixel counts that were drafted, the most promising first."""
+    estimates, first, shift = yield from _find_first_rung(scales[0], rungs, limit_bytes)
+    best = -math.inf
+    for rung in rungs[first:]:
+        if rung.ceiling <= best:
+            break
+        for scale in scales:
+            if (scale.name, rung) not in estimates:
+                estimate = yield from _drafted(scale, rung, limit_bytes, shift)
+                estimates[scale.name, rung] = estimate
+                shift = estimate.shift
+        leader = max((estimates[scale.name, rung] for scale in scales), key=_likeness)
+        if leader.likeness > -math.inf:
+            scales = [leader.scale]
+        if leader.reaches_start_quality:
+            if leader.likeness <= best:
+                break
+            best = leader.likeness
+    return sorted(estimates.values(), key=_likeness, reverse=True)
+
+
+def _likeness(estimate: Estimate) -> float:
+    return estimate.likeness
+
+
+def _find_first_rung(
+    scale: Scale, rungs: Sequence[Rung], limit_bytes: int
+) -> TrialSearch[tuple[_Estimates, int, float]]:
+    """The index of the rung to begin with, what was drafted to find it, and the shift that showed.
+
+    It is the first rung that the known curve expects to leave its start quality; from there up, for
+    as long as drafts show the photo to be lighter, or to need more pixels.
+    """
+    estimates: _Estimates = {}
+    shift = 0.0
+    first = _first_affordable(scale, rungs, limit_bytes, shift)
+    while first > 0 and (scale.name, rungs[first]) not in estimates:
+        rung = rungs[first]
+        estimate = yield from _drafted(scale, rung, limit_bytes, shift)
+        estimates[scale.name, rung] = estimate
+        shift = estimate.shift
+        needs_pixels = estimate.likeness > rung.ceiling - _NEAR_CEILING
+        if needs_pixels and estimate.reaches_start_quality:
+            first -= 1
+        first = min(first, _first_affordable(scale, rungs, limit_bytes, shift))
+    return estimates, first, shift
+
+
+def _first_affordable(scale: Scale, rungs: Sequence[Rung], limit_bytes: int, shift: float) -> int:
+    """The index of the most pixels at which the start quality is expected to fit, for a photo that
+    is heavier than the known curve by `shift`; of the fewest where none is."""
+    for index, rung in enumerate(rungs):
+        if scale.log_sizes(rung)[scale.start_step] + shift <= math.log(limit_bytes):
+            return index
+    return len(rungs) - 1
+
+
+def _drafted(scale: Scale, rung: Rung, limit_bytes: int, shift: float) -> TrialSearch[Estimate]:
+    """The estimate of a mode at one pixel count, from a draft where the limit is expected, and more
+    of them until one is near the limit, or the quality there is below the start quality."""
+    log_limit = math.log(limit_bytes)
+    near = _NEAR if scale.has_drafts else _NEAR_AT_FULL_EFFORT
+    drafts: dict[int, Measured] = {}
+    log_sizes = [log_size + shift for log_size in scale.log_sizes(rung)]
+    step = max(scale.lowest_step, _largest_fitting(log_sizes, log_limit))
+    while step not in drafts and len(drafts) < MOST_DRAFTS:
+        drafts[step] = yield scale.draft(step, rung)
+        is_near = abs(_full_effort_log_size(scale, step, drafts[step]) - log_limit) <= near
+        log_sizes = _corrected(scale, rung, drafts, log_limit)
+        step = _largest_fitting(log_sizes, log_limit)
+        if is_near or step < scale.start_step:
+            break
+    return _estimated(scale, rung, drafts, log_sizes, log_limit)
+
+
+def _estimated(
+    scale: Scale,
+    rung: Rung,
+    drafts: dict[int, Measured],
+    log_sizes: list[float],
+    log_limit: float,
+) -> Estimate:
+    """The estimate that drafts lead to: at the largest step that fits, by the corrected curve or
+    by a draft of its own."""
+    nearest = _nearest_first(scale, drafts, log_limit)
+    fitting = (
+        step
+        for step, draft in drafts.items()
+        if _full_effort_log_size(scale, step, draft) <= log_limit
+    )
+    step = max(_largest_fitting(log_sizes, log_limit), *fitting, -1)
+    likeness = -math.inf
+    if step >= scale.lowest_step:
+        log_size = log_sizes[step] + scale.draft_excess(step)
+        likeness = likeness_at([drafts[each] for each in nearest], log_size, scale, rung)
+    return Estimate(
+        scale=scale,
+        rung=rung,
+        log_sizes=log_sizes,
+        shift=log_sizes[nearest[0]] - scale.log_sizes(rung)[nearest[0]],
+        likeness=likeness,
+        reaches_start_quality=step >= scale.start_step,
+        known={} if scale.has_drafts else drafts,
+    )
+
+
+def _largest_fitting(log_sizes: Sequence[float], log_limit: float) -> int:
+    """The largest step whose expected size fits; -1 where none does."""
+    return bisect_right(log_sizes, log_limit) - 1
+
+
+def _full_effort_log_size(scale: Scale, step: int, draft: Measured) -> float:
+    """The size that a draft predicts at full effort, as its natural logarithm."""
+    return math.log(draft.size_bytes) - scale.draft_excess(step)
+
+
+def _nearest_first(scale: Scale, drafts: dict[int, Measured], log_limit: float) -> list[int]:
+    """The drafted steps, the one nearest to the limit first."""
+    return sorted(
+        drafts, key=lambda step: abs(_full_effort_log_size(scale, step, drafts[step]) - log_limit)
+    )
+
+
+def _corrected(
+    scale: Scale, rung: Rung, drafts: dict[int, Measured], log_limit: float
+) -> list[float]:
+    """The known curve through the draft nearest to the limit, and as steep as between the two
+    nearest."""
+    curve = scale.log_sizes(rung)
+    anchor, *others = _nearest_first(scale, drafts, log_limit)
+    at_anchor = _full_effort_log_size(scale, anchor, drafts[anchor])
+    slope = 1.0
+    if others and curve[others[0]] != curve[anchor]:
+        rise = _full_effort_log_size(scale, others[0], drafts[others[0]]) - at_anchor
+        low, high = _SLOPES
+        slope = min(max(rise / (curve[others[0]] - curve[anchor]), low), high)
+    return [at_anchor + slope * (log_size - curve[anchor]) for log_size in curve]
+
+
+def likeness_at(nearest: Sequence[Measured], log_size: float, scale: Scale, rung: Rung) -> float:
+    """The likeness to expect at a size, as its natural logarithm: from the nearest measurement
+    along the power law of damage through the next one, or else with the usual power."""
+    near, *others = nearest
+    log_damage = _log_damage(near.likeness, rung)
+    decay = scale.damage_decay
+    if others and others[0].size_bytes != near.size_bytes:
+        fall = log_damage - _log_damage(others[0].likeness, rung)
+        low, high = (factor * scale.damage_decay for factor in _DECAYS)
+        decay = min(max(fall / math.log(others[0].size_bytes / near.size_bytes), low), high)
+    return rung.ceiling - math.exp(log_damage - decay * (log_size - math.log(near.size_bytes)))
+
+
+def _log_damage(likeness: float, rung: Rung) -> float:
+    """The natural logarithm of the damage: of what a likeness lacks to the ceiling of its rung."""
+    return math.log(max(rung.ceiling - likeness, _LEAST_DAMAGE))

@@ -1,0 +1,40 @@
+"""The ladder of a framed photo: the pixel counts that a candidate may have, and what a search needs
+to know of each."""
+
+from dataclasses import dataclass
+
+from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.encoding.settings import Settings
+
+#: Fractions of the framed width that a candidate may have.
+PIXEL_RATIOS = (1.0, 0.75, 0.5, 0.35, 0.25)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rung:
+    """A pixel count, and its bytes as a baseline JPEG (`probe`) and as a quickly deflated PNG. Its
+    `ceiling` is the likeness of its undamaged pixels after the browser's enlargement, which bounds
+    what any encoder can reach there."""
+
+    width_px: int
+    height_px: int
+    probe_size_bytes: int
+    quick_png_size_bytes: int
+    ceiling: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SearchInput:
+    """What a search needs to know of a framed photo: its rungs, most pixels first; whether any of
+    it is transparent, and whether all of it is grey. Until the ladder `is_measured` only the first
+    rung is known, and the photo counts as coloured."""
+
+    rungs: tuple[Rung, ...]
+    is_transparent: bool
+    is_grey: bool = False
+    is_measured: bool = True
+
+
+def trial_at(settings: Settings, rung: Rung) -> Trial:
+    """An encode with settings at a pixel count."""
+    return Trial(settings=settings, width_px=rung.width_px, height_px=rung.height_px)

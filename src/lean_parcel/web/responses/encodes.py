@@ -1,0 +1,60 @@
+"""Encodes."""
+
+from pydantic import BaseModel
+
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.settings import Settings, setting_words
+from lean_parcel.core.formats import FORMAT_NAMES
+from lean_parcel.core.likeness.levels import likeness_words
+from lean_parcel.store.encodes import Encode
+from lean_parcel.work.photos.tuning import Tuned
+
+
+class EncodeResponse(BaseModel):
+    """One encode: a point of the chart. `is_original` is the original, passed through."""
+
+    id: int
+    name: str
+    settings: Settings
+    setting_words: str
+    width_px: int
+    height_px: int
+    size_bytes: int
+    likeness: float
+    likeness_words: str
+    meets_aim: bool
+    is_original: bool
+    encode_ms: float
+
+    @classmethod
+    def of(cls, encode: Encode, aim: Aim) -> "EncodeResponse":
+        """From a row, and the aim of its photo."""
+        trial, measured = encode.trial, encode.measured
+        is_original = trial.is_pass_through
+        return cls(
+            id=encode.id,
+            name="Original" if is_original else FORMAT_NAMES[trial.settings.format],
+            settings=trial.settings,
+            setting_words=setting_words(trial.settings),
+            width_px=trial.width_px,
+            height_px=trial.height_px,
+            size_bytes=measured.size_bytes,
+            likeness=measured.likeness,
+            likeness_words=likeness_words(measured.likeness),
+            meets_aim=aim.is_met_by(measured.size_bytes, measured.likeness),
+            is_original=is_original,
+            encode_ms=encode.encode_ms,
+        )
+
+
+class TunedResponse(BaseModel):
+    """An encode that was asked for, or a draft of it."""
+
+    encode: EncodeResponse
+    is_draft: bool
+
+    @classmethod
+    def of(cls, tuned: Tuned) -> "TunedResponse":
+        """From what tuning gives."""
+        encode = EncodeResponse.of(tuned.encode, tuned.aim)
+        return cls(encode=encode, is_draft=tuned.is_draft)

@@ -1,0 +1,82 @@
+"""Pages."""
+
+from pydantic import BaseModel
+
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.original.source import Source
+from lean_parcel.core.page.totals import Totals
+from lean_parcel.store.searches import SearchState
+from lean_parcel.web.responses.encodes import EncodeResponse
+from lean_parcel.work.pages.viewing import PagePhoto, PagesView
+
+
+class PagePhotoResponse(BaseModel):
+    """A photo as the pages show it: the pixels it is framed to, its pick, and the best that its
+    search has found and that meets the aim; `thumbnail_key` changes with the thumbnail."""
+
+    id: int
+    name: str
+    source: Source
+    aim: Aim
+    width_px: int
+    height_px: int
+    pick: EncodeResponse | None
+    best: EncodeResponse | None
+    search_state: SearchState
+    thumbnail_key: str
+
+    @classmethod
+    def of(cls, name: str, shown: PagePhoto) -> "PagePhotoResponse":
+        """From what the pages show."""
+        aim = shown.state.aim
+        return cls(
+            id=shown.photo.id,
+            name=name,
+            source=shown.photo.source,
+            aim=aim,
+            width_px=shown.plan.width_px,
+            height_px=shown.plan.height_px,
+            pick=EncodeResponse.of(shown.pick, aim) if shown.pick else None,
+            best=EncodeResponse.of(shown.best, aim) if shown.best else None,
+            search_state=shown.search_state,
+            thumbnail_key=shown.photo.thumbnail_sha256[:12],
+        )
+
+
+class PageResponse(BaseModel):
+    """A page with its photos, in order, and what their picks come to."""
+
+    id: int
+    name: str
+    budget_bytes: int | None
+    totals: Totals
+    photos: list[PagePhotoResponse]
+
+
+class PagesResponse(BaseModel):
+    """All pages, and the words of what undo and redo would do."""
+
+    pages: list[PageResponse]
+    undo_words: str | None
+    redo_words: str | None
+
+    @classmethod
+    def of(cls, view: PagesView) -> "PagesResponse":
+        """From what the pages show."""
+        return cls(
+            pages=[
+                PageResponse(
+                    id=page.id,
+                    name=page.name,
+                    budget_bytes=page.budget_bytes,
+                    totals=view.totals[page.id],
+                    photos=[
+                        PagePhotoResponse.of(spot.name, view.photos[spot.photo_id])
+                        for spot in page.spots
+                    ],
+                )
+                for page in view.layout.pages
+            ],
+            undo_words=view.undo_words,
+            redo_words=view.redo_words,
+        )

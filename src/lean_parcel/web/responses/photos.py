@@ -1,0 +1,169 @@
+"""One photo."""
+
+from pydantic import BaseModel
+
+from lean_parcel.core.candidates.summary import NextLevel
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.formats import FORMAT_NAMES, Format
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.original.source import Source
+from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.sharpen import Sharpen
+from lean_parcel.store.searches import FormatState, SearchState
+from lean_parcel.web.responses.encodes import EncodeResponse
+from lean_parcel.work.photos.viewing import KneeView, PhotoView
+
+
+class FramedResponse(BaseModel):
+    """The photo as it is framed."""
+
+    id: int
+    width_px: int
+    height_px: int
+    is_transparent: bool
+
+
+class PlanResponse(BaseModel):
+    """What the framing comes to: the `box` of the turned picture, whose size is given, the pixels
+    it becomes, how many times fewer they are a side, and the sharpening in effect."""
+
+    turned_width_px: int
+    turned_height_px: int
+    box: Box
+    width_px: int
+    height_px: int
+    reduction: float
+    sharpen: Sharpen
+
+
+class FormatProgressResponse(BaseModel):
+    """How far the search is in one format, and the best encode so far that meets the aim."""
+
+    format: Format
+    name: str
+    state: FormatState
+    encodes: int
+    error_message: str | None
+    best_so_far_id: int | None
+
+
+class SearchResponse(BaseModel):
+    """The latest search for a photo."""
+
+    state: SearchState
+    limit_bytes: int
+    error_message: str | None
+    formats: list[FormatProgressResponse]
+
+
+class EdgeResponse(BaseModel):
+    """The frontier of one format: its encodes that no other of it beats, by rising bytes."""
+
+    format: Format
+    name: str
+    encode_ids: list[int]
+
+
+class PhotoResponse(BaseModel):
+    """A photo with all that its screens show.
+
+    Candidates are ids of encodes, best first. The stage begins with the `default`. The frontier is
+    the best that was measured for any bytes, `edges` the same for each format.
+    """
+
+    id: int
+    name: str
+    page_id: int
+    source: Source
+    aim: Aim
+    framing: Framing
+    plan: PlanResponse
+    can_undo: bool
+    can_redo: bool
+    framed: FramedResponse | None
+    search: SearchResponse
+    encodes: list[EncodeResponse]
+    candidate_ids: list[int]
+    default_id: int | None
+    frontier_ids: list[int]
+    edges: list[EdgeResponse]
+    knee: KneeView | None
+    summary: str
+    next_level: NextLevel | None
+    pick_id: int | None
+
+    @classmethod
+    def of(cls, view: PhotoView) -> "PhotoResponse":
+        """From what the workspace shows."""
+        state, encodes = view.state, view.encodes
+        return cls(
+            id=view.photo.id,
+            name=view.name,
+            page_id=view.page_id,
+            source=view.photo.source,
+            aim=state.aim,
+            framing=state.framing,
+            plan=_plan(view),
+            can_undo=view.can_undo,
+            can_redo=view.can_redo,
+            framed=_framed(view),
+            search=_search(view),
+            encodes=[EncodeResponse.of(encode, state.aim) for encode in encodes.made],
+            candidate_ids=list(encodes.candidate_ids),
+            default_id=encodes.default_id,
+            frontier_ids=list(encodes.frontier_ids),
+            edges=[
+                EdgeResponse(format=name, name=FORMAT_NAMES[name], encode_ids=list(ids))
+                for name, ids in encodes.edge_ids.items()
+            ],
+            knee=encodes.knee,
+            summary=encodes.summary,
+            next_level=encodes.next_level,
+            pick_id=state.picked_encode_id,
+        )
+
+
+def _plan(view: PhotoView) -> PlanResponse:
+    plan = view.plan
+    turned_width_px, turned_height_px = view.turned_size_px
+    return PlanResponse(
+        turned_width_px=turned_width_px,
+        turned_height_px=turned_height_px,
+        box=plan.box,
+        width_px=plan.width_px,
+        height_px=plan.height_px,
+        reduction=plan.reduction,
+        sharpen=plan.sharpen,
+    )
+
+
+def _framed(view: PhotoView) -> FramedResponse | None:
+    if view.framed is None:
+        return None
+    full = view.framed.search_input.rungs[0]
+    return FramedResponse(
+        id=view.framed.id,
+        width_px=full.width_px,
+        height_px=full.height_px,
+        is_transparent=view.framed.search_input.is_transparent,
+    )
+
+
+def _search(view: PhotoView) -> SearchResponse:
+    search = view.search
+    return SearchResponse(
+        state=search.state,
+        limit_bytes=search.limit_bytes,
+        error_message=search.error_message,
+        formats=[
+            FormatProgressResponse(
+                format=progress.format,
+                name=FORMAT_NAMES[progress.format],
+                state=progress.state,
+                encodes=progress.encodes,
+                error_message=progress.error_message,
+                best_so_far_id=view.encodes.best_so_far_ids.get(progress.format),
+            )
+            for progress in search.formats
+        ],
+    )

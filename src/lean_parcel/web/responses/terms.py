@@ -1,0 +1,28 @@
+"""Words and choices that are the same for every photo."""
+
+from pydantic import BaseModel
+
+from lean_parcel.core.encoding.knobs import FormatKnobs
+from lean_parcel.core.formats import Format
+from lean_parcel.core.likeness.levels import Level
+
+
+class FormatResponse(BaseModel):
+    """A format that files are made in; a universal one opens in every browser and mail program."""
+
+    format: Format
+    name: str
+    is_universal: bool
+
+
+class TermsResponse(BaseModel):
+    """All formats, and the levels of likeness, best first."""
+
+    formats: list[FormatResponse]
+    likeness_levels: list[Level]
+
+
+class KnobsResponse(BaseModel):
+    """What can be changed in each format."""
+
+    formats: tuple[FormatKnobs, ...]

@@ -1,0 +1,14 @@
+"""The routes, a module for each noun."""
+
+from lean_parcel.web.api import JsonRoutes
+from lean_parcel.web.routes import journal, library, pages, photos, places, terms
+
+#: All routes that speak JSON.
+JSON_ROUTES: tuple[JsonRoutes, ...] = (
+    photos.routes,
+    journal.routes,
+    pages.routes,
+    places.routes,
+    library.routes,
+    terms.routes,
+)

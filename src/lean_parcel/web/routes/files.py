@@ -1,0 +1,90 @@
+"""Routes of bytes: originals, thumbnails, framed pixels and encoded files, which never change."""
+
+import io
+
+from flask import Blueprint, Response, request, send_file
+
+from lean_parcel import demo
+from lean_parcel.core.formats import MEDIA_TYPES
+from lean_parcel.core.framing.place import MAX_SIDE_PX
+from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.sharpen import Sharpen
+from lean_parcel.web.served import workspace
+
+routes = Blueprint("files", __name__)
+_FOREVER_S = 365 * 24 * 3600
+
+
+def _file(data: bytes, media_type: str, name: str | None = None) -> Response:
+    return send_file(
+        io.BytesIO(data),
+        mimetype=media_type,
+        as_attachment=name is not None,
+        download_name=name,
+        max_age=_FOREVER_S,
+    )
+
+
+@routes.get("/api/photos/<int:photo_id>/thumbnail")
+def thumbnail(photo_id: int) -> Response:
+    """A small picture for the list."""
+    return _file(workspace().files.thumbnail(photo_id), "image/webp")
+
+
+@routes.get("/api/photos/<int:photo_id>/preview")
+def preview(photo_id: int) -> Response:
+    """The whole original, reduced, for framing it."""
+    return _file(workspace().files.preview(photo_id), "image/webp")
+
+
+@routes.get("/api/framed/<int:framed_id>/pixels")
+def framed_pixels(framed_id: int) -> Response:
+    """The original in its place, losslessly."""
+    return _file(workspace().files.framed_pixels(framed_id), "image/png")
+
+
+@routes.get("/api/framed/<int:framed_id>/sharpened")
+def sharpened(framed_id: int) -> Response:
+    """A part of the framed pixels as they are before sharpening, or sharpened by other values than
+    those in effect; by default the part is all of it."""
+    values = request.args
+    sharpen = Sharpen(
+        amount_percent=values.get("amount_percent", 0.0, type=float),
+        radius_px=values.get("radius_px", Sharpen().radius_px, type=float),
+        threshold_codes=values.get("threshold_codes", Sharpen().threshold_codes, type=float),
+    )
+    box = Box(
+        left_px=max(0, values.get("left_px", 0, type=int)),
+        top_px=max(0, values.get("top_px", 0, type=int)),
+        width_px=max(1, values.get("width_px", MAX_SIDE_PX, type=int)),
+        height_px=max(1, values.get("height_px", MAX_SIDE_PX, type=int)),
+    )
+    return _file(workspace().files.sharpened(framed_id, sharpen, box), "image/png")
+
+
+@routes.get("/api/encodes/<int:encode_id>/file")
+def encoded_file(encode_id: int) -> Response:
+    """The real file of an encode, for the stage."""
+    encode, data = workspace().files.encoded(encode_id)
+    return _file(data, MEDIA_TYPES[encode.trial.settings.format])
+
+
+@routes.get("/api/photos/<int:photo_id>/encodes/<int:encode_id>/download")
+def download(photo_id: int, encode_id: int) -> Response:
+    """The same file, to be saved under a safe name."""
+    encode, data = workspace().files.encoded(encode_id)
+    name = workspace().files.name_of(photo_id, encode)
+    return _file(data, MEDIA_TYPES[encode.trial.settings.format], name)
+
+
+@routes.get("/api/photos/<int:photo_id>/original")
+def original(photo_id: int) -> Response:
+    """The original as it came in, under the name it had."""
+    photo, data = workspace().files.original(photo_id)
+    return _file(data, MEDIA_TYPES[photo.source.format], photo.name)
+
+
+@routes.get("/api/library/<name>/thumbnail")
+def library_thumbnail(name: str) -> Response:
+    """A small picture of a photo that the library offers."""
+    return _file(demo.library_thumbnail(name), "image/webp")

@@ -1,0 +1,50 @@
+"""Routes of pages."""
+
+from lean_parcel.core.page.acts import AddPage, RemovePage, RenamePage, SetBudget
+from lean_parcel.web.api import JsonRoutes
+from lean_parcel.web.requests import NewPageRequest, PageChangeRequest
+from lean_parcel.web.responses.added import AddedResponse
+from lean_parcel.web.responses.pages import PagesResponse
+from lean_parcel.web.served import workspace
+
+routes = JsonRoutes("pages", "/api/pages")
+
+
+@routes.route("get", "")
+def list_pages() -> PagesResponse:
+    """All pages with their photos."""
+    return PagesResponse.of(workspace().page_viewing.pages())
+
+
+@routes.route("post", "")
+def add_page(page: NewPageRequest) -> AddedResponse:
+    """Adds a page."""
+    layout = workspace().page_editing.do(AddPage(page.name))
+    return AddedResponse(id=layout.pages[-1].id)
+
+
+@routes.route("patch", "/<int:page_id>")
+def change_page(page_id: int, change: PageChangeRequest) -> None:
+    """Names a page, or sets its budget."""
+    if "name" in change.model_fields_set:
+        workspace().page_editing.do(RenamePage(page_id, change.name))
+    if "budget_bytes" in change.model_fields_set:
+        workspace().page_editing.do(SetBudget(page_id, change.budget_bytes))
+
+
+@routes.route("delete", "/<int:page_id>")
+def remove_page(page_id: int) -> None:
+    """Removes a page with its photos."""
+    workspace().page_editing.do(RemovePage(page_id))
+
+
+@routes.route("post", "/undo")
+def undo() -> None:
+    """Takes the last act on the pages back."""
+    workspace().page_editing.undo()
+
+
+@routes.route("post", "/redo")
+def redo() -> None:
+    """Does an act on the pages again."""
+    workspace().page_editing.redo()

@@ -1,0 +1,118 @@
+"""Routes of photos: add, look at, frame, aim, pick, tune."""
+
+from typing import Any
+
+from flask import request
+
+from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick, ResetFraming
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.page.acts import MovePhoto, RemovePhoto, RenamePhoto
+from lean_parcel.web.api import JsonRoutes
+from lean_parcel.web.requests import (
+    AimChangeRequest,
+    EncodeRequest,
+    FramingChangeRequest,
+    PhotoChangeRequest,
+    PickRequest,
+    given,
+)
+from lean_parcel.web.responses.added import AddedResponse
+from lean_parcel.web.responses.encodes import TunedResponse
+from lean_parcel.web.responses.findings import FindingsResponse, MarginsResponse
+from lean_parcel.web.responses.photos import PhotoResponse
+from lean_parcel.web.served import workspace
+
+routes = JsonRoutes("photos", "/api/photos")
+_UPLOAD: dict[str, Any] = {
+    "type": "object",
+    "required": ["photo"],
+    "properties": {
+        "photo": {"type": "string", "format": "binary"},
+        "page_id": {"type": "integer"},
+    },
+}
+
+
+@routes.route("post", "", multipart=_UPLOAD)
+def add_photo() -> AddedResponse:
+    """Adds an uploaded photo to a page, or to the first one."""
+    upload = request.files.get("photo")
+    if upload is None:
+        raise UsageError("Send one file as “photo”.", "photo_missing")
+    name = (upload.filename or "").replace("\\", "/").rsplit("/", 1)[-1].strip() or "photo"
+    page_id = request.form.get("page_id", type=int)
+    return AddedResponse(id=workspace().adding.add_photo(name, upload.read(), page_id=page_id))
+
+
+@routes.route("get", "/<int:photo_id>")
+def show_photo(photo_id: int) -> PhotoResponse:
+    """A photo with its framing, search, encodes and candidates."""
+    return PhotoResponse.of(workspace().viewing.photo(photo_id))
+
+
+@routes.route("patch", "/<int:photo_id>")
+def change_photo(photo_id: int, change: PhotoChangeRequest) -> None:
+    """Names a photo, or moves it."""
+    if "name" in change.model_fields_set:
+        workspace().page_editing.do(RenamePhoto(photo_id, change.name))
+    if {"page_id", "position"} <= change.model_fields_set:
+        workspace().page_editing.do(MovePhoto(photo_id, change.page_id, change.position))
+
+
+@routes.route("delete", "/<int:photo_id>")
+def remove_photo(photo_id: int) -> None:
+    """Takes a photo off its page."""
+    workspace().page_editing.do(RemovePhoto(photo_id))
+
+
+@routes.route("patch", "/<int:photo_id>/aim")
+def change_aim(photo_id: int, change: AimChangeRequest) -> None:
+    """Changes what is given of the aim."""
+    workspace().deciding.do(photo_id, ChangeAim(given(change)))
+
+
+@routes.route("patch", "/<int:photo_id>/framing")
+def change_framing(photo_id: int, change: FramingChangeRequest) -> None:
+    """Changes what is given of the framing, after a turn."""
+    changes = given(change)
+    turn = changes.pop("turn", None)
+    workspace().deciding.do(photo_id, ChangeFraming(changes, turn))
+
+
+@routes.route("delete", "/<int:photo_id>/framing")
+def reset_framing(photo_id: int) -> None:
+    """Takes back turns, crop, straightening and focus."""
+    workspace().deciding.do(photo_id, ResetFraming())
+
+
+@routes.route("get", "/<int:photo_id>/findings")
+def list_findings(photo_id: int) -> FindingsResponse:
+    """What was found in the original."""
+    return FindingsResponse.of(*workspace().viewing.findings(photo_id))
+
+
+@routes.route("get", "/<int:photo_id>/margins")
+def find_margins(photo_id: int) -> MarginsResponse:
+    """What lies inside the empty margins."""
+    return MarginsResponse(box=workspace().viewing.margins(photo_id))
+
+
+@routes.route("put", "/<int:photo_id>/pick")
+def set_pick(photo_id: int, pick: PickRequest) -> None:
+    """Takes an encode as the pick, or puts the pick back."""
+    workspace().deciding.do(photo_id, Pick(pick.encode_id))
+
+
+@routes.route("post", "/<int:photo_id>/encodes")
+def make_encode(photo_id: int, wanted: EncodeRequest) -> TunedResponse:
+    """Makes an encode by hand, or a draft of it."""
+    tuned = workspace().tuning.encode(
+        photo_id, wanted.settings, wanted.width_px, may_draft=wanted.may_draft
+    )
+    return TunedResponse.of(tuned)
+
+
+@routes.route("delete", "/<int:photo_id>/search")
+def stop_search(photo_id: int) -> None:
+    """Ends the search where it is."""
+    workspace().deciding.stop_search(photo_id)

@@ -1,0 +1,29 @@
+"""Routes of words and choices that are the same for every photo."""
+
+from lean_parcel.core.encoding.knobs import KNOBS
+from lean_parcel.core.formats import FORMAT_NAMES, FORMATS, UNIVERSAL_FORMATS
+from lean_parcel.core.likeness.levels import LEVELS
+from lean_parcel.web.api import JsonRoutes
+from lean_parcel.web.responses.terms import FormatResponse, KnobsResponse, TermsResponse
+
+routes = JsonRoutes("terms", "/api")
+
+
+@routes.route("get", "/terms")
+def list_terms() -> TermsResponse:
+    """Formats and levels of likeness."""
+    return TermsResponse(
+        formats=[
+            FormatResponse(
+                format=name, name=FORMAT_NAMES[name], is_universal=name in UNIVERSAL_FORMATS
+            )
+            for name in FORMATS
+        ],
+        likeness_levels=list(LEVELS),
+    )
+
+
+@routes.route("get", "/knobs")
+def list_knobs() -> KnobsResponse:
+    """What can be changed in each format."""
+    return KnobsResponse(formats=KNOBS)

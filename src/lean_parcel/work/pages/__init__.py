@@ -1,0 +1,1 @@
+"""All pages: changing them, showing them, and the list of places."""

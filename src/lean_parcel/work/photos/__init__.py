@@ -1,0 +1,3 @@
+"""One photo: adding it, changing what is decided about it, showing it, tuning it, handing out its
+files.
+"""

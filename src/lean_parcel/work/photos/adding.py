@@ -1,0 +1,91 @@
+"""Adding photos."""
+
+from dataclasses import replace
+
+from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
+from lean_parcel.core.decisions.state import State
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, Size, carried_over
+from lean_parcel.core.metadata.values import Credit
+from lean_parcel.core.page import acts
+from lean_parcel.core.page.acts import AddPhoto
+from lean_parcel.store import blobs, database, journal, photos, searches
+from lean_parcel.work.context import Context
+from lean_parcel.work.photos.inspections import Inspections, store_inspection
+from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.searches.run import store_framed
+from lean_parcel.work.searches.runs import SearchRuns
+from lean_parcel.work.tasks.framing import FramedFiles, frame_task
+
+
+class Adding:
+    """Brings originals into the workspace."""
+
+    def __init__(self, context: Context, inspections: Inspections, runs: SearchRuns) -> None:
+        self._context = context
+        self._inspections = inspections
+        self._runs = runs
+
+    def add_photo(
+        self,
+        file_name: str,
+        data: bytes,
+        *,
+        name: str | None = None,
+        aim: Aim | None = None,
+        credit: Credit | None = None,
+        page_id: int | None = None,
+    ) -> int:
+        """Opens, frames, inspects and stores an original, starts its search, and returns its id.
+
+        It is called `name`, or like its file, and goes to the end of a page, or of the first one.
+        Without an aim it takes the aim that was decided last, and the framing likewise. A credit is
+        used where the file has none. Raises a PhotoError or TaskError, and then nothing is stored.
+        """
+        with self._context.connection() as connection:
+            last = journal.latest_state(connection)
+            layout = journal.layout_of(connection)
+            page_id = layout.pages[0].id if page_id is None else layout.page(page_id).id
+        aim = aim or (last.aim if last else FIRST_AIM)
+        framing = carried_over(last.framing) if last else FIRST_FRAMING
+        inspecting = self._inspections.begin(data, file_name, credit or Credit())
+        files, framing = self._framed(data, file_name, framing, aim)
+        inspected = inspecting.result()
+        state = State(framing=framing, aim=aim)
+        with self._context.connection() as connection, database.transaction(connection):
+            original_sha256 = blobs.put(connection, data)
+            photo_id = photos.add(
+                connection,
+                name=file_name,
+                original_sha256=original_sha256,
+                thumbnail_sha256=blobs.put(connection, files.thumbnail_webp),
+                source=files.source,
+            )
+            journal.append_state(connection, photo_id, "Added", state)
+            store_framed(connection, original_sha256, files)
+            store_inspection(connection, photo_id, inspected)
+            act = AddPhoto(page_id, photo_id, name or file_name)
+            layout = acts.done(act, journal.layout_of(connection))
+            journal.append_layout(connection, acts.words(act), layout)
+            search_id = searches.start(connection, photo_id, aim.limit_bytes, aim.formats)
+        self._runs.start(photo_id, search_id)
+        self._context.changes.announce_pages()
+        return photo_id
+
+    def _framed(
+        self, data: bytes, file_name: str, framing: Framing, aim: Aim
+    ) -> tuple[FramedFiles, Framing]:
+        """A new photo framed; by its place where a remembered size would enlarge it."""
+        try:
+            return self._frame(data, file_name, framing, aim), framing
+        except UsageError as error:
+            if error.code != "would_enlarge":
+                raise
+            by_place = replace(framing, size=Size())
+            return self._frame(data, file_name, by_place, aim), by_place
+
+    def _frame(self, data: bytes, file_name: str, framing: Framing, aim: Aim) -> FramedFiles:
+        files: FramedFiles = self._context.queue.submit(
+            Priority.ADDING, frame_task, data, file_name, framing, aim.place, self._context.limits
+        ).result()
+        return files

@@ -1,0 +1,60 @@
+"""The files of photos: originals, thumbnails, framed pixels, and encodes under safe names."""
+
+from lean_parcel.core.framing.sharpened_part import sharpened_part
+from lean_parcel.core.packing.names import safe_name
+from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.sharpen import Sharpen
+from lean_parcel.store import blobs, cache, encodes, framed, journal, photos
+from lean_parcel.store.encodes import Encode
+from lean_parcel.store.photos import Photo
+from lean_parcel.work.context import Context
+from lean_parcel.work.photos.inspections import Inspections
+
+
+class Files:
+    """Hands out stored bytes. Everything here raises NotFoundError for what is not stored."""
+
+    def __init__(self, context: Context, inspections: Inspections) -> None:
+        self._context = context
+        self._inspections = inspections
+
+    def original(self, photo_id: int) -> tuple[Photo, bytes]:
+        """A photo and the bytes that came in."""
+        with self._context.connection() as connection:
+            photo = photos.get(connection, photo_id)
+            return photo, blobs.get(connection, photo.original_sha256)
+
+    def thumbnail(self, photo_id: int) -> bytes:
+        """A small WebP of a photo, as it is framed."""
+        with self._context.connection() as connection:
+            return blobs.get(connection, photos.get(connection, photo_id).thumbnail_sha256)
+
+    def preview(self, photo_id: int) -> bytes:
+        """A WebP of the whole original, upright, to frame it by."""
+        inspection = self._inspections.of_photo(photo_id)
+        with self._context.connection() as connection:
+            return blobs.get(connection, inspection.preview_sha256)
+
+    def framed_pixels(self, framed_id: int) -> bytes:
+        """Framed pixels, after sharpening, as a lossless PNG."""
+        with self._context.connection() as connection:
+            return blobs.get(connection, framed.get(connection, framed_id).pixels_sha256)
+
+    def sharpened(self, framed_id: int, sharpen: Sharpen, box: Box) -> bytes:
+        """A part of framed pixels with other sharpening, as a PNG: to judge a setting before it is
+        taken."""
+        with self._context.connection() as connection:
+            plain_png = blobs.get(connection, framed.get(connection, framed_id).plain_sha256)
+        return sharpened_part(plain_png, sharpen, box)
+
+    def encoded(self, encode_id: int) -> tuple[Encode, bytes]:
+        """An encode and its file."""
+        with self._context.connection() as connection:
+            encode = encodes.get(connection, encode_id)
+            cache.touch(connection, encode)
+            return encode, blobs.get(connection, encode.file_sha256)
+
+    def name_of(self, photo_id: int, encode: Encode) -> str:
+        """The safe name under which an encode of a photo is saved."""
+        with self._context.connection() as connection:
+            return safe_name(journal.layout_of(connection).spot(photo_id).name, encode.trial)

@@ -1,0 +1,68 @@
+"""Inspections of originals: made when a photo comes in, or later for one of an older workspace."""
+
+from concurrent.futures import Future
+from dataclasses import replace
+from sqlite3 import Connection
+
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.metadata.policy import MetadataPolicy
+from lean_parcel.core.metadata.values import Credit, Segments
+from lean_parcel.core.picture.gamut import profile_of
+from lean_parcel.store import blobs, database, inspections, photos
+from lean_parcel.store.inspections import Inspection, MetadataChoice
+from lean_parcel.work.context import Context
+from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.tasks.inspection import Inspected, inspect_task
+
+
+class Inspections:
+    """What was found in each original."""
+
+    def __init__(self, context: Context) -> None:
+        self._context = context
+
+    def begin(self, data: bytes, name: str, credit: Credit) -> Future[Inspected]:
+        """Begins to inspect an original that is not stored yet."""
+        return self._context.queue.submit(
+            Priority.ADDING, inspect_task, data, name, credit, self._context.limits
+        )
+
+    def of_photo(self, photo_id: int) -> Inspection:
+        """What was found in a stored photo; inspects it now if nobody has before, so this may wait
+        for a worker. Raises NotFoundError."""
+        with self._context.connection() as connection:
+            photo = photos.get(connection, photo_id)
+            found = inspections.find(connection, photo_id)
+            if found:
+                return found
+            original = blobs.get(connection, photo.original_sha256)
+        inspected = self.begin(original, photo.name, Credit()).result()
+        with self._context.connection() as connection, database.transaction(connection):
+            return store_inspection(connection, photo_id, inspected)
+
+
+def store_inspection(connection: Connection, photo_id: int, made: Inspected) -> Inspection:
+    """Stores what a worker found, within a transaction."""
+    inspection = Inspection(
+        findings=made.findings,
+        credit=made.credit,
+        preview_sha256=blobs.put(connection, made.preview_webp),
+        choices=tuple(
+            MetadataChoice(policy=policy, segments=segments, costs=made.costs[policy])
+            for policy, segments in made.segments.items()
+        ),
+    )
+    inspections.add(connection, photo_id, inspection)
+    return inspection
+
+
+def segments_of(inspection: Inspection, framing: Framing) -> Segments:
+    """What goes into a photo's files: the metadata that its policy lets through, and the profile of
+    its gamut."""
+    allowed = allowed_by(inspection, framing.metadata)
+    return replace(allowed, icc=profile_of(framing.gamut))
+
+
+def allowed_by(inspection: Inspection, policy: MetadataPolicy) -> Segments:
+    """What a policy lets through of a photo's metadata."""
+    return next(choice.segments for choice in inspection.choices if choice.policy == policy)

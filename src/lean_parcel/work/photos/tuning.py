@@ -1,0 +1,120 @@
+"""Encodes by hand: one at a time for a photo, before all searches, and none made twice."""
+
+import threading
+from concurrent.futures import CancelledError, Future
+from dataclasses import dataclass, replace
+
+from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.knobs import resolved
+from lean_parcel.core.encoding.settings import EncoderSettings, draft_settings, on_background
+from lean_parcel.core.errors import Superseded, UsageError
+from lean_parcel.store import cache, database, encodes, framed, journal, searches
+from lean_parcel.store.encodes import Encode
+from lean_parcel.store.framed import FramedRow
+from lean_parcel.work.context import Context
+from lean_parcel.work.photos.encodes import encoder_input_of, store_encode
+from lean_parcel.work.photos.inspections import Inspections, segments_of
+from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.tasks.encoding import Encoded, encode_task
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tuned:
+    """An encode that was asked for, or a draft of it, and the aim of its photo."""
+
+    encode: Encode
+    is_draft: bool
+    aim: Aim
+
+
+class Tuning:
+    """Makes the encodes that a person asks for."""
+
+    def __init__(self, context: Context, inspections: Inspections) -> None:
+        self._context = context
+        self._inspections = inspections
+        self._lock = threading.Lock()
+        #: The newest encode that was asked for of each photo, until it is made.
+        self._newest: dict[int, Future[Encoded]] = {}
+
+    def encode(
+        self,
+        photo_id: int,
+        settings: EncoderSettings,
+        width_px: int | None,
+        *,
+        may_draft: bool = False,
+    ) -> Tuned:
+        """An encode of the photo as it is framed, with these settings as far as the rules allow,
+        this many pixels wide or with all there are.
+
+        A stored encode is used again. Where `may_draft` is set, an encode that takes its time and
+        is not stored is answered by a draft of it. Raises NotFoundError; UsageError `not_framed`
+        before the pixels are made, `invalid_size` for more pixels than there are,
+        `invalid_settings`; Superseded where the photo's next encode was asked for before this one
+        began; a TaskError.
+        """
+        inspection = self._inspections.of_photo(photo_id)
+        with self._context.connection() as connection:
+            state = journal.state_of(connection, photo_id)
+            framing = state.framing
+            framed_id = searches.of_photo(connection, photo_id).framed_id
+            if framed_id is None:
+                raise UsageError("This photo is still being framed.", "not_framed")
+            row = framed.get(connection, framed_id)
+            segments = segments_of(inspection, framing)
+            wanted = _trial(row, resolved(on_background(settings, framing.background)), width_px)
+            stored = {made.trial: made for made in encodes.of_framed(connection, row.id, segments)}
+            trial = _draft_of(wanted) if may_draft and wanted not in stored else wanted
+            if trial in stored:
+                cache.touch(connection, stored[trial])
+                return Tuned(encode=stored[trial], is_draft=trial != wanted, aim=state.aim)
+            encoder_input = encoder_input_of(connection, row, framing, segments)
+        encoded = self._make(photo_id, encoder_input, trial)
+        with self._context.connection() as connection, database.transaction(connection):
+            encode = store_encode(
+                connection,
+                row.id,
+                segments,
+                trial,
+                encoded,
+                cache_bytes=self._context.cache_bytes,
+            )
+        self._context.changes.announce_photo(photo_id)
+        return Tuned(encode=encode, is_draft=trial != wanted, aim=state.aim)
+
+    def _make(self, photo_id: int, encoder_input: EncoderInput, trial: Trial) -> Encoded:
+        """Makes an encode, in the place of an older one of the photo that still waits."""
+        future = self._context.queue.submit(Priority.ANSWER, encode_task, encoder_input, trial)
+        with self._lock:
+            older = self._newest.get(photo_id)
+            self._newest[photo_id] = future
+        if older:
+            older.cancel()
+        try:
+            encoded: Encoded = future.result()
+        except CancelledError as error:
+            raise Superseded("Another encode was asked for in the meantime.") from error
+        finally:
+            with self._lock:
+                if self._newest.get(photo_id) is future:
+                    del self._newest[photo_id]
+        return encoded
+
+
+def _draft_of(trial: Trial) -> Trial:
+    """The draft of a trial; a JPEG is quick, and needs none."""
+    if trial.settings.format == "jpeg":
+        return trial
+    return replace(trial, settings=draft_settings(trial.settings))
+
+
+def _trial(row: FramedRow, settings: EncoderSettings, width_px: int | None) -> Trial:
+    full = row.search_input.rungs[0]
+    width_px = full.width_px if width_px is None else width_px
+    if not 1 <= width_px <= full.width_px:
+        raise UsageError(f"An encode is 1 to {full.width_px} pixels wide here.", "invalid_size")
+    height_px = max(1, round(full.height_px * width_px / full.width_px))
+    return Trial(settings=settings, width_px=width_px, height_px=height_px)

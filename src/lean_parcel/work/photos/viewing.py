@@ -1,0 +1,245 @@
+"""What the screens of one photo show."""
+
+from dataclasses import dataclass
+
+from lean_parcel.core.candidates.frontier import frontier, knee
+from lean_parcel.core.candidates.ranking import judged, ranked
+from lean_parcel.core.candidates.summary import NextLevel, next_level, summarise
+from lean_parcel.core.candidates.trial import Candidate
+from lean_parcel.core.decisions.journal import Difference, EntryStatus, differences, entry_statuses
+from lean_parcel.core.decisions.state import State
+from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.framing.plan import Plan, plan_framing
+from lean_parcel.core.original.findings import Finding, find_pixel_surplus
+from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.orientation import shown_size_px
+from lean_parcel.store import blobs, database, encodes, framed, journal, photos, searches
+from lean_parcel.store.encodes import Encode
+from lean_parcel.store.framed import FramedRow
+from lean_parcel.store.inspections import Inspection
+from lean_parcel.store.journal import Entry, of_photo
+from lean_parcel.store.photos import Photo
+from lean_parcel.store.searches import Search
+from lean_parcel.work.context import Context
+from lean_parcel.work.photos.inspections import Inspections, segments_of
+from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
+from lean_parcel.work.tasks.margins import margins_task
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KneeView:
+    """The encode beyond which more bytes gain little, and the likeness that twice the bytes gain
+    there."""
+
+    encode_id: int
+    gain_per_doubling: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EncodesView:
+    """Encodes and how they compare, by their ids.
+
+    `candidates` are the search's, best first. `best_so_far` has for each format the best encode
+    that meets the aim. The stage begins with the `default`, which is None before the first encode.
+    The frontier is of all formats, `edges` has one for each format that has encodes.
+    """
+
+    made: tuple[Encode, ...]
+    candidate_ids: tuple[int, ...]
+    best_so_far_ids: dict[Format, int]
+    default_id: int | None
+    frontier_ids: tuple[int, ...]
+    edge_ids: dict[Format, tuple[int, ...]]
+    knee: KneeView | None
+    summary: str
+    next_level: NextLevel | None
+
+    @property
+    def candidates(self) -> tuple[Encode, ...]:
+        """What the search found, best first."""
+        by_id = {encode.id: encode for encode in self.made}
+        return tuple(by_id[encode_id] for encode_id in self.candidate_ids)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PhotoView:
+    """A photo with all that its screens show. `framed` is None until its pixels are made."""
+
+    photo: Photo
+    name: str
+    page_id: int
+    state: State
+    plan: Plan
+    can_undo: bool
+    can_redo: bool
+    search: Search
+    framed: FramedRow | None
+    encodes: EncodesView
+
+    @property
+    def turned_size_px(self) -> tuple[int, int]:
+        """Width and height of the upright original after turns."""
+        source = self.photo.source
+        return shown_size_px(source.width_px, source.height_px, self.plan.orientation)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Comparison:
+    """What differs between two entries of a journal, and the framed pixels of each, where they were
+    made."""
+
+    differences: tuple[Difference, ...]
+    framed_ids: tuple[int | None, ...]
+
+
+class Viewing:
+    """Reads what is shown of a photo."""
+
+    def __init__(self, context: Context, inspections: Inspections) -> None:
+        self._context = context
+        self._inspections = inspections
+
+    def photo(self, photo_id: int) -> PhotoView:
+        """What a photo's screens show; its search goes before those of photos that nobody looks at.
+
+        Raises NotFoundError.
+        """
+        self._context.queue.prefer(photo_id)
+        inspection = self._inspections.of_photo(photo_id)
+        with self._context.connection() as connection, database.snapshot(connection):
+            photo = photos.get(connection, photo_id)
+            layout = journal.layout_of(connection)
+            entry = journal.current(connection, of_photo(photo_id))
+            state = journal.read_state(entry)
+            search = searches.of_photo(connection, photo_id)
+            row = framed.get(connection, search.framed_id) if search.framed_id else None
+            made: list[Encode] = []
+            if row:
+                segments = segments_of(inspection, state.framing)
+                made = encodes.of_framed(connection, row.id, segments)
+            return PhotoView(
+                photo=photo,
+                name=layout.spot(photo_id).name,
+                page_id=layout.page_of(photo_id).id,
+                state=state,
+                plan=plan_framing(photo.source, state.framing, state.aim.place),
+                can_undo=entry.parent_id is not None,
+                can_redo=journal.following(connection, entry) is not None,
+                search=search,
+                framed=row,
+                encodes=_encodes_view(photo, state, search, row, made),
+            )
+
+    def findings(self, photo_id: int) -> tuple[tuple[Finding, ...], Inspection]:
+        """What was found in the original, its pixels against those of its place second. Raises
+        NotFoundError."""
+        inspection = self._inspections.of_photo(photo_id)
+        with self._context.connection() as connection:
+            photo = photos.get(connection, photo_id)
+            state = journal.state_of(connection, photo_id)
+        plan = plan_framing(photo.source, state.framing, state.aim.place)
+        surplus = find_pixel_surplus(
+            photo.source, plan.box.width_px * plan.box.height_px, plan.width_px * plan.height_px
+        )
+        return (inspection.findings[0], surplus, *inspection.findings[1:]), inspection
+
+    def margins(self, photo_id: int) -> Box | None:
+        """What lies inside the photo's empty margins, in the turned picture; None without any."""
+        with self._context.connection() as connection:
+            photo = photos.get(connection, photo_id)
+            state = journal.state_of(connection, photo_id)
+            data = blobs.get(connection, photo.original_sha256)
+        box: Box | None = self._context.queue.submit(
+            Priority.ANSWER,
+            margins_task,
+            data,
+            photo.name,
+            state.framing.orientation,
+            self._context.limits,
+        ).result()
+        return box
+
+    def journal(self, photo_id: int) -> list[tuple[Entry, EntryStatus]]:
+        """A photo's journal, oldest first, with the status of each entry. Raises NotFoundError."""
+        with self._context.connection() as connection, database.snapshot(connection):
+            current = journal.current(connection, of_photo(photo_id))
+            entries = journal.entries(connection, of_photo(photo_id))
+        statuses = entry_statuses({entry.id: entry.parent_id for entry in entries}, current.id)
+        return [(entry, statuses[entry.id]) for entry in entries]
+
+    def compare(self, photo_id: int, first_id: int, second_id: int) -> Comparison:
+        """What differs between two entries of a photo's journal. Raises NotFoundError."""
+        with self._context.connection() as connection, database.snapshot(connection):
+            photo = photos.get(connection, photo_id)
+            states = [
+                journal.read_state(journal.get(connection, of_photo(photo_id), entry_id))
+                for entry_id in (first_id, second_id)
+            ]
+            plans = [plan_framing(photo.source, state.framing, state.aim.place) for state in states]
+            rows = [framed.find(connection, photo.original_sha256, plan) for plan in plans]
+        return Comparison(
+            differences=differences(*states),
+            framed_ids=tuple(row.id if row else None for row in rows),
+        )
+
+
+def _encodes_view(
+    photo: Photo, state: State, search: Search, row: FramedRow | None, made: list[Encode]
+) -> EncodesView:
+    aim = state.aim
+    is_transparent = row is not None and row.search_input.is_transparent
+    by_id = {encode.id: encode for encode in made}
+    ids = {encode.trial: encode.id for encode in made}
+    found = [
+        Candidate(
+            trial=by_id[each.encode_id].trial,
+            measured=by_id[each.encode_id].measured,
+            meets_aim=each.meets_aim,
+        )
+        for each in search.found
+        if each.encode_id in by_id
+    ]
+    candidates = ranked(found, aim, is_transparent=is_transparent)
+    own = [encode for encode in made if not encode.trial.is_pass_through]
+    best_so_far = _best_so_far(own, state)
+    first = [best_so_far[name] for name in FORMATS_BY_TIME if name in best_so_far][:1]
+    points = [encode.measured for encode in own]
+    bend = knee(points)
+    return EncodesView(
+        made=tuple(made),
+        candidate_ids=tuple(ids[candidate.trial] for candidate in candidates),
+        best_so_far_ids=best_so_far,
+        default_id=next(iter([*(ids[each.trial] for each in candidates), *first]), None),
+        frontier_ids=_frontier_ids(own),
+        edge_ids={name: edge for name in FORMATS if (edge := _frontier_ids(_of_format(own, name)))},
+        knee=KneeView(encode_id=own[bend.index].id, gain_per_doubling=bend.gain_per_doubling)
+        if bend
+        else None,
+        summary=summarise(candidates, row.search_input.rungs[0].width_px, photo.source.size_bytes)
+        if row
+        else "",
+        next_level=next_level([encode.measured for encode in made], candidates[0].measured)
+        if candidates and candidates[0].meets_aim and aim.likeness is None
+        else None,
+    )
+
+
+def _of_format(made: list[Encode], name: Format) -> list[Encode]:
+    return [encode for encode in made if encode.trial.settings.format == name]
+
+
+def _best_so_far(made: list[Encode], state: State) -> dict[Format, int]:
+    """The best encode of each format that meets the aim, if there is one."""
+    ids = {encode.trial: encode.id for encode in made}
+    best = {}
+    for name in FORMATS:
+        of_format = [judged(e.trial, e.measured, state.aim) for e in _of_format(made, name)]
+        for candidate in ranked(of_format, state.aim)[:1]:
+            if candidate.meets_aim:
+                best[name] = ids[candidate.trial]
+    return best
+
+
+def _frontier_ids(made: list[Encode]) -> tuple[int, ...]:
+    return tuple(made[index].id for index in frontier([encode.measured for encode in made]))

@@ -1,0 +1,1 @@
+"""One queue for all work: which task goes next, and the worker processes that run it."""

@@ -1,0 +1,196 @@
+"""The one queue of work: which task a free worker gets next.
+
+Work is a **job**: it is asked for its next task when a worker is free, and told what came of it. So
+a job that waits for its turn costs nothing but itself: no thread, no file, no pixels. Jobs go by
+their priority, then by how recently somebody looked at their photo, then by age.
+
+Jobs are only ever called from the queue's own thread, one at a time, so they need no locks.
+"""
+
+import logging
+import threading
+from abc import ABC, abstractmethod
+from collections.abc import Callable
+from concurrent.futures import Executor, Future
+from dataclasses import dataclass
+from enum import IntEnum
+from functools import partial
+from queue import SimpleQueue
+from typing import Any, TypeVar
+
+from lean_parcel.core.errors import TaskCrashed
+
+_log = logging.getLogger(__name__)
+_T = TypeVar("_T")
+
+
+class Priority(IntEnum):
+    """Whose turn it is, the most urgent first."""
+
+    #: Somebody waits for this answer.
+    ANSWER = 0
+    #: A photo is being added.
+    ADDING = 1
+    #: A photo is being searched.
+    SEARCH = 2
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """A pure function of plain values, for a worker; `done` is called with its future."""
+
+    function: Callable[..., Any]
+    args: tuple[Any, ...]
+    done: Callable[[Future[Any]], None]
+
+
+class Job(ABC):
+    """Work that is done in one task or many; see the module."""
+
+    priority: Priority
+    photo_id: int | None = None
+    #: Whether the job wants no more tasks; it is dropped then.
+    is_ended: bool = False
+
+    @abstractmethod
+    def next_task(self) -> Task | None:
+        """The task to run next; None where the job waits for tasks that run."""
+
+    @abstractmethod
+    def record(self) -> None:
+        """Stores what the tasks that are done came to. Called once the workers are busy again."""
+
+    @abstractmethod
+    def fail(self, error: Exception) -> None:
+        """Ends the job, of which a method raised an unexpected error."""
+
+
+class _OneTask(Job):
+    """A job of a single task, with a future of its own."""
+
+    def __init__(
+        self, priority: Priority, function: Callable[..., Any], args: tuple[Any, ...]
+    ) -> None:
+        self.priority = priority
+        self.future: Future[Any] = Future()
+        self._task = Task(function, args, self._done)
+
+    def next_task(self) -> Task | None:
+        self.is_ended = True
+        return self._task if self.future.set_running_or_notify_cancel() else None
+
+    def record(self) -> None:
+        """Stores nothing: the future has it all."""
+
+    def fail(self, error: Exception) -> None:
+        self.future.set_exception(error)
+
+    def _done(self, task_future: Future[Any]) -> None:
+        error = task_future.exception()
+        if error:
+            self.future.set_exception(error)
+        else:
+            self.future.set_result(task_future.result())
+
+
+class WorkQueue:
+    """Runs jobs on an executor, at most `slots` tasks at a time."""
+
+    def __init__(self, executor: Executor, slots: int) -> None:
+        self._executor = executor
+        self._free = slots
+        self._jobs: list[Job] = []
+        self._preferred_at: dict[int, int] = {}
+        self._preferences = 0
+        self._lock = threading.Lock()
+        self._is_closed = False
+        #: What the queue's thread does next; None ends it.
+        self._inbox: SimpleQueue[Callable[[], None] | None] = SimpleQueue()
+        self._thread = threading.Thread(target=self._run, name="work-queue", daemon=True)
+        self._thread.start()
+
+    def add(self, job: Job) -> None:
+        """Queues a job; nothing happens to it once the queue is closed."""
+        self._inbox.put(lambda: self._jobs.append(job))
+
+    def submit(self, priority: Priority, function: Callable[..., Any], *args: Any) -> Future[Any]:
+        """Queues a single task. Its future can be cancelled until the task begins."""
+        job = _OneTask(priority, function, args)
+        with self._lock:
+            if self._is_closed:
+                job.future.cancel()
+            else:
+                self.add(job)
+        return job.future
+
+    def prefer(self, photo_id: int) -> None:
+        """Lets the jobs of a photo go before others of their priority, since it is looked at."""
+        self._inbox.put(partial(self._prefer, photo_id))
+
+    def close(self) -> None:
+        """Begins no more tasks, and ends the queue's thread; what waits is cancelled."""
+        with self._lock:
+            self._is_closed = True
+            self._inbox.put(None)
+        self._thread.join()
+        for job in self._jobs:
+            if isinstance(job, _OneTask):
+                job.future.cancel()
+
+    def _run(self) -> None:
+        while (message := self._inbox.get()) is not None:
+            message()
+            self._fill()
+
+    def _prefer(self, photo_id: int) -> None:
+        self._preferences += 1
+        self._preferred_at[photo_id] = self._preferences
+
+    def _fill(self) -> None:
+        """Gives every free worker a task."""
+        for job in sorted(self._jobs, key=self._order):
+            while self._free and not job.is_ended:
+                task = self._guarded(job, job.next_task)
+                if task is None:
+                    break
+                self._begin(job, task)
+            if not self._free:
+                break
+        self._jobs = [job for job in self._jobs if not job.is_ended]
+
+    def _order(self, job: Job) -> tuple[int, int]:
+        preferred_at = 0 if job.photo_id is None else self._preferred_at.get(job.photo_id, 0)
+        return job.priority, -preferred_at  # sorting is stable: the oldest first
+
+    def _begin(self, job: Job, task: Task) -> None:
+        self._free -= 1
+        try:
+            future = self._executor.submit(task.function, *task.args)
+        except Exception as error:
+            future = Future()
+            future.set_exception(TaskCrashed("The workers cannot be reached.", repr(error)))
+        future.add_done_callback(
+            lambda done: self._inbox.put(partial(self._settle, job, task, done))
+        )
+
+    def _settle(self, job: Job, task: Task, future: Future[Any]) -> None:
+        self._free += 1
+        if future.cancelled():
+            future = Future()
+            future.set_exception(TaskCrashed("The work was stopped."))
+        self._guarded(job, partial(task.done, future))
+        self._fill()
+        self._guarded(job, job.record)
+
+    def _guarded(self, job: Job, call: Callable[[], _T]) -> _T | None:
+        """What a job's method returns; None where it raised, and the job ends."""
+        try:
+            return call()
+        except Exception as error:
+            _log.exception("a job failed")
+            job.is_ended = True
+            try:
+                job.fail(error)
+            except Exception:
+                _log.exception("a job could not be ended")
+            return None

@@ -1,0 +1,192 @@
+"""The searches of one photo in several formats, side by side.
+
+Runs nothing itself: it says what to run next, is told what came of it, and answers with events. The
+quickest format begins, so that there soon is something to look at, even before the ladder is
+measured; after that the slowest goes first, so that no worker idles at the end. A task that fails
+ends its own format only.
+"""
+
+from collections.abc import Callable, Mapping
+from concurrent.futures import Future
+from dataclasses import dataclass
+from typing import Any
+
+from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.errors import LeanParcelError, TaskCrashed
+from lean_parcel.core.formats import Format
+from lean_parcel.core.search.by_likeness import search_by_likeness
+from lean_parcel.core.search.by_limit import search_by_limit
+from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.core.search.protocol import FormatSearch
+from lean_parcel.work.tasks.encoding import Encoded, encode_task
+from lean_parcel.work.tasks.ladder import measure_ladder_task
+
+#: Formats by how long an encode takes, the quickest first.
+FORMATS_BY_TIME: tuple[Format, ...] = ("jpeg", "webp", "png", "avif")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LadderMeasured:
+    """The ladder was measured."""
+
+    search_input: SearchInput
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EncodeMade:
+    """An encode that a search asked for was made; `encodes` counts those of its format so far."""
+
+    format: Format
+    trial: Trial
+    encoded: Encoded
+    encodes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FormatEnded:
+    """The search in one format ended, after so many encodes."""
+
+    format: Format
+    candidate: Candidate
+    encodes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FormatFailed:
+    """The search in one format failed."""
+
+    format: Format
+    error: LeanParcelError
+
+
+Event = LadderMeasured | EncodeMade | FormatEnded | FormatFailed
+#: What to run next: an encode, or the measuring of a ladder.
+Wish = Trial | SearchInput
+
+
+@dataclass(slots=True)
+class _Running:
+    """A search that runs, and the trial that it waits for."""
+
+    search: FormatSearch
+    wanted: Trial
+
+
+class FormatSearches:
+    """See the module. Measurements in `known` are used, and not made again."""
+
+    def __init__(
+        self,
+        search_input: SearchInput,
+        aim: Aim,
+        background: str,
+        known: Mapping[Trial, Measured],
+    ) -> None:
+        self._search_input = search_input
+        self._aim = aim
+        self._background = background
+        self._known = dict(known)
+        self._searches: dict[Format, _Running] = {}
+        #: Every trial that a format has asked for.
+        self._asked: dict[Format, set[Trial]] = {name: set() for name in aim.formats}
+        #: What runs, and so is not wished for again.
+        self._in_flight: set[Wish] = set()
+        #: Encodes worth making before the ladder is measured.
+        self._ahead: list[Trial] = []
+
+    def begin(self) -> list[Event]:
+        """Begins; what is known already may end searches at once."""
+        if self._search_input.is_measured:
+            return self._begin_searches()
+        quickest = min(self._aim.formats, key=FORMATS_BY_TIME.index)
+        self._ahead = [next(self._search(quickest))]
+        self._asked[quickest].update(self._ahead)
+        return []
+
+    @property
+    def is_done(self) -> bool:
+        """Whether every format has ended or failed."""
+        return self._search_input.is_measured and not self._searches
+
+    def next_wish(self) -> Wish | None:
+        """What to run next; None where everything waits for what runs."""
+        wishes = [wish for wish in self._wishes() if wish not in self._in_flight]
+        if not wishes:
+            return None
+        self._in_flight.add(wishes[0])
+        return wishes[0]
+
+    def settle(self, wish: Wish, future: Future[Any]) -> list[Event]:
+        """Takes in what came of a wish. Raises what the measuring of the ladder raised."""
+        self._in_flight.discard(wish)
+        if not isinstance(wish, Trial):
+            return self._ladder_measured(future.result())
+        error = future.exception()
+        if error is None:
+            return self._encode_made(wish, future.result())
+        if not isinstance(error, LeanParcelError):
+            error = TaskCrashed("An encoder failed on this photo.", repr(error))
+        return self._encode_failed(wish, error)
+
+    def _wishes(self) -> list[Wish]:
+        """Everything that could run now, the most urgent first."""
+        if self._search_input.is_measured:
+            slowest_first = sorted(self._searches, key=FORMATS_BY_TIME.index, reverse=True)
+            return [self._searches[name].wanted for name in slowest_first]
+        return [*(trial for trial in self._ahead if trial not in self._known), self._search_input]
+
+    def _ladder_measured(self, search_input: SearchInput) -> list[Event]:
+        self._search_input = search_input
+        return [LadderMeasured(search_input=search_input), *self._begin_searches()]
+
+    def _encode_made(self, trial: Trial, encoded: Encoded) -> list[Event]:
+        name = trial.settings.format
+        self._known[trial] = encoded.measured
+        encodes = len(self._asked[name])
+        made = EncodeMade(format=name, trial=trial, encoded=encoded, encodes=encodes)
+        return [made, *self._advance(name)]
+
+    def _encode_failed(self, trial: Trial, error: LeanParcelError) -> list[Event]:
+        """Gives a format up; an encode that was made ahead of its search is only forgotten."""
+        name = trial.settings.format
+        if self._searches.pop(name, None):
+            return [FormatFailed(format=name, error=error)]
+        self._ahead = []
+        self._asked[name].discard(trial)
+        return []
+
+    def _begin_searches(self) -> list[Event]:
+        events: list[Event] = []
+        for name in sorted(self._aim.formats, key=FORMATS_BY_TIME.index):
+            search = self._search(name)
+            self._searches[name] = _Running(search, next(search))
+            events += self._advance(name)
+        return events
+
+    def _search(self, name: Format) -> FormatSearch:
+        search_input, background = self._search_input, self._background
+        if self._aim.likeness is None:
+            return search_by_limit(name, search_input, self._aim.limit_bytes, background)
+        return search_by_likeness(name, search_input, self._aim.likeness, background)
+
+    def _advance(self, name: Format) -> list[Event]:
+        """Feeds a search with what is known, until it asks for something that is not."""
+        running = self._searches.get(name)
+        if running is None:
+            return []
+        asked = self._asked[name]
+        asked.add(running.wanted)
+        try:
+            while measured := self._known.get(running.wanted):
+                running.wanted = running.search.send(measured)
+                asked.add(running.wanted)
+        except StopIteration as end:
+            del self._searches[name]
+            return [FormatEnded(format=name, candidate=end.value, encodes=len(asked))]
+        return []
+
+
+def task_of(wish: Wish) -> Callable[..., Any]:
+    """The task that carries out a wish, given an EncoderInput and the wish."""
+    return encode_task if isinstance(wish, Trial) else measure_ladder_task

@@ -1,0 +1,118 @@
+"""Searching for one file without a workspace: what the command line and the benchmarks do."""
+
+from collections.abc import Callable, Iterator
+from concurrent.futures import Executor, Future
+from dataclasses import dataclass
+from queue import SimpleQueue
+from typing import Any
+
+from lean_parcel.core.candidates.ranking import ranked
+from lean_parcel.core.candidates.trial import Candidate, Trial
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.original.source import Limits, Source
+from lean_parcel.work.queue.pool import PoolSettings
+from lean_parcel.work.searches.format_searches import (
+    EncodeMade,
+    Event,
+    FormatEnded,
+    FormatFailed,
+    FormatSearches,
+    Wish,
+    task_of,
+)
+from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.tasks.framing import FramedFiles, frame_task
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Offer:
+    """A candidate and its file; `encodes` and `encode_ms` are those of its format's search."""
+
+    candidate: Candidate
+    data: bytes
+    encodes: int
+    encode_ms: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FileFit:
+    """What was found for one file: offers, best first, and what went wrong in a format."""
+
+    source: Source
+    offers: tuple[Offer, ...]
+    failures: tuple[FormatFailed, ...]
+
+    @property
+    def pick(self) -> int | None:
+        """The index of the best offer that meets the aim."""
+        return 0 if self.offers and self.offers[0].candidate.meets_aim else None
+
+
+def fit_file(
+    executor: Executor,
+    data: bytes,
+    name: str,
+    framing: Framing,
+    aim: Aim,
+    limits: Limits,
+    on_event: Callable[[Event], None],
+) -> FileFit:
+    """Frames a file and searches the aim's formats, without metadata. Raises a PhotoError or
+    TaskError; where every format failed, the first one's error."""
+    framed: FramedFiles = executor.submit(
+        frame_task, data, name, framing, aim.place, limits
+    ).result()
+    encoder_input = EncoderInput(pixels_png=framed.pixels_png, gamut=framing.gamut)
+    searches = FormatSearches(framed.search_input, aim, framing.background, {})
+    made: dict[Trial, EncodeMade] = {}
+    ended: list[FormatEnded] = []
+    failures: list[FormatFailed] = []
+    for event in _events(executor, encoder_input, searches):
+        on_event(event)
+        match event:
+            case EncodeMade():
+                made[event.trial] = event
+            case FormatEnded():
+                ended.append(event)
+            case FormatFailed():
+                failures.append(event)
+    if not ended:
+        raise failures[0].error
+    offers = {end.candidate.trial: _offer(end, made) for end in ended}
+    order = ranked(
+        [offer.candidate for offer in offers.values()],
+        aim,
+        is_transparent=framed.search_input.is_transparent,
+    )
+    return FileFit(
+        source=framed.source,
+        offers=tuple(offers[candidate.trial] for candidate in order),
+        failures=tuple(failures),
+    )
+
+
+def _events(
+    executor: Executor, encoder_input: EncoderInput, searches: FormatSearches
+) -> Iterator[Event]:
+    """Runs searches to their end, as many tasks at a time as a pool has workers."""
+    running: dict[Future[Any], Wish] = {}
+    finished: SimpleQueue[Future[Any]] = SimpleQueue()
+    yield from searches.begin()
+    while not searches.is_done:
+        while len(running) < PoolSettings().workers and (wish := searches.next_wish()):
+            future = executor.submit(task_of(wish), encoder_input, wish)
+            running[future] = wish
+            future.add_done_callback(finished.put)
+        future = finished.get()
+        yield from searches.settle(running.pop(future), future)
+
+
+def _offer(end: FormatEnded, made: dict[Trial, EncodeMade]) -> Offer:
+    same_format = [event for event in made.values() if event.format == end.format]
+    return Offer(
+        candidate=end.candidate,
+        data=made[end.candidate.trial].encoded.data,
+        encodes=end.encodes,
+        encode_ms=sum(event.encoded.encode_ms for event in same_format),
+    )

@@ -1,0 +1,52 @@
+"""The runs of all photos: the newest search of each."""
+
+import threading
+
+from lean_parcel.store import searches
+from lean_parcel.work.context import Context
+from lean_parcel.work.searches.run import SearchRun
+
+
+class SearchRuns:
+    """Starts, stops and resumes stored searches."""
+
+    def __init__(self, context: Context) -> None:
+        self._context = context
+        self._lock = threading.Lock()
+        self._runs: dict[int, SearchRun] = {}
+
+    def start(self, photo_id: int, search_id: int) -> None:
+        """Runs a stored search in the place of the photo's older one. Of two acts at the same time
+        the later one's search runs, whichever comes here first."""
+        run = SearchRun(self._context, photo_id, search_id, self._forget)
+        with self._lock:
+            older = self._runs.get(photo_id)
+            if older and older.search_id > search_id:
+                return
+            self._runs[photo_id] = run
+        if older:
+            older.cancel()
+        self._context.queue.add(run)
+        self._context.changes.announce_photo(photo_id)
+
+    def stop(self, photo_id: int, search_id: int) -> None:
+        """Ends the run of a search that was stopped in the store; a newer one goes on."""
+        with self._lock:
+            run = self._runs.get(photo_id)
+            if run is None or run.search_id != search_id:
+                return
+            del self._runs[photo_id]
+        run.cancel()
+        self._context.changes.announce_photo(photo_id)
+
+    def resume(self) -> None:
+        """Starts again what was running when the workspace was last in use."""
+        with self._context.connection() as connection:
+            running = searches.running(connection)
+        for photo_id, search_id in running:
+            self.start(photo_id, search_id)
+
+    def _forget(self, run: SearchRun) -> None:
+        with self._lock:
+            if self._runs.get(run.photo_id) is run:
+                del self._runs[run.photo_id]

@@ -1,0 +1,39 @@
+"""The input of an encode, and the reference that its result is compared with.
+
+A worker keeps the references that it prepared last, by content, since the tasks of one search all
+compare with the same one; that changes how long a task takes and never what it returns.
+"""
+
+from collections import OrderedDict
+from dataclasses import dataclass
+
+from lean_parcel.core.likeness.reference import Reference
+from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
+from lean_parcel.core.picture.files import decode
+from lean_parcel.core.picture.gamut import Gamut
+
+#: One for the photo at hand and one for the one before.
+_REFERENCES_KEPT = 2
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EncoderInput:
+    """Framed pixels as a lossless PNG, their gamut, and the metadata to embed."""
+
+    pixels_png: bytes
+    gamut: Gamut = "srgb"
+    segments: Segments = NO_SEGMENTS
+
+
+_references: OrderedDict[bytes, Reference] = OrderedDict()
+
+
+def reference_of(encoder_input: EncoderInput) -> Reference:
+    """The prepared reference of framed pixels, one of the few kept or a new one."""
+    key = encoder_input.pixels_png
+    if key not in _references:
+        _references[key] = Reference(decode(key), encoder_input.gamut)
+    _references.move_to_end(key)
+    while len(_references) > _REFERENCES_KEPT:
+        _references.popitem(last=False)
+    return _references[key]

@@ -1,0 +1,32 @@
+"""The task that makes and measures an encode."""
+
+import time
+from dataclasses import dataclass
+
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import background_of
+from lean_parcel.core.picture.files import decode
+from lean_parcel.core.picture.resample import reduce
+from lean_parcel.work.tasks.encoder_input import EncoderInput, reference_of
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Encoded:
+    """A file, what was measured of it, and the milliseconds its encoder took."""
+
+    data: bytes
+    measured: Measured
+    encode_ms: float
+
+
+def encode_task(encoder_input: EncoderInput, trial: Trial) -> Encoded:
+    """Encodes framed pixels, decodes the file again, and measures it in its place."""
+    reference = reference_of(encoder_input)
+    sent = reduce(reference.pixels, trial.width_px, trial.height_px)
+    start = time.perf_counter()
+    data = encode(sent, trial.settings, encoder_input.segments)
+    encode_ms = (time.perf_counter() - start) * 1000
+    likeness = reference.likeness(decode(data), background_of(trial.settings))
+    measured = Measured(size_bytes=len(data), likeness=likeness)
+    return Encoded(data=data, measured=measured, encode_ms=encode_ms)

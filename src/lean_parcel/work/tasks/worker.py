@@ -1,0 +1,32 @@
+"""How a worker process starts."""
+
+import os
+import resource
+
+import numpy as np
+import pyvips
+
+from lean_parcel.core.likeness.reference import Reference
+from lean_parcel.core.picture.pixels import over_background
+from lean_parcel.core.picture.resample import resampled
+
+_NICENESS = 10
+
+
+def start_worker(max_memory_bytes: int) -> None:
+    """Runs first in a worker: bounds its memory, gives the server and the browser precedence, and
+    loads the compiled kernels."""
+    os.nice(_NICENESS)
+    resource.setrlimit(resource.RLIMIT_AS, (max_memory_bytes, max_memory_bytes))
+    pyvips.concurrency_set(1)
+    pyvips.cache_set_max(0)
+    warm_up()
+
+
+def warm_up() -> None:
+    """Compiles the kernels where their cache is empty: about 15 s, once a machine."""
+    black = np.zeros((16, 16, 3), np.uint8)
+    Reference(black).likeness(black + 1)
+    over_background(np.zeros((16, 16, 4), np.uint8), "#ffffff")
+    resampled(black, 8, 8, "lanczos3", "linear")
+    resampled(black.astype(np.uint16), 8, 8, "lanczos3", "linear")

@@ -1,0 +1,84 @@
+import pytest
+
+from lean_parcel.core.candidates.summary import next_level, summarise
+from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.encoding.settings import (
+    AvifSettings,
+    JpegSettings,
+    PassThrough,
+    Settings,
+    WebpSettings,
+)
+
+FULL_PX = 1000
+JPEG = JpegSettings(quality=70, chroma="4:2:0")
+WEBP = WebpSettings(quality=70)
+AVIF = AvifSettings(quality=70, chroma="4:2:0")
+
+
+def candidate(settings: Settings, width_px: int, *, fits: bool = True) -> Candidate:
+    trial = Trial(settings=settings, width_px=width_px, height_px=width_px)
+    measured = Measured(size_bytes=50_000, likeness=80)
+    return Candidate(trial=trial, measured=measured, meets_aim=fits)
+
+
+@pytest.mark.parametrize(
+    ("candidates", "words"),
+    [
+        ([candidate(AVIF, 1000), candidate(WEBP, 1000)], "AVIF at full pixels wins."),
+        (
+            [candidate(AVIF, 1000), candidate(JPEG, 750)],
+            "AVIF at full pixels wins. To look their best within the limit, these send fewer:"
+            " JPEG (three quarters of the pixels).",
+        ),
+        (
+            [candidate(WEBP, 500), candidate(JPEG, 1000, fits=False)],
+            "WebP at half the pixels wins. JPEG cannot fit.",
+        ),
+        ([candidate(JPEG, 1000, fits=False)], ""),
+        ([], ""),
+    ],
+)
+def test_the_summary_in_words(candidates: list[Candidate], words: str) -> None:
+    assert summarise(candidates, FULL_PX, 900_000) == words
+
+
+def test_an_original_that_is_lighter_is_said() -> None:
+    assert "The original is lighter still, at 40.0 kB." in summarise(
+        [candidate(AVIF, 1000)], FULL_PX, 40_000
+    )
+
+
+def test_an_original_that_can_be_passed_through_is_named_first() -> None:
+    original = candidate(PassThrough(format="jpeg"), 1000)
+    first = "Keep the original: at 40.0 kB it fits its place as it came, and nothing is lost."
+    assert summarise([original], FULL_PX, 40_000) == first
+    words = summarise([original, candidate(AVIF, 1000)], FULL_PX, 40_000)
+    assert words.startswith(f"{first} AVIF at full pixels comes next.")
+
+
+def test_what_would_be_enough_was_measured_or_is_an_estimate() -> None:
+    points = [
+        Measured(size_bytes=size, likeness=likeness)
+        for size, likeness in ((10_000, 40), (20_000, 60), (40_000, 75))
+    ]
+    measured = next_level(points, points[1])
+    assert measured is not None
+    assert (measured.words, measured.limit_bytes, measured.is_estimate) == (
+        "visible if you look",
+        40_000,
+        False,
+    )
+    estimate = next_level(points, points[2])
+    assert estimate is not None
+    assert estimate.is_estimate
+    # 15 points a doubling: a third of one more.
+    assert estimate.limit_bytes == pytest.approx(40_000 * 2 ** (5 / 15), abs=100)
+
+
+def test_there_is_nothing_above_the_highest_level_and_no_wild_guess() -> None:
+    top = Measured(size_bytes=10, likeness=95)
+    assert next_level([top], top) is None
+    flat = [Measured(size_bytes=10_000, likeness=60), Measured(size_bytes=90_000, likeness=60.5)]
+    assert next_level(flat, flat[1]) is None
+    assert next_level(flat[:1], flat[0]) is None

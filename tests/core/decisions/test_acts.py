@@ -1,0 +1,88 @@
+from dataclasses import replace
+
+import pytest
+
+from lean_parcel.core.decisions.acts import Act, ChangeAim, ChangeFraming, Pick, ResetFraming, done
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.state import State, files_key
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.framing.framing import Focus, Framing, Size
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.picture.box import Box
+from tests.builders import source
+
+SOURCE = source(400, 200)
+STATE = State(
+    framing=Framing(),
+    aim=Aim(place=Place(css_width_px=100), limit_bytes=5_000),
+    picked_encode_id=7,
+)
+CROP = Box(left_px=10, top_px=20, width_px=100, height_px=50)
+
+
+def test_an_aim_changes_by_field_and_its_place_too() -> None:
+    after = done(ChangeAim({"limit_bytes": 900, "density": 2.0}), STATE, SOURCE)
+    assert after.aim == replace(
+        STATE.aim, limit_bytes=900, place=Place(css_width_px=100, density=2.0)
+    )
+
+
+def test_a_turn_comes_before_the_crop() -> None:
+    act = ChangeFraming({"crop": CROP, "kernel": "linear"}, turn="right")
+    framing = done(act, STATE, SOURCE).framing
+    assert (framing.orientation, framing.crop, framing.kernel) == (6, CROP, "linear")
+    assert done(ChangeFraming({"crop": None}), replace(STATE, framing=framing), SOURCE).framing == (
+        replace(framing, crop=None)
+    )
+
+
+def test_a_reset_takes_back_what_depends_on_the_picture() -> None:
+    framing = Framing(
+        orientation=6, straighten_deg=2, focus=Focus(x=0.1), kernel="linear", crop=CROP
+    )
+    after = done(ResetFraming(), replace(STATE, framing=framing), SOURCE)
+    assert after.framing == Framing(kernel="linear")
+
+
+@pytest.mark.parametrize(
+    ("act", "is_kept"),
+    [
+        (ChangeAim({"limit_bytes": 900}), True),
+        (ChangeFraming({"metadata": "nothing"}), True),
+        (ChangeAim({"density": 2.0}), False),
+        (ChangeFraming({"kernel": "linear"}), False),
+        (ChangeFraming({}, turn="flip"), False),
+    ],
+)
+def test_a_pick_stays_while_it_shows_the_photo_as_it_is_framed(act: Act, is_kept: bool) -> None:
+    assert done(act, STATE, SOURCE).picked_encode_id == (7 if is_kept else None)
+
+
+def test_a_pick_is_taken_and_put_back() -> None:
+    assert done(Pick(9), STATE, SOURCE).picked_encode_id == 9
+    assert done(Pick(None), STATE, SOURCE).picked_encode_id is None
+
+
+def test_an_act_that_cannot_be_says_why() -> None:
+    for act, code in (
+        (ChangeAim({"limit_bytes": 0}), "invalid_size"),
+        (ChangeFraming({"crop": replace(CROP, left_px=390)}), "invalid_crop"),
+        (ChangeFraming({"size": Size(by="width", width_px=900)}), "would_enlarge"),
+    ):
+        with pytest.raises(UsageError) as caught:
+            done(act, STATE, SOURCE)
+        assert caught.value.code == code
+
+
+def test_files_are_the_same_for_whatever_does_not_change_them() -> None:
+    key = files_key(STATE, SOURCE)
+    assert files_key(replace(STATE, picked_encode_id=None), SOURCE) == key
+    same_pixels = Framing(size=Size(by="width", width_px=100))
+    assert files_key(replace(STATE, framing=same_pixels), SOURCE) == key
+    for act in (
+        ChangeAim({"limit_bytes": 900}),
+        ChangeAim({"formats": ("webp",)}),
+        ChangeFraming({"metadata": "nothing"}),
+        ChangeFraming({"background": "#000000"}),
+    ):
+        assert files_key(done(act, STATE, SOURCE), SOURCE) != key

@@ -1,0 +1,201 @@
+import cmath
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.framing.framing import Focus, Framing, Size, carried_over, cropped
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.framing.plan import automatic_amount_percent, crop_box, plan_framing
+from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.sharpen import Sharpen
+from tests.builders import source
+
+PLACE = Place(css_width_px=400, density=2)
+
+
+def size_px(framing: Framing, place: Place = PLACE) -> tuple[int, int]:
+    plan = plan_framing(source(3000, 2000), framing, place)
+    return plan.width_px, plan.height_px
+
+
+@pytest.mark.parametrize(
+    ("size", "expected"),
+    [
+        (Size(), (800, 533)),
+        (Size(by="width", width_px=999), (999, 666)),
+        (Size(by="height", height_px=500), (750, 500)),
+        (Size(by="longest", longest_px=600), (600, 400)),
+        (Size(by="percent", percent=12.5), (375, 250)),
+        (Size(by="box", width_px=500, height_px=500, fit="cover"), (500, 500)),
+        (Size(by="box", width_px=500, height_px=500, fit="contain"), (500, 333)),
+        (Size(by="box", width_px=301, height_px=77, fit="cover"), (301, 77)),
+    ],
+)
+def test_each_way_of_sizing_gives_its_pixels(size: Size, expected: tuple[int, int]) -> None:
+    assert size_px(Framing(size=size)) == expected
+
+
+@pytest.mark.parametrize(
+    ("place", "expected"),
+    [
+        (Place(css_width_px=400, css_height_px=400, density=1.5), (600, 600)),
+        (Place(css_width_px=400, css_height_px=400, fit="contain"), (400, 267)),
+        (Place(css_width_px=5000), (3000, 2000)),
+        (Place(css_width_px=5000, css_height_px=5000), (2000, 2000)),
+    ],
+)
+def test_a_place_gives_its_pixels_and_never_more_than_there_are(
+    place: Place, expected: tuple[int, int]
+) -> None:
+    assert size_px(Framing(), place) == expected
+
+
+@pytest.mark.parametrize(
+    "size",
+    [
+        Size(by="width", width_px=3001),
+        Size(by="height", height_px=2001),
+        Size(by="longest", longest_px=3001),
+        Size(by="percent", percent=101),
+        Size(by="box", width_px=100, height_px=2100),
+    ],
+)
+def test_enlarging_is_refused_with_its_reason_unless_it_is_insisted_upon(size: Size) -> None:
+    with pytest.raises(UsageError, match="adds bytes and no detail") as caught:
+        size_px(Framing(size=size))
+    assert caught.value.code == "would_enlarge"
+    assert max(size_px(Framing(size=size, may_enlarge=True))) > 2000
+
+
+@pytest.mark.parametrize(
+    ("focus", "left_px"), [(Focus(x=0, y=0.5), 0), (Focus(), 500), (Focus(x=0.7, y=1), 1000)]
+)
+def test_cover_keeps_its_focus_point_in_sight(focus: Focus, left_px: int) -> None:
+    square = Place(css_width_px=300, css_height_px=300)
+    box = plan_framing(source(3000, 2000), Framing(focus=focus), square).box
+    assert box == Box(left_px=left_px, top_px=0, width_px=2000, height_px=2000)
+
+
+@given(
+    width_px=st.integers(1, 20_000),
+    height_px=st.integers(1, 20_000),
+    css_width_px=st.integers(1, 16_384),
+    density=st.sampled_from([0.5, 1, 1.5, 2, 3, 4]),
+)
+def test_a_framed_size_keeps_proportions(
+    width_px: int, height_px: int, css_width_px: int, density: float
+) -> None:
+    place = Place(css_width_px=css_width_px, density=density)
+    try:
+        plan = plan_framing(source(width_px, height_px), Framing(), place)
+    except UsageError:  # a side over 16,384 pixels
+        assert max(width_px, height_px) > 16_384
+        return
+    assert 1 <= plan.width_px <= min(width_px, place.device_width_px)
+    exact = height_px * plan.width_px / width_px
+    assert abs(plan.height_px - exact) <= 0.5 or plan.height_px == 1
+
+
+@given(
+    degrees=st.floats(-15, 15),
+    left=st.floats(0, 0.9),
+    top=st.floats(0, 0.9),
+    across=st.floats(0.05, 1),
+    down=st.floats(0.05, 1),
+)
+def test_what_is_kept_lies_in_the_crop_and_has_no_empty_corner(
+    degrees: float, left: float, top: float, across: float, down: float
+) -> None:
+    crop = Box(
+        left_px=int(900 * left),
+        top_px=int(600 * top),
+        width_px=max(1, int(900 * min(across, 1 - left))),
+        height_px=max(1, int(600 * min(down, 1 - top))),
+    )
+    kept = crop_box(source(900, 600), Framing(straighten_deg=degrees, crop=crop))
+    assert min(kept.width_px, kept.height_px) >= 1
+    turned_back = complex_rotation(-degrees)
+    for x in (kept.left_px, kept.left_px + kept.width_px):
+        for y in (kept.top_px, kept.top_px + kept.height_px):
+            corner = (complex(x, y) - complex(450, 300)) * turned_back
+            assert abs(corner.real) <= 450.8
+            assert abs(corner.imag) <= 300.8
+
+
+def complex_rotation(degrees: float) -> complex:
+    """Turns a point clockwise on a screen, where y goes down."""
+
+    return cmath.rect(1, degrees * cmath.pi / 180)
+
+
+@pytest.mark.parametrize("crop", [(-1, 0, 5, 5), (0, 0, 0, 5), (0, 0, 3001, 5), (2999, 0, 2, 5)])
+def test_a_crop_outside_the_picture_is_refused(crop: tuple[int, int, int, int]) -> None:
+    left_px, top_px, width_px, height_px = crop
+    box = Box(left_px=left_px, top_px=top_px, width_px=width_px, height_px=height_px)
+    with pytest.raises(UsageError) as caught:
+        cropped(Framing(), box, 3000, 2000)
+    assert caught.value.code == "invalid_crop"
+
+
+def test_a_crop_of_everything_is_none() -> None:
+    box = Box(left_px=0, top_px=0, width_px=3000, height_px=2000)
+    assert cropped(Framing(), box, 3000, 2000) == Framing()
+
+
+def test_sharpening_by_the_reduction_grows_with_it_and_ends() -> None:
+    amounts = [automatic_amount_percent(r) for r in (0.5, 1, 1.5, 2, 4, 8, 100)]
+    assert amounts[0] == amounts[1] == 0
+    assert amounts == sorted(amounts)
+    assert amounts[-1] == 60
+    plan = plan_framing(source(3000, 2000), Framing(sharpen=Sharpen(amount_percent=None)), PLACE)
+    assert plan.sharpen.amount_percent == automatic_amount_percent(3000 / 800)
+
+
+def test_equal_pixels_are_one_plan_whatever_led_to_them() -> None:
+    by_place = plan_framing(source(3000, 2000), Framing(), PLACE)
+    by_width = Framing(size=Size(by="width", width_px=800), metadata="nothing")
+    assert plan_framing(source(3000, 2000), by_width, Place(css_width_px=9)) == by_place
+
+
+def test_the_next_photo_takes_what_is_not_about_this_one() -> None:
+    framing = Framing(
+        orientation=6,
+        straighten_deg=3,
+        crop=Box(left_px=1, top_px=1, width_px=9, height_px=9),
+        size=Size(by="width", width_px=640),
+        kernel="mitchell",
+        metadata="nothing",
+    )
+    assert carried_over(framing) == Framing(
+        size=Size(by="width", width_px=640), kernel="mitchell", metadata="nothing"
+    )
+
+
+@pytest.mark.parametrize(("width", "density"), [(0, 1), (16_385, 1), (100, 0.4), (100, 5)])
+def test_a_place_out_of_range_is_refused(width: int, density: float) -> None:
+    with pytest.raises(UsageError):
+        Place(css_width_px=width, density=density)
+
+
+@pytest.mark.parametrize(
+    ("make", "code"),
+    [
+        (lambda: Framing(straighten_deg=15.1), "invalid_angle"),
+        (lambda: Framing(straighten_deg=float("nan")), "invalid_angle"),
+        (lambda: Framing(background="white"), "invalid_colour"),
+        (lambda: Framing(background="#12345"), "invalid_colour"),
+        (lambda: Framing(orientation=9), "invalid_orientation"),
+        (lambda: Size(by="width"), "invalid_size"),
+        (lambda: Size(by="percent", percent=0), "invalid_size"),
+        (lambda: Size(by="box", width_px=7), "invalid_size"),
+        (lambda: Sharpen(radius_px=9), "invalid_sharpening"),
+        (lambda: Focus(x=1.1), "invalid_focus"),
+        (lambda: Place(css_width_px=10, css_height_px=20_000), "invalid_place"),
+    ],
+)
+def test_values_that_make_no_sense_are_refused(make: object, code: str) -> None:
+    with pytest.raises(UsageError) as caught:
+        make()  # type: ignore[operator]
+    assert caught.value.code == code

@@ -1,0 +1,113 @@
+import warnings
+
+import cv2
+import numpy as np
+import pytest
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, PngSettings, WebpSettings
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.likeness.reference import DARK, LIGHT, Reference
+from lean_parcel.core.picture.files import decode
+from lean_parcel.core.picture.pixels import over_background
+from tests.builders import cutout, demo_pixels, file, photo
+
+
+def independent(reference: U8, candidate: U8, folder: object) -> float:
+    """The score by the `ssimulacra2` package (PyPI, 0.3), which shares no code with ours."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        from ssimulacra2 import compute_ssimulacra2  # noqa: PLC0415 - slow to import
+
+        paths = []
+        for name, pixels in (("reference", reference), ("candidate", candidate)):
+            path = folder / f"{name}.png"  # type: ignore[operator]
+            path.write_bytes(file(pixels))
+            paths.append(str(path))
+        return float(compute_ssimulacra2(*paths))
+
+
+DAMAGES = {
+    "jpeg-90": lambda p: decode(encode(p, JpegSettings(quality=90, chroma="4:4:4"))),
+    "jpeg-50": lambda p: decode(encode(p, JpegSettings(quality=50, chroma="4:2:0"))),
+    "jpeg-5": lambda p: decode(encode(p, JpegSettings(quality=5, chroma="4:2:0"))),
+    "webp-75": lambda p: decode(encode(p, WebpSettings(quality=75))),
+    "avif-60": lambda p: decode(encode(p, AvifSettings(quality=60, chroma="4:2:0"))),
+    "png-12": lambda p: decode(encode(p, PngSettings(colours=12))),
+    "blur": lambda p: cv2.GaussianBlur(p, (0, 0), 1.2),
+    "shift": lambda p: np.roll(p, 1, axis=1),
+}
+
+
+@pytest.mark.parametrize("damage", DAMAGES)
+@pytest.mark.parametrize(
+    "name", ["speckled-glaze.jpg", "opening-hours.jpg", "red-cup-blue-door.jpg"]
+)
+def test_agrees_with_the_independent_package(damage: str, name: str, tmp_path: object) -> None:
+    original = demo_pixels(name, 331)
+    candidate = np.ascontiguousarray(DAMAGES[damage](original))
+    expected = independent(original, candidate, tmp_path)
+    ours = Reference(original).likeness(candidate)
+    assert ours == pytest.approx(expected, abs=0.75 if expected > 50 else 3)
+
+
+@pytest.mark.parametrize("size", [(1, 1), (7, 9), (8, 8), (33, 17), (96, 64)])
+def test_identical_pictures_score_100(size: tuple[int, int]) -> None:
+    pixels = photo(*size)
+    assert Reference(pixels).likeness(pixels.copy()) == 100
+
+
+def test_more_damage_scores_less() -> None:
+    pixels = photo(256, 192)
+    reference = Reference(pixels)
+    qualities = (95, 80, 60, 40, 20, 5)
+    scores = [
+        reference.likeness(decode(encode(pixels, JpegSettings(quality=q, chroma="4:4:4"))))
+        for q in qualities
+    ]
+    assert scores == sorted(scores, reverse=True)
+    assert scores[0] < 100
+
+
+def test_a_reference_gives_the_same_score_every_time() -> None:
+    reference, candidate = Reference(photo()), photo(seed=2)
+    assert reference.likeness(candidate) == reference.likeness(candidate)
+    assert Reference(photo()).likeness(candidate) == reference.likeness(candidate)
+
+
+def test_alpha_is_judged_by_the_worse_of_two_backdrops() -> None:
+    original = cutout(160, 120)
+    candidate = original.copy()
+    candidate[..., 3] = cv2.GaussianBlur(candidate[..., 3], (0, 0), 3)
+    expected = min(
+        Reference(over_background(original, backdrop)).likeness(
+            over_background(candidate, backdrop)
+        )
+        for backdrop in (DARK, LIGHT)
+    )
+    assert Reference(original).likeness(candidate) == expected < 100
+
+
+def test_a_fault_that_shows_on_dark_only_is_seen() -> None:
+    original = np.full((64, 64, 4), 230, np.uint8)
+    original[..., 3] = 0
+    candidate = original.copy()
+    candidate[16:48, 16:48, 3] = 255
+    assert Reference(original).likeness(candidate) < 50
+
+
+def test_a_composed_candidate_is_compared_on_its_colour() -> None:
+    original = cutout()
+    flat = over_background(original, "#2060c0")
+    assert Reference(original).likeness(flat, "#2060c0") == 100
+    assert Reference(original).likeness(flat, "#ffffff") < 80
+
+
+def test_fewer_pixels_are_enlarged_and_other_shapes_refused() -> None:
+    original = photo(96, 64)
+    half = cv2.resize(original, (48, 32), interpolation=cv2.INTER_AREA)
+    assert Reference(original).likeness(half) < 95
+    for shape in ((97, 64), (96, 60), (48, 40)):
+        with pytest.raises(UsageError):
+            Reference(original).likeness(photo(*shape))

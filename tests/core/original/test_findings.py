@@ -1,0 +1,187 @@
+import io
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from lean_parcel import demo
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.metadata.values import Credit
+from lean_parcel.core.original.findings import Finding, find_pixel_surplus
+from lean_parcel.core.original.jpeg_quality import estimate_quality
+from lean_parcel.core.original.picture_kind import classify, suggest_format
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.trim import find_margins
+from lean_parcel.work.tasks.inspection import inspect_task
+from lean_parcel.work.tasks.margins import margins_task
+from tests.builders import cutout, file, patches, photo, source, srgb_profile
+from tests.core.metadata.test_metadata import full_jpeg
+
+
+def topics(data: bytes, name: str = "photo", credit: Credit | None = None) -> dict[str, Finding]:
+    found = inspect_task(data, name, credit or Credit(), Limits()).findings
+    return {finding.topic: finding for finding in found}
+
+
+@pytest.mark.parametrize(
+    ("file_name", "expected"),
+    [
+        ("shelves-phone.jpg", {"orientation", "position", "thumbnail", "exif", "credit"}),
+        ("glaze-samples-p3.jpg", {"profile", "xmp", "credit"}),
+        ("bowl-sketch-scan.jpg", {"dpi"}),
+        ("old-shopfront.jpg", {"hard_compression"}),
+        ("bottle-cutout.png", {"transparency"}),
+    ],
+)
+def test_each_demo_photo_tells_its_difficulty(file_name: str, expected: set[str]) -> None:
+    found = topics(demo.original(file_name), file_name)
+    assert expected <= set(found)
+    assert ("hard_compression" in found) == (file_name == "old-shopfront.jpg")
+    assert ("position" in found) == (file_name == "shelves-phone.jpg")
+
+
+def test_every_part_says_what_it_weighs() -> None:
+    data = full_jpeg()
+    found = topics(data)
+    parts = {topic: finding.size_bytes for topic, finding in found.items() if finding.size_bytes}
+    assert parts["format"] == len(data)
+    assert {"exif", "position", "xmp", "iptc"} <= set(parts)
+    assert found["position"].is_warning
+    assert sum(parts.values()) - parts["format"] < len(data)
+    assert found["orientation"].title == "Stored on its left side"
+
+
+def test_a_profile_says_what_becomes_of_it() -> None:
+    found = topics(demo.original("glaze-samples-p3.jpg"))["profile"]
+    assert "P3" in found.title
+    assert "Converted to sRGB" in found.note
+    assert found.size_bytes == 2512
+    plain = topics(file(photo(), "JPEG", icc_profile=srgb_profile()))["profile"]
+    assert "same colours as plain sRGB" in plain.note
+    assert topics(file(photo()))["profile"].title == "No colour profile"
+
+
+def test_transparency_is_told_by_whether_it_is_used() -> None:
+    opaque = np.dstack([photo(), np.full((64, 96), 255, np.uint8)])
+    assert topics(file(cutout()))["transparency"].title == "Transparent in parts"
+    assert topics(file(opaque))["transparency"].title == "Transparency that nothing uses"
+    assert "transparency" not in topics(file(photo()))
+
+
+def test_only_the_first_frame_of_what_moves_is_used() -> None:
+    frames = [Image.fromarray(patches()), Image.fromarray(photo(48, 32))]
+    out = io.BytesIO()
+    frames[0].save(out, "GIF", save_all=True, append_images=frames[1:])
+    found = topics(out.getvalue())["animation"]
+    assert found.title == "Animated, 2 frames"
+    assert found.note == "Only the first frame is used."
+
+
+def test_editing_history_is_weighed_apart() -> None:
+    history = (
+        b'<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF '
+        b'xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description '
+        b'xmlns:xmpMM="http://ns.adobe.com/xap/1.0/mm/"><xmpMM:History><rdf:Seq>'
+        + b"<rdf:li>saved</rdf:li>" * 40
+        + b"</rdf:Seq></xmpMM:History></rdf:Description></rdf:RDF></x:xmpmeta>"
+    )
+    found = topics(file(photo(), "WEBP", xmp=history))
+    assert found["history"].size_bytes
+    assert 880 < found["history"].size_bytes < len(history)
+
+
+def test_a_credit_that_came_along_is_used_where_the_file_has_none() -> None:
+    credit = Credit(author="Ada Wren", credit="Shingle Bank")
+    assert topics(file(photo()), credit=credit)["credit"].title == "Credit: Ada Wren / Shingle Bank"
+    assert topics(full_jpeg(), credit=credit)["credit"].title == "Credit: A. Wren / Fen Press"
+
+
+@pytest.mark.parametrize("quality", [20, 50, 75, 92, 98])
+def test_the_quality_of_a_jpeg_is_read_from_its_tables(quality: int) -> None:
+    assert estimate_quality(file(photo(), "JPEG", quality=quality)) == pytest.approx(quality, abs=1)
+    assert estimate_quality(file(photo())) is None
+
+
+def test_more_pixels_than_the_place_needs_are_counted() -> None:
+    found = find_pixel_surplus(source(4000, 2000), 4000 * 2000, 1000 * 500)
+    assert found.title == "4000 × 2000 pixels"
+    assert found.note == "16.0 times more pixels than its place needs."
+    assert "framing saves none" in find_pixel_surplus(source(400, 200), 80_000, 80_000).note
+
+
+def poster() -> U8:
+    pixels = np.full((200, 300, 3), (20, 60, 140), np.uint8)
+    pixels[40:160, 60:240] = (240, 220, 60)
+    pixels[90:110, 80:220] = 255
+    return pixels
+
+
+@pytest.mark.parametrize("shape", [(1, 1, 3), (9, 1, 3), (9, 1, 4), (1, 9, 3)])
+def test_a_single_row_or_column_has_a_kind(shape: tuple[int, int, int]) -> None:
+    found = classify(np.full(shape, 200, np.uint8))
+    assert (found.flat_share, found.edge_share, found.colours) == (1, 0, 1)
+
+
+@pytest.mark.parametrize(
+    ("pixels", "kind", "suggested"),
+    [
+        (photo(300, 200), "photo", "avif"),
+        (poster(), "graphic", "png"),
+        (np.vstack([poster(), photo(300, 200)]), "mixed", "webp"),
+        (cutout(300, 200), "photo", "avif"),
+    ],
+)
+def test_photos_are_told_from_graphics(pixels: U8, kind: str, suggested: str) -> None:
+    found = classify(pixels)
+    assert found.name == kind
+    assert suggest_format(found).format == suggested
+    shares = found.flat_share + found.gradient_share + found.edge_share
+    assert shares == pytest.approx(1)
+
+
+def framed_in(pixels: U8, border: int | tuple[int, ...], grain: float = 0.0) -> U8:
+    """Pixels with margins of 11 at the top, 7 below, 23 at the left and 5 at the right."""
+    height_px, width_px, bands = pixels.shape
+    page = np.empty((height_px + 18, width_px + 28, bands), np.float64)
+    page[:] = border
+    page += np.random.default_rng(4).normal(0, grain, page.shape)
+    page[11:-7, 23:-5] = pixels
+    return np.asarray(np.rint(page.clip(0, 255)), np.uint8)
+
+
+INSIDE = Box(left_px=23, top_px=11, width_px=96, height_px=64)
+
+
+@pytest.mark.parametrize(
+    "page",
+    [
+        framed_in(photo(), 250),
+        framed_in(photo(), (10, 90, 30)),
+        framed_in(np.maximum(photo(), 60) // 2, 245, grain=1.5),
+        framed_in(np.dstack([photo(), np.full((64, 96), 255, np.uint8)]), (90, 0, 0, 0)),
+    ],
+)
+def test_empty_margins_are_found_to_the_pixel(page: U8) -> None:
+    assert find_margins(page) == INSIDE
+
+
+def test_a_margin_on_one_side_is_one_too() -> None:
+    page = np.vstack([np.full((20, 96, 3), 0, np.uint8), np.maximum(photo(), 40)])
+    assert find_margins(page) == Box(left_px=0, top_px=20, width_px=96, height_px=64)
+
+
+@pytest.mark.parametrize("pixels", [photo(), np.full((40, 60, 3), 200, np.uint8), cutout()[8:-8]])
+def test_where_there_are_no_margins_or_nothing_else_nothing_is_trimmed(pixels: U8) -> None:
+    found = find_margins(pixels)
+    assert found is None or pixels.shape[2] == 4
+
+
+def test_margins_are_found_in_the_turned_picture() -> None:
+    page = framed_in(photo(), 250)
+    stored = np.ascontiguousarray(np.rot90(page, 1))  # orientation 6 turns it back
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    assert margins_task(file(stored, exif=exif), "a.png", 1, Limits()) == INSIDE
+    turned = margins_task(file(page), "a.png", 6, Limits())
+    assert turned == Box(left_px=7, top_px=23, width_px=64, height_px=96)

@@ -1,0 +1,41 @@
+"""An encoder of known curves, in the place of real ones."""
+
+import math
+from collections.abc import Callable
+
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.qualities import QUALITIES
+from lean_parcel.core.encoding.settings import PngSettings, Settings, WebpSettings
+from lean_parcel.core.search.ladder import SearchInput
+from tests.builders import rung
+
+SEARCH_INPUT = SearchInput(
+    rungs=(
+        rung(1000, 667, 80_000, ceiling=100),
+        rung(750, 500, 50_000, ceiling=88),
+        rung(500, 333, 26_000, ceiling=74),
+        rung(350, 233, 14_000, ceiling=55),
+        rung(250, 167, 8_000, ceiling=40),
+    ),
+    is_transparent=False,
+)
+Encoder = Callable[[Trial], Measured]
+
+
+def is_lossless(settings: Settings) -> bool:
+    return settings in (WebpSettings(quality=75, lossless=True), PngSettings(colours=None))
+
+
+def fake_encoder(trial: Trial) -> Measured:
+    """Bytes rise with quality and pixels; likeness comes near the rung's ceiling from below."""
+    at = next(at for at in SEARCH_INPUT.rungs if at.width_px == trial.width_px)
+    if is_lossless(trial.settings):
+        return Measured(
+            size_bytes=SEARCH_INPUT.rungs[0].quick_png_size_bytes // 2, likeness=at.ceiling
+        )
+    values = QUALITIES[trial.settings.format]
+    quality = getattr(trial.settings, "quality", None) or getattr(trial.settings, "colours", 0)
+    share = values.index(quality) / len(values)
+    chroma = 1.15 if getattr(trial.settings, "chroma", "") == "4:4:4" else 1
+    size_bytes = int(at.probe_size_bytes * chroma * math.exp(4 * share - 3))
+    return Measured(size_bytes=size_bytes, likeness=at.ceiling - 120 * (1 - share) ** 2)

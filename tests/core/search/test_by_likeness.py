@@ -1,0 +1,71 @@
+import math
+from dataclasses import replace
+
+import pytest
+
+from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.encoding.qualities import QUALITIES
+from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.search.by_likeness import search_by_likeness
+from tests.core.search.fake_encoder import SEARCH_INPUT, fake_encoder
+
+
+def run(name: Format, likeness: float) -> tuple[Candidate, dict[Trial, Measured]]:
+    """A format's candidate, and everything it had encoded."""
+    search = search_by_likeness(name, SEARCH_INPUT, likeness, "#ffffff")
+    made: dict[Trial, Measured] = {}
+    trial = next(search)
+    while True:
+        assert trial not in made
+        made[trial] = fake_encoder(trial)
+        try:
+            trial = search.send(made[trial])
+        except StopIteration as end:
+            return end.value, made
+
+
+@pytest.mark.parametrize("name", FORMATS)
+@pytest.mark.parametrize("likeness", [50.0, 70.0, 80.0, 90.0, 95.0])
+def test_the_lightest_of_the_whole_space_is_found(name: Format, likeness: float) -> None:
+    candidate, made = run(name, likeness)
+    assert candidate.meets_aim
+    assert candidate.measured.likeness >= likeness
+    assert candidate.measured == made[candidate.trial]
+    lightest = min(
+        (
+            fake_encoder(trial).size_bytes
+            for trial in _space(name, made)
+            if fake_encoder(trial).likeness >= likeness
+        ),
+        default=math.inf,
+    )
+    assert candidate.measured.size_bytes <= 1.02 * lightest
+    assert len(made) <= 20
+
+
+def _space(name: Format, made: dict[Trial, Measured]) -> list[Trial]:
+    """All steps of the modes and pixel counts that a search has looked at."""
+
+    field = "colours" if name == "png" else "quality"
+    seen = {
+        (replace(trial.settings, **{field: 50}), trial.width_px, trial.height_px)
+        for trial in made
+        if not getattr(trial.settings, "lossless", False)
+        and getattr(trial.settings, "colours", 1) is not None
+    }
+    return [
+        Trial(settings=replace(settings, **{field: step}), width_px=width, height_px=height)
+        for settings, width, height in seen
+        for step in QUALITIES[name]
+    ]
+
+
+def test_pixel_counts_that_cannot_reach_are_never_encoded() -> None:
+    _, made = run("jpeg", 80.0)
+    assert {trial.width_px for trial in made} <= {1000, 750}
+
+
+def test_where_nothing_reaches_the_best_is_offered_and_said_not_to() -> None:
+    candidate, _ = run("jpeg", 100.0)
+    assert not candidate.meets_aim
+    assert candidate.measured.likeness > 90

@@ -1,0 +1,300 @@
+import math
+import random
+from dataclasses import replace
+
+import pytest
+from hypothesis import example, given, settings
+from hypothesis import strategies as st
+
+from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.qualities import QUALITIES
+from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.search.bracket import PATIENCE
+from lean_parcel.core.search.by_limit import search_by_limit
+from lean_parcel.core.search.curves import MIN_QUALITY
+from lean_parcel.core.search.draft_pass import MOST_DRAFTS
+from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.core.search.scales import scales_of
+from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.tasks.framing import frame_task
+from lean_parcel.work.tasks.ladder import measure_ladder_task
+from tests.builders import cutout, file, photo
+from tests.core.search.fake_encoder import SEARCH_INPUT, Encoder, fake_encoder, is_lossless
+
+
+def run(
+    name: Format,
+    limit_bytes: int,
+    encoder: Encoder = fake_encoder,
+    search_input: SearchInput = SEARCH_INPUT,
+) -> tuple[Candidate, dict[Trial, Measured]]:
+    """A search's candidate, and everything it had encoded."""
+    search = search_by_limit(name, search_input, limit_bytes, "#ffffff")
+    made: dict[Trial, Measured] = {}
+    trial = next(search)
+    while True:
+        assert trial not in made, "nothing is encoded twice"
+        made[trial] = encoder(trial)
+        try:
+            trial = search.send(made[trial])
+        except StopIteration as end:
+            return end.value, made
+
+
+@pytest.mark.parametrize("name", FORMATS)
+@pytest.mark.parametrize("limit_bytes", [900, 5_000, 20_000, 60_000, 200_000])
+def test_a_candidate_was_measured_and_is_within_the_limit(name: Format, limit_bytes: int) -> None:
+    candidate, made = run(name, limit_bytes)
+    assert made[candidate.trial] == candidate.measured
+    assert candidate.measured.size_bytes <= limit_bytes
+    assert candidate.meets_aim
+
+
+@pytest.mark.parametrize("name", ["jpeg", "avif"])
+def test_both_chroma_modes_are_considered_at_full_pixels(name: Format) -> None:
+    _, made = run(name, 60_000)
+    full = {trial.settings.chroma for trial in made if trial.width_px == 1000}  # type: ignore[union-attr]
+    assert full == {"4:2:0", "4:4:4"}
+
+
+def test_fewer_pixels_win_where_the_limit_is_tight() -> None:
+    candidate, _ = run("webp", 12_000)
+    assert candidate.trial.width_px < 1000
+
+
+def test_pixel_counts_that_cannot_win_are_not_encoded() -> None:
+    candidate, made = run("webp", 200_000)
+    assert candidate.measured.likeness > 88
+    assert {trial.width_px for trial in made} == {1000}
+
+
+def test_where_nothing_fits_the_smallest_worth_offering_comes_back_as_over() -> None:
+    only, _ = run("jpeg", 10)
+    assert not only.meets_aim
+    assert only.trial.width_px == 250
+    assert only.trial.settings.quality >= MIN_QUALITY["jpeg"]  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("name", ["webp", "png"])
+def test_a_lossless_file_that_fits_is_enough(name: Format) -> None:
+    candidate, made = run(name, 700_000)
+    assert is_lossless(candidate.trial.settings)
+    assert len(made) == 1
+
+
+@pytest.mark.parametrize("name", ["webp", "png"])
+def test_a_lossless_file_that_cannot_fit_is_not_tried(name: Format) -> None:
+    _, made = run(name, 60_000)
+    assert not any(is_lossless(trial.settings) for trial in made)
+
+
+@settings(max_examples=40, deadline=None)
+@example(seed=0, width_px=1, height_px=1, limit_bytes=267, is_cutout=False, name="jpeg")
+@given(
+    seed=st.integers(0, 10_000),
+    width_px=st.integers(1, 72),
+    height_px=st.integers(1, 56),
+    limit_bytes=st.integers(1, 12_000),
+    is_cutout=st.booleans(),
+    name=st.sampled_from(FORMATS),
+)
+def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
+    seed: int, width_px: int, height_px: int, limit_bytes: int, is_cutout: bool, name: Format
+) -> None:
+    pixels = (cutout if is_cutout else photo)(width_px, height_px, seed)
+    framed = frame_task(file(pixels), "p.png", Framing(), Place(css_width_px=64), Limits())
+    encoder_input = EncoderInput(pixels_png=framed.pixels_png)
+    search_input = measure_ladder_task(encoder_input, framed.search_input)
+    files: dict[Trial, bytes] = {}
+
+    def real_encoder(trial: Trial) -> Measured:
+        encoded = encode_task(encoder_input, trial)
+        files[trial] = encoded.data
+        return encoded.measured
+
+    found, made = run(name, limit_bytes, real_encoder, search_input)
+    size_bytes = len(files[found.trial])
+    assert size_bytes == found.measured.size_bytes == made[found.trial].size_bytes
+    assert found.meets_aim == (size_bytes <= limit_bytes)
+    if not found.meets_aim:
+        assert all(size.size_bytes > limit_bytes for size in made.values())
+    if (found.trial.width_px, found.trial.height_px) == pixels.shape[1::-1]:
+        assert encode(pixels, found.trial.settings) == files[found.trial]
+
+
+def test_a_pixel_count_that_cannot_use_its_bytes_is_not_thought_better_for_them() -> None:
+    """At 350 px the longest palette leaves half of the limit unused."""
+
+    def encoder(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        bytes_left = {1000: 4.0, 750: 2.0, 500: 1.0, 350: 0.4, 250: 0.2}[trial.width_px]
+        likeness = {1000: 10.0, 750: 30.0, 500: 54.7, 350: 50.8, 250: 40.0}[trial.width_px]
+        colours = getattr(trial.settings, "colours", None) or 256
+        size_bytes = int(bytes_left * 70_000 * (colours / 256) ** 0.5)
+        return replace(made, size_bytes=size_bytes, likeness=likeness)
+
+    candidate, _ = run("png", 72_000, encoder)
+    assert candidate.trial.width_px == 500
+
+
+def is_draft(trial: Trial) -> bool:
+    """Whether less effort was taken than for what is offered."""
+    usual = {
+        "jpeg": ("progressive", True),
+        "webp": ("effort", 6),
+        "avif": ("speed", 6),
+        "png": ("effort", 2),
+    }
+    field, value = usual[trial.settings.format]
+    return not is_lossless(trial.settings) and getattr(trial.settings, field) != value
+
+
+def mode(trial: Trial) -> object:
+    """What is the same of a trial at every quality."""
+    field = "colours" if trial.settings.format == "png" else "quality"
+    return replace(trial.settings, **{field: 50}), trial.width_px
+
+
+@pytest.mark.parametrize("name", ["jpeg", "webp", "avif"])
+def test_modes_are_drafted_and_few_are_encoded_at_full_effort(name: Format) -> None:
+    candidate, made = run(name, 60_000)
+    assert len({mode(trial) for trial in made if is_draft(trial)}) >= 2
+    full_effort = {mode(trial) for trial in made if not is_draft(trial)}
+    assert mode(candidate.trial) in full_effort
+    assert len(full_effort) <= 2
+    assert sum(not is_draft(trial) for trial in made) <= 6
+
+
+@pytest.mark.parametrize(("dear_bonus", "winner"), [(0.8, "4:4:4"), (-0.8, "4:2:0")])
+def test_of_two_modes_that_draft_alike_the_better_at_full_effort_wins(
+    dear_bonus: float, winner: str
+) -> None:
+    def encoder(trial: Trial) -> Measured:
+        made = fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))
+        is_full = getattr(trial.settings, "chroma", "") == "4:4:4"
+        bonus = dear_bonus if is_full and not is_draft(trial) else 0.0
+        return replace(made, likeness=made.likeness - 15 + bonus)
+
+    candidate, _ = run("avif", 60_000, encoder)
+    assert candidate.trial.settings.chroma == winner  # type: ignore[union-attr]
+
+
+def test_where_damage_is_hard_to_spot_no_second_place_is_searched() -> None:
+    def alike(trial: Trial) -> Measured:
+        return fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))
+
+    candidate, made = run("avif", 70_000, alike)
+    assert candidate.measured.likeness > 80
+    full_effort = {trial.settings.chroma for trial in made if not is_draft(trial)}  # type: ignore[union-attr]
+    assert len(full_effort) == 1
+
+
+def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:
+    def worthless_below_full(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        return made if trial.width_px == 1000 else replace(made, likeness=-50)
+
+    _, made = run("webp", 20_000, worthless_below_full)
+    fewer = [trial for trial in made if trial.width_px < 1000]
+    assert {trial.width_px for trial in fewer} == {750}
+    assert all(map(is_draft, fewer))
+
+
+def test_a_draft_pass_begins_with_the_most_pixels_that_leave_its_start_quality() -> None:
+    _, made = run("webp", 9_000)
+    assert max(trial.width_px for trial in made) < 1000
+
+
+def test_a_photo_lighter_than_expected_is_drafted_with_more_pixels_too() -> None:
+    def light(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        return replace(made, size_bytes=made.size_bytes // 3)
+
+    _, made = run("webp", 12_000, light)
+    assert next(iter(made)).width_px < 1000
+    assert 1000 in {trial.width_px for trial in made}
+
+
+def test_where_few_colours_come_near_the_ceiling_more_pixels_are_drafted_too() -> None:
+    def drawing(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        at = next(at for at in SEARCH_INPUT.rungs if at.width_px == trial.width_px)
+        return replace(made, likeness=at.ceiling - 1)
+
+    candidate, made = run("png", 35_000, drawing)
+    first = next(iter(made)).width_px
+    assert candidate.trial.width_px > first
+
+
+def test_grey_pixels_have_one_mode_only() -> None:
+    grey = replace(SEARCH_INPUT, is_grey=True)
+    for name, field in (("jpeg", "chroma"), ("avif", "chroma"), ("webp", "sharp_chroma")):
+        _, made = run(name, 60_000, search_input=grey)  # type: ignore[arg-type]
+        assert len({getattr(trial.settings, field) for trial in made}) == 1
+
+
+def test_a_draft_that_alone_fits_is_offered_as_it_is() -> None:
+    def encoder(trial: Trial) -> Measured:
+        size_bytes = 900 if is_draft(trial) and trial.width_px == 250 else 2_000
+        return replace(fake_encoder(trial), size_bytes=size_bytes)
+
+    candidate, made = run("jpeg", 1_000, encoder)
+    assert candidate.meets_aim
+    assert is_draft(candidate.trial)
+    assert made[candidate.trial] == candidate.measured
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    name=st.sampled_from(FORMATS),
+    limit_bytes=st.integers(1, 300_000),
+    seed=st.integers(0, 10**6),
+    kind=st.sampled_from(["noise", "steps", "plateau", "jump", "drafts lie"]),
+)
+def test_whatever_the_encoders_do_the_result_fits_and_the_next_step_does_not(
+    name: Format, limit_bytes: int, seed: int, kind: str
+) -> None:
+    encoder = nasty(kind, seed)
+    candidate, made = run(name, limit_bytes, encoder)
+    assert made[candidate.trial] == candidate.measured
+    assert candidate.meets_aim == (candidate.measured.size_bytes <= limit_bytes)
+    if not candidate.meets_aim:
+        assert all(measured.size_bytes > limit_bytes for measured in made.values())
+    elif not is_lossless(candidate.trial.settings) and not is_draft(candidate.trial):
+        above = next_step(candidate.trial)
+        assert above is None or made[above].size_bytes > limit_bytes
+    modes = scales_of(name, "#ffffff", is_transparent=False, is_grey=False)
+    places = len(modes) * len(SEARCH_INPUT.rungs)
+    assert len(made) <= places * (MOST_DRAFTS + PATIENCE + math.ceil(math.log2(101)))
+
+
+def nasty(kind: str, seed: int) -> Encoder:
+    """Encoders whose bytes do as they like; every trial always comes to the same."""
+
+    def encoder(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        dice = random.Random(f"{seed} {trial}")
+        size_bytes = {
+            "noise": dice.randint(1, 400_000),
+            "steps": 2 ** round(math.log2(made.size_bytes)),
+            "plateau": max(made.size_bytes, 5_000 + seed % 30_000),
+            "jump": made.size_bytes * (9 if made.size_bytes > seed % 90_000 else 1),
+            "drafts lie": made.size_bytes * (dice.randint(1, 9) if is_draft(trial) else 5),
+        }[kind]
+        return replace(made, size_bytes=size_bytes, likeness=made.likeness - dice.random() * 20)
+
+    return encoder
+
+
+def next_step(trial: Trial) -> Trial | None:
+    field = "colours" if trial.settings.format == "png" else "quality"
+    steps = QUALITIES[trial.settings.format]
+    index = steps.index(getattr(trial.settings, field)) + 1
+    if index == len(steps):
+        return None
+    return replace(trial, settings=replace(trial.settings, **{field: steps[index]}))

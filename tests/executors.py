@@ -1,0 +1,70 @@
+"""Executors for tests: in this process, observable, and under the test's control."""
+
+from concurrent.futures import Executor, Future
+from threading import Event
+from typing import Any
+
+
+class InlineExecutor(Executor):
+    """Runs each task at once, in this process, and counts them."""
+
+    def __init__(self) -> None:
+        self.calls = 0
+
+    def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
+        self.calls += 1
+        future: Future[Any] = Future()
+        try:
+            future.set_result(function(*args, **kwargs))
+        except Exception as error:
+            future.set_exception(error)
+        return future
+
+
+class HeldExecutor(InlineExecutor):
+    """Runs tasks at once until `hold`, and keeps them from then on until `let_go`."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._is_holding = False
+        self._held: list[tuple[Future[Any], Any, tuple[Any, ...]]] = []
+        self.has_held = Event()
+
+    def hold(self) -> None:
+        self._is_holding = True
+
+    @property
+    def held_count(self) -> int:
+        return len(self._held)
+
+    def let_go(self) -> None:
+        self._is_holding = False
+        for future, function, args in self._held:
+            try:
+                future.set_result(function(*args))
+            except Exception as error:
+                future.set_exception(error)
+
+    def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
+        if not self._is_holding:
+            return super().submit(function, *args, **kwargs)
+        future: Future[Any] = Future()
+        self._held.append((future, function, args))
+        self.has_held.set()
+        return future
+
+
+class FailingExecutor(InlineExecutor):
+    """Fails one task, by its function, with an error; runs all others."""
+
+    def __init__(self, function: Any, error: Exception) -> None:
+        super().__init__()
+        self._function = function
+        self._error = error
+
+    def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
+        if function is not self._function:
+            return super().submit(function, *args, **kwargs)
+        future: Future[Any] = Future()
+        future.set_exception(self._error)
+        return future

@@ -1,0 +1,22 @@
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from flask.testing import FlaskClient
+
+from lean_parcel.web.app import create_app
+from lean_parcel.work.workspace import Workspace
+from tests.executors import InlineExecutor
+from tests.web.steps import LIMITS
+
+
+@pytest.fixture
+def workspace(tmp_path: Path) -> Iterator[Workspace]:
+    opened = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), LIMITS)
+    yield opened
+    opened.close()
+
+
+@pytest.fixture
+def client(workspace: Workspace) -> FlaskClient:
+    return create_app(workspace, LIMITS).test_client()

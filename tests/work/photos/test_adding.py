@@ -1,0 +1,55 @@
+import pytest
+
+from lean_parcel.core.decisions.acts import ChangeFraming
+from lean_parcel.core.errors import TruncatedPhoto
+from lean_parcel.core.framing.framing import Size
+from lean_parcel.work.workspace import Workspace
+from tests.builders import cutout, file, photo
+from tests.workspaces import AIM, settled
+
+
+def test_a_photo_is_weighed_by_itself_and_everything_is_stored(workspace: Workspace) -> None:
+    data = file(photo())
+    photo_id = workspace.adding.add_photo("a.png", data, aim=AIM)
+    view = settled(workspace, photo_id)
+    assert view.search.state == "done"
+    assert {progress.state for progress in view.search.formats} == {"done"}
+    assert view.encodes.candidates[0].measured.size_bytes <= 1_500
+    for encode in view.encodes.made:
+        stored, encoded = workspace.files.encoded(encode.id)
+        assert stored == encode
+        assert len(encoded) == encode.measured.size_bytes
+    assert workspace.files.original(photo_id)[1] == data
+
+
+def test_a_bad_file_stores_nothing(workspace: Workspace) -> None:
+    with pytest.raises(TruncatedPhoto):
+        workspace.adding.add_photo("cut.png", file(photo())[:4_000], aim=AIM)
+    assert workspace.page_viewing.pages().photos == {}
+
+
+def test_the_next_photo_starts_from_the_last_settings(workspace: Workspace) -> None:
+    first = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    changes = {"kernel": "mitchell", "straighten_deg": 2.0, "metadata": "nothing"}
+    workspace.deciding.do(first, ChangeFraming(changes, turn="left"))
+    second = workspace.adding.add_photo("b.png", file(cutout()))
+    state = settled(workspace, second).state
+    assert state.aim == AIM
+    assert (state.framing.kernel, state.framing.metadata) == ("mitchell", "nothing")
+    assert (state.framing.orientation, state.framing.straighten_deg) == (1, 0)
+
+
+def test_a_remembered_size_that_would_enlarge_gives_way_to_the_place(workspace: Workspace) -> None:
+    first = workspace.adding.add_photo("a.png", file(photo(400, 300)), aim=AIM)
+    workspace.deciding.do(first, ChangeFraming({"size": Size(by="width", width_px=300)}))
+    second = workspace.adding.add_photo("b.png", file(photo(200, 150)))
+    assert settled(workspace, second).state.framing.size == Size()
+
+
+def test_changes_are_announced_to_those_who_wait(workspace: Workspace) -> None:
+    seen = workspace.changes.wait(-1, 0).version
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    news = workspace.changes.wait(seen, 10)
+    assert news.version > seen
+    assert photo_id in news.photo_ids
+    settled(workspace, photo_id)

@@ -1,0 +1,55 @@
+from pathlib import Path
+
+import numpy as np
+
+from lean_parcel.core.decisions.acts import ChangeFraming
+from lean_parcel.core.formats import FORMATS
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.box import Box
+from lean_parcel.work.workspace import Workspace
+from tests.builders import cutout, file, photo
+from tests.executors import HeldExecutor
+from tests.workspaces import AIM, settled
+
+
+def test_findings_and_margins_are_of_the_photo_as_it_is_turned(workspace: Workspace) -> None:
+    framed = np.full((80, 120, 3), 255, np.uint8)
+    framed[10:70, 30:100] = photo(70, 60)
+    photo_id = workspace.adding.add_photo("a.png", file(framed), aim=AIM)
+    findings, _ = workspace.viewing.findings(photo_id)
+    assert [finding.topic for finding in findings][:2] == ["format", "pixels"]
+    inside = workspace.viewing.margins(photo_id)
+    assert inside == Box(left_px=30, top_px=10, width_px=70, height_px=60)
+    workspace.deciding.do(photo_id, ChangeFraming({}, turn="right"))
+    turned = workspace.viewing.margins(photo_id)
+    assert turned == Box(left_px=10, top_px=30, width_px=60, height_px=70)
+
+
+def test_encodes_come_with_how_they_compare(workspace: Workspace) -> None:
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    encodes = settled(workspace, photo_id).encodes
+    by_id = {encode.id: encode for encode in encodes.made}
+    best_of_each = [by_id[encode_id] for encode_id in encodes.best_so_far_ids.values()]
+    assert max(encode.measured.size_bytes for encode in best_of_each) <= AIM.limit_bytes
+    assert encodes.default_id == encodes.candidate_ids[0]
+    for name in FORMATS:
+        edge = [by_id[encode_id].measured for encode_id in encodes.edge_ids[name]]
+        assert edge == sorted(edge, key=lambda point: (point.size_bytes, point.likeness))
+    assert set(encodes.frontier_ids) <= {i for ids in encodes.edge_ids.values() for i in ids}
+
+
+def test_before_anything_has_ended_the_quickest_format_is_shown(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    photo_id = workspace.adding.add_photo("a.png", file(cutout()), aim=AIM)
+    settled(workspace, photo_id)
+    executor.hold()
+    workspace.deciding.do(photo_id, ChangeFraming({"background": "#102030"}))
+    assert executor.has_held.wait(10)
+    view = workspace.viewing.photo(photo_id)
+    assert view.search.state == "running"
+    shown = next(e for e in view.encodes.made if e.id == view.encodes.default_id)
+    assert shown.id == view.encodes.best_so_far_ids[shown.trial.settings.format]
+    executor.let_go()
+    settled(workspace, photo_id)
+    workspace.close()

@@ -1,0 +1,154 @@
+from concurrent.futures import CancelledError, Future
+from queue import SimpleQueue
+from threading import active_count
+from typing import Any
+
+import pytest
+
+from lean_parcel.core.errors import TaskCrashed
+from lean_parcel.work.queue.work_queue import Job, Priority, Task, WorkQueue
+from tests.executors import HeldExecutor, InlineExecutor
+
+
+class Steps(Job):
+    """A job of named steps, which says what it is asked to do."""
+
+    def __init__(
+        self,
+        log: "SimpleQueue[str]",
+        photo_id: int,
+        *names: str,
+        priority: Priority = Priority.SEARCH,
+    ) -> None:
+        self.priority = priority
+        self.photo_id = photo_id
+        self._log = log
+        self._waiting = list(names)
+
+    def next_task(self) -> Task | None:
+        if not self._waiting:
+            return None
+        return Task(str.upper, (self._waiting.pop(0),), self._done)
+
+    def _done(self, future: Future[Any]) -> None:
+        self._log.put(future.result())
+        self.is_ended = not self._waiting
+
+    def record(self) -> None:
+        if self.is_ended:
+            self._log.put(f"end {self.photo_id}")
+
+    def fail(self, error: Exception) -> None:
+        self._log.put(f"failed: {error}")
+
+
+class Broken(Steps):
+    """A job that cannot say what to do."""
+
+    def next_task(self) -> Task | None:
+        raise ValueError("no idea")
+
+
+def taken(log: "SimpleQueue[str]", count: int) -> list[str]:
+    return [log.get(timeout=10) for _ in range(count)]
+
+
+def test_the_preferred_photo_goes_first_then_the_oldest() -> None:
+    executor, log = HeldExecutor(), SimpleQueue[str]()
+    queue = WorkQueue(executor, slots=1)
+    executor.hold()
+    queue.add(Steps(log, 1, "a1", "a2"))
+    queue.add(Steps(log, 2, "b1", "b2"))
+    queue.add(Steps(log, 3, "c1"))
+    queue.prefer(2)
+    assert executor.has_held.wait(10)
+    executor.let_go()
+    assert taken(log, 8) == ["A1", "B1", "B2", "end 2", "A2", "end 1", "C1", "end 3"]
+    queue.close()
+
+
+def test_who_waits_for_an_answer_goes_before_everything() -> None:
+    executor, log = HeldExecutor(), SimpleQueue[str]()
+    queue = WorkQueue(executor, slots=1)
+    executor.hold()
+    queue.add(Steps(log, 1, "a1", "a2"))
+    queue.prefer(1)
+    assert executor.has_held.wait(10)
+    answer = queue.submit(Priority.ANSWER, str.upper, "now")
+    answer.add_done_callback(lambda done: log.put(done.result()))
+    queue.submit(Priority.ADDING, str.upper, "soon").add_done_callback(
+        lambda done: log.put(done.result())
+    )
+    executor.let_go()
+    assert taken(log, 5) == ["A1", "NOW", "SOON", "A2", "end 1"]
+    queue.close()
+
+
+def test_no_more_tasks_run_than_there_are_slots_and_waiting_costs_no_thread() -> None:
+    executor, log = HeldExecutor(), SimpleQueue[str]()
+    threads = active_count()
+    queue = WorkQueue(executor, slots=2)
+    executor.hold()
+    for photo_id in range(700):
+        queue.add(Steps(log, photo_id, "a", "b"))
+    assert executor.has_held.wait(10)
+    queue.submit(Priority.ANSWER, str.upper, "last")  # has been seen once all others were
+    assert active_count() == threads + 1
+    assert executor.held_count <= 2
+    queue.close()
+
+
+def test_what_was_cancelled_is_passed_over() -> None:
+    executor = HeldExecutor()
+    queue = WorkQueue(executor, slots=1)
+    executor.hold()
+    queue.submit(Priority.ANSWER, str.upper, "a")
+    dropped, kept = (queue.submit(Priority.ANSWER, str.upper, name) for name in "bc")
+    assert executor.has_held.wait(10)
+    assert dropped.cancel()
+    executor.let_go()
+    assert kept.result(timeout=10) == "C"
+    queue.close()
+
+
+def test_errors_come_through_and_give_their_slot_back() -> None:
+    queue = WorkQueue(InlineExecutor(), slots=1)
+    with pytest.raises(ValueError, match="invalid literal"):
+        queue.submit(Priority.ANSWER, int, "words").result(timeout=10)
+    assert queue.submit(Priority.ANSWER, int, "7").result(timeout=10) == 7
+    queue.close()
+
+
+def test_a_job_that_breaks_is_ended_and_harms_no_other() -> None:
+    log = SimpleQueue[str]()
+    queue = WorkQueue(InlineExecutor(), slots=1)
+    queue.add(Broken(log, 1, "a"))
+    queue.add(Steps(log, 2, "b"))
+    assert taken(log, 3) == ["failed: no idea", "B", "end 2"]
+    queue.close()
+
+
+def test_workers_that_cannot_be_reached_fail_the_task_alone() -> None:
+    class Unreachable(InlineExecutor):
+        def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
+            raise RuntimeError("shut down")
+
+    queue = WorkQueue(Unreachable(), slots=1)
+    for _ in range(3):
+        with pytest.raises(TaskCrashed):
+            queue.submit(Priority.ANSWER, str.upper, "a").result(timeout=10)
+    queue.close()
+
+
+def test_what_waits_when_the_queue_is_closed_is_cancelled() -> None:
+    executor = HeldExecutor()
+    queue = WorkQueue(executor, slots=1)
+    executor.hold()
+    queue.submit(Priority.ANSWER, str.upper, "a")
+    assert executor.has_held.wait(10)
+    waiting = queue.submit(Priority.ANSWER, str.upper, "b")
+    queue.close()
+    late = queue.submit(Priority.ANSWER, str.upper, "c")
+    for future in (waiting, late):
+        with pytest.raises(CancelledError):
+            future.result(timeout=10)

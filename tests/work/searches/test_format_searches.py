@@ -1,0 +1,135 @@
+from collections.abc import Iterator
+from concurrent.futures import Future
+from dataclasses import replace
+from typing import Any
+
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.errors import TaskCrashed
+from lean_parcel.core.formats import FORMATS
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.work.searches.format_searches import (
+    EncodeMade,
+    Event,
+    FormatEnded,
+    FormatFailed,
+    FormatSearches,
+    LadderMeasured,
+    Wish,
+    task_of,
+)
+from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.tasks.framing import frame_task
+from lean_parcel.work.tasks.ladder import measure_ladder_task
+from tests.builders import file, photo
+from tests.workspaces import AIM
+
+FRAMED = frame_task(file(photo()), "p.png", Framing(), AIM.place, Limits())
+ENCODER_INPUT = EncoderInput(pixels_png=FRAMED.pixels_png)
+SEARCH_INPUT = measure_ladder_task(ENCODER_INPUT, FRAMED.search_input)
+
+
+def started(
+    known: dict[Trial, Measured] | None = None,
+    *,
+    search_input: SearchInput = SEARCH_INPUT,
+    formats: Any = FORMATS,
+) -> FormatSearches:
+    aim = replace(AIM, formats=formats)
+    return FormatSearches(search_input, aim, "#ffffff", known or {})
+
+
+def carried_out(wish: Wish, *, failing: str = "") -> Future[Any]:
+    """What comes of a wish; the worker dies on every encode of the failing format."""
+    future: Future[Any] = Future()
+    if isinstance(wish, Trial) and wish.settings.format == failing:
+        future.set_exception(TaskCrashed("The worker died."))
+    else:
+        future.set_result(task_of(wish)(ENCODER_INPUT, wish))
+    return future
+
+
+def events_of(
+    searches: FormatSearches, wishes: list[Wish] | None = None, *, failing: str = ""
+) -> Iterator[Event]:
+    """All events of searches, one task at a time; what was wished for is written down."""
+    yield from searches.begin()
+    while not searches.is_done:
+        wish = searches.next_wish()
+        assert wish is not None
+        if wishes is not None:
+            wishes.append(wish)
+        yield from searches.settle(wish, carried_out(wish, failing=failing))
+
+
+def test_every_format_ends_and_each_encode_is_announced_once() -> None:
+    wishes: list[Wish] = []
+    events = list(events_of(started(), wishes))
+    ended = [event for event in events if isinstance(event, FormatEnded)]
+    made = [event for event in events if isinstance(event, EncodeMade)]
+    assert {event.format for event in ended} == set(FORMATS)
+    assert len({event.trial for event in made}) == len(made) == len(wishes)
+    assert sum(event.encodes for event in ended) == len(made)
+
+
+def test_what_is_known_is_not_made_again() -> None:
+    first = list(events_of(started()))
+    known = {e.trial: e.encoded.measured for e in first if isinstance(e, EncodeMade)}
+    again = started(known)
+    events = again.begin()
+    assert again.is_done
+    before = {e.format: e.candidate for e in first if isinstance(e, FormatEnded)}
+    assert {e.format: e.candidate for e in events if isinstance(e, FormatEnded)} == before
+
+
+def test_a_worker_that_dies_ends_its_own_format_only() -> None:
+    events = list(events_of(started(), failing="webp"))
+    failed = [event for event in events if isinstance(event, FormatFailed)]
+    assert [(event.format, event.error.code) for event in failed] == [("webp", "task_crashed")]
+    ended = {event.format for event in events if isinstance(event, FormatEnded)}
+    assert ended == {"jpeg", "png", "avif"}
+
+
+def test_the_first_encode_does_not_wait_for_the_ladder() -> None:
+    wishes: list[Wish] = []
+    events = list(events_of(started(search_input=FRAMED.search_input), wishes))
+    assert isinstance(wishes[0], Trial)
+    assert wishes[0].settings.format == "jpeg"
+    assert wishes[1] == FRAMED.search_input
+    assert isinstance(events[0], EncodeMade)
+    assert events[1] == LadderMeasured(search_input=SEARCH_INPUT)
+    again = list(events_of(started()))
+    assert {e.candidate for e in events if isinstance(e, FormatEnded)} == {
+        e.candidate for e in again if isinstance(e, FormatEnded)
+    }
+
+
+def test_an_encode_made_ahead_that_fails_ends_its_own_format_only() -> None:
+    searches = started(search_input=FRAMED.search_input, formats=("webp", "png"))
+    events = [e for e in events_of(searches, failing="webp") if not isinstance(e, EncodeMade)]
+    assert [type(event) for event in events] == [LadderMeasured, FormatEnded, FormatFailed]
+
+
+def test_the_slowest_format_goes_first_once_there_is_something_to_see() -> None:
+    wishes: list[Wish] = []
+    list(events_of(started(search_input=FRAMED.search_input), wishes))
+    first, _, *others = wishes
+    assert isinstance(first, Trial)
+    order = [wish.settings.format for wish in others if isinstance(wish, Trial)]
+    assert order == sorted(order, key=["avif", "png", "webp", "jpeg"].index)
+
+
+def test_nothing_is_wished_for_twice_while_it_runs() -> None:
+    searches = started()
+    assert searches.begin() == []
+    wishes = [searches.next_wish() for _ in FORMATS]
+    assert len(set(wishes)) == len(FORMATS)
+    assert searches.next_wish() is None
+
+
+def test_an_encode_says_what_was_really_made() -> None:
+    first = next(event for event in events_of(started()) if isinstance(event, EncodeMade))
+    assert first.encoded.measured.size_bytes == len(first.encoded.data)
+    assert encode_task(ENCODER_INPUT, first.trial).data == first.encoded.data

@@ -1,0 +1,132 @@
+import io
+from pathlib import Path
+
+import pytest
+from PIL import Image
+
+from lean_parcel.core.decisions.acts import ChangeAim, Pick
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.errors import TruncatedPhoto
+from lean_parcel.core.original.source import Limits
+from lean_parcel.store import database, searches
+from lean_parcel.work.tasks.ladder import measure_ladder_task
+from lean_parcel.work.tasks.original import original_likeness_task
+from lean_parcel.work.workspace import Workspace
+from tests.builders import file, photo
+from tests.executors import FailingExecutor, HeldExecutor, InlineExecutor
+from tests.workspaces import AIM, settled
+
+
+@pytest.mark.parametrize("likeness", [None, 99.0])
+def test_an_original_that_fits_its_place_is_offered_and_handed_out_to_the_byte(
+    workspace: Workspace, likeness: float | None
+) -> None:
+    data = file(photo(96, 64), "JPEG", quality=60)
+    aim = Aim(place=AIM.place, limit_bytes=len(data), likeness=likeness)
+    photo_id = workspace.adding.add_photo("a.jpg", data, aim=aim)
+    best = settled(workspace, photo_id).encodes.candidates[0]
+    assert best.trial.is_pass_through
+    assert best.measured.likeness == 100
+    assert workspace.files.encoded(best.id)[1] == data
+    workspace.deciding.do(photo_id, Pick(best.id))
+    assert workspace.page_viewing.pages().photos[photo_id].pick == best
+    too_low = ChangeAim({"limit_bytes": len(data) - 1, "likeness": None})
+    workspace.deciding.do(photo_id, too_low)
+    assert not offers_original(workspace, photo_id)
+
+
+def offers_original(workspace: Workspace, photo_id: int) -> bool:
+    candidates = settled(workspace, photo_id).encodes.candidates
+    assert candidates
+    return any(encode.trial.is_pass_through for encode in candidates)
+
+
+def test_a_search_is_done_though_its_original_cannot_be_measured(tmp_path: Path) -> None:
+    executor = FailingExecutor(original_likeness_task, TruncatedPhoto("cut off"))
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    data = file(photo(96, 64), "JPEG", quality=60)
+    aim = Aim(place=AIM.place, limit_bytes=len(data))
+    photo_id = workspace.adding.add_photo("a.jpg", data, aim=aim)
+    assert not offers_original(workspace, photo_id)
+    assert settled(workspace, photo_id).search.state == "done"
+    workspace.close()
+
+
+def test_an_original_of_several_pictures_is_not_offered(workspace: Workspace) -> None:
+    frames = [Image.fromarray(photo(96, 64, seed)) for seed in (1, 2)]
+    out = io.BytesIO()
+    frames[0].save(out, "WEBP", save_all=True, append_images=frames[1:], quality=20)
+    aim = Aim(place=AIM.place, limit_bytes=100_000)
+    photo_id = workspace.adding.add_photo("a.webp", out.getvalue(), aim=aim)
+    assert not offers_original(workspace, photo_id)
+
+
+@pytest.mark.parametrize(
+    ("error", "message"),
+    [
+        (TruncatedPhoto("It is cut off."), "It is cut off."),
+        (ZeroDivisionError(), "The search failed. Try it again."),
+    ],
+)
+def test_a_search_whose_ladder_cannot_be_measured_has_failed_and_says_why(
+    tmp_path: Path, error: Exception, message: str
+) -> None:
+    executor = FailingExecutor(measure_ladder_task, error)
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    search = settled(workspace, photo_id).search
+    assert (search.state, search.error_message) == ("failed", message)
+    workspace.close()
+
+
+def test_a_search_that_was_running_goes_on_in_the_next_life(tmp_path: Path) -> None:
+    path = tmp_path / "w.sqlite3"
+    executor = HeldExecutor()
+    first = Workspace(path, executor, Limits())
+    photo_id = first.adding.add_photo("a.png", file(photo()), aim=AIM)
+    settled(first, photo_id)
+    executor.hold()
+    first.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    assert executor.has_held.wait(10)
+    first.close()
+    second = Workspace(path, InlineExecutor(), Limits())
+    assert second.viewing.photo(photo_id).search.state == "running"
+    second.runs.resume()
+    assert settled(second, photo_id).search.state == "done"
+    second.close()
+
+
+def test_stopping_keeps_what_was_found_and_what_still_runs_is_stored(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    before = len(settled(workspace, photo_id).encodes.made)
+    executor.hold()
+    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    assert executor.has_held.wait(10)
+    workspace.deciding.stop_search(photo_id)
+    executor.let_go()
+    workspace.close()
+    view = workspace.viewing.photo(photo_id)
+    assert view.search.state == "stopped"
+    assert len(view.encodes.made) > before
+
+
+def test_of_two_searches_the_later_one_runs_whichever_comes_first(workspace: Workspace) -> None:
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    settled(workspace, photo_id)
+    with workspace.context.connection() as connection, database.transaction(connection):
+        earlier = searches.start(connection, photo_id, 1_500, ("jpeg",))
+        later = searches.start(connection, photo_id, 1_500, ("jpeg", "webp"))
+    workspace.runs.start(photo_id, later)
+    workspace.runs.start(photo_id, earlier)
+    search = settled(workspace, photo_id).search
+    assert (search.id, search.state) == (later, "done")
+
+
+def test_a_stop_of_an_older_search_leaves_the_newer_one_alone(workspace: Workspace) -> None:
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    older = settled(workspace, photo_id).search.id
+    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    workspace.runs.stop(photo_id, older)
+    assert settled(workspace, photo_id).search.state == "done"
