@@ -26,7 +26,7 @@ def test_no_folder_has_more_than_a_dozen_modules(folder: Path) -> None:
 
 def test_no_folder_of_the_page_has_more_than_a_dozen_files() -> None:
     for folder in {path.parent for path in FRONT_END}:
-        assert len([path for path in FRONT_END if path.parent == folder]) <= MAX_MODULES + 4, folder
+        assert len([path for path in FRONT_END if path.parent == folder]) <= MAX_MODULES, folder
 
 
 def test_no_file_is_long() -> None:

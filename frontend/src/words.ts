@@ -1,27 +1,5 @@
-/** Numbers and settings in plain words, each rounded once. */
-import type {
-  Aim,
-  Encode,
-  Format,
-  MetadataPolicy,
-  NamedPlace,
-  Place,
-} from '@/api/client'
-
-export const FORMAT_NAMES: Record<Format, string> = {
-  jpeg: 'JPEG',
-  png: 'PNG',
-  webp: 'WebP',
-  avif: 'AVIF',
-}
-
-/** What travels along in a file. */
-export const POLICY_NAMES: Record<MetadataPolicy, string> = {
-  nothing: 'Nothing',
-  credit: 'Credit only',
-  'no-position': 'All but position',
-  everything: 'Everything',
-}
+/** Numbers in plain words, each rounded once, and read back. */
+import type { Aim, NamedPlace, Place } from '@/api/client'
 
 /** `812 B`, `198.4 kB`, `4.86 MB`. */
 export function sizeWords(bytes: number): string {
@@ -48,56 +26,9 @@ export function savingWords(bytes: number, original: number): string {
   return `${(original / bytes).toFixed(1)} times lighter, ${saved} % saved`
 }
 
-/** The plain words for a likeness. */
-export function likenessWords(likeness: number): string {
-  if (likeness >= 90) return 'no visible change'
-  if (likeness >= 80) return 'hard to spot'
-  if (likeness >= 70) return 'visible if you look'
-  if (likeness >= 50) return 'plain to see'
-  return 'damaged'
-}
-
-/** The levels of likeness, as an aim may name them. */
-export const LIKENESS_LEVELS = [
-  { value: '90', text: 'no visible change' },
-  { value: '80', text: 'hard to spot' },
-  { value: '70', text: 'visible if you look' },
-  { value: '50', text: 'plain to see' },
-] as const
-
-/** Whether an encode does what was aimed for. */
-export function isMet(aim: Aim, encode: Encode): boolean {
-  if (aim.likeness !== null) return encode.likeness >= aim.likeness
-  return encode.size_bytes <= aim.limit_bytes
-}
-
 /** `200 kB`, or `likeness 80`. */
 export function aimWords(aim: Aim): string {
   return aim.likeness === null ? limitWords(aim.limit_bytes) : `likeness ${aim.likeness}`
-}
-
-/** Whether this is the original, as it came. */
-export function isKept(encode: Encode): boolean {
-  return 'kept' in encode.settings
-}
-
-export function settingWords(settings: Encode['settings']): string {
-  if ('kept' in settings) return 'as it came'
-  switch (settings.format) {
-    case 'jpeg':
-      return `quality ${settings.quality}, chroma ${settings.chroma}`
-    case 'avif':
-      return `quality ${settings.quality}, chroma ${settings.chroma}, speed ${settings.speed}`
-    case 'webp':
-      if (settings.lossless) return 'lossless'
-      return `quality ${settings.quality}${settings.sharp_chroma ? ', sharp chroma' : ''}`
-    case 'png':
-      return settings.colours === null ? 'lossless' : `${settings.colours} colours`
-  }
-}
-
-export function encodeName(encode: Encode): string {
-  return isKept(encode) ? 'Original' : FORMAT_NAMES[encode.settings.format]
 }
 
 export function pixelWords(size: { width_px: number; height_px: number }): string {

@@ -4,11 +4,15 @@ import createClient from 'openapi-fetch'
 import type { components, paths } from './types.gen'
 
 export type Wire = components['schemas']
-export type Page = Wire['PageValue']
-export type Photo = Wire['PhotoValue']
-export type Weighing = Wire['WeighingValue']
-export type Encode = Wire['EncodeValue']
-export type Entry = Wire['EntryValue']
+export type Page = Wire['PageResponse']
+/** A photo as the pages show it. */
+export type Photo = Wire['PagePhotoResponse']
+/** A photo with all that its own screens show. */
+export type Weighing = Wire['PhotoResponse']
+export type FormatProgress = Wire['FormatProgressResponse']
+export type Framed = Wire['FramedResponse']
+export type Encode = Wire['EncodeResponse']
+export type Entry = Wire['EntryResponse']
 export type Aim = Wire['Aim']
 export type Finding = Wire['Finding']
 export type Framing = Wire['Framing']
@@ -17,16 +21,19 @@ export type Sharpen = Wire['Sharpen']
 export type Place = Wire['Place']
 export type NamedPlace = Wire['NamedPlace']
 export type LibraryPhoto = Wire['LibraryPhoto']
-export type AimChange = Wire['AimChangeValue']
-export type FramingChange = Wire['FramingChangeValue']
-export type PhotoChange = Wire['PhotoChangeValue']
-export type PageChange = Wire['PageChangeValue']
+export type AimChange = Wire['AimChangeRequest']
+export type FramingChange = Wire['FramingChangeRequest']
+export type PhotoChange = Wire['PhotoChangeRequest']
+export type PageChange = Wire['PageChangeRequest']
 export type Source = Wire['Source']
-/** What an encoder was told; an original that is kept has none. */
-export type Settings = Wire['EncodeWishValue']['settings']
-export type MetadataPolicy = Wire['PolicyCostValue']['policy']
+/** What an encoder was told; an original that is passed through has none. */
+export type Settings = Wire['EncodeRequest']['settings']
+export type Policy = Wire['PolicyResponse']
+export type MetadataPolicy = Policy['policy']
 export type Format = Settings['format']
-export type EncodeWish = Omit<Wire['EncodeWishValue'], 'may_draft'>
+export type EncodeWish = Omit<Wire['EncodeRequest'], 'may_draft'>
+export type LibraryChoice = Wire['LibraryChoiceRequest']
+export type Terms = Wire['TermsResponse']
 export type Knob = Wire['Knob']
 export type FormatKnobs = Wire['FormatKnobs']
 
@@ -44,7 +51,7 @@ export class Refused extends Error {
 
 export const UNREACHABLE = 'The server does not answer. Is it still running?'
 
-type Answer<T> = { data?: T | undefined; error?: Wire['ErrorValue'] | undefined }
+type Answer<T> = { data?: T | undefined; error?: Wire['ErrorResponse'] | undefined }
 
 async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>
@@ -79,7 +86,7 @@ export const api = {
     unwrap(client.DELETE('/api/places/{place_id}', ofPlace(placeId))),
 
   library: () => unwrap(client.GET('/api/library')),
-  addFromLibrary: (choice: Wire['LibraryChoiceValue']) =>
+  addFromLibrary: (choice: LibraryChoice) =>
     unwrap(client.POST('/api/library', { body: choice })),
 
   changePhoto: (photoId: number, change: PhotoChange) =>
@@ -104,9 +111,10 @@ export const api = {
         body: { encode_id: encodeId },
       }),
     ),
-  makeEncode: (photoId: number, wish: Wire['EncodeWishValue']) =>
+  makeEncode: (photoId: number, wish: Wire['EncodeRequest']) =>
     unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wish })),
   knobs: () => unwrap(client.GET('/api/knobs')),
+  terms: () => unwrap(client.GET('/api/terms')),
   stopSearch: (photoId: number) =>
     unwrap(client.DELETE('/api/photos/{photo_id}/search', ofPhoto(photoId))),
 

@@ -7,10 +7,12 @@ import {
   api,
   type Encode,
   type FramingChange,
+  type LibraryChoice,
   type NamedPlace,
   type PageChange,
   type PhotoChange,
   type Place,
+  type Terms,
   urls,
   type Weighing,
   type Wire,
@@ -33,6 +35,13 @@ export function usePlaces() {
 
 export function useKnobs() {
   return useQuery({ queryKey: ['knobs'], queryFn: api.knobs })
+}
+
+const NO_TERMS: Terms = { formats: [], likeness_levels: [] }
+
+/** Words and choices that are the same for every photo; none until they are loaded. */
+export function useTerms(): Terms {
+  return useQuery({ queryKey: ['terms'], queryFn: api.terms }).data ?? NO_TERMS
 }
 
 export function useLibrary() {
@@ -74,7 +83,8 @@ export function useChanges() {
     const stream = new EventSource(urls.changes)
     stream.onopen = () => void queries.invalidateQueries()
     stream.onmessage = (message: MessageEvent<string>) => {
-      const changes = JSON.parse(message.data) as Wire['ChangesValue']
+      const changes = JSON.parse(message.data) as Wire['ChangesResponse']
+      // The pages show what changed about a photo, too.
       void queries.invalidateQueries({ queryKey: keys.pages })
       for (const photoId of changes.photo_ids) {
         void queries.invalidateQueries({ queryKey: keys.photo(photoId) })
@@ -121,7 +131,7 @@ export function useSetPick(photoId: number) {
 /** An encode by hand, shown as soon as it is measured. */
 export function useMakeEncode(photoId: number) {
   const queries = useQueryClient()
-  return async (wish: Wire['EncodeWishValue']) => {
+  return async (wish: Wire['EncodeRequest']) => {
     const made = await api.makeEncode(photoId, wish)
     const key = [...keys.photo(photoId), 'weighing']
     queries.setQueryData<Weighing>(key, (kept) => kept && withEncode(kept, made.encode))
@@ -176,7 +186,7 @@ export function usePageActs() {
 }
 
 export function useAddFromLibrary() {
-  return useAct(keys.pages, (choice: Wire['LibraryChoiceValue']) => api.addFromLibrary(choice))
+  return useAct(keys.pages, (choice: LibraryChoice) => api.addFromLibrary(choice))
 }
 
 /** Acts on the list of places. */

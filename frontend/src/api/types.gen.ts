@@ -13,7 +13,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a photo */
+        /** Adds an uploaded photo to a page, or to the first one */
         post: {
             parameters: {
                 query?: never;
@@ -37,7 +37,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["AddedValue"];
+                        "application/json": components["schemas"]["AddedResponse"];
                     };
                 };
                 /** @description Refused */
@@ -46,7 +46,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -64,7 +64,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A photo and all of it */
+        /** A photo with its framing, search, encodes and candidates */
         get: {
             parameters: {
                 query?: never;
@@ -82,7 +82,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["WeighingValue"];
+                        "application/json": components["schemas"]["PhotoResponse"];
                     };
                 };
                 /** @description Refused */
@@ -91,14 +91,14 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
         put?: never;
         post?: never;
-        /** Take a photo off its page */
+        /** Takes a photo off its page */
         delete: {
             parameters: {
                 query?: never;
@@ -123,14 +123,14 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
         options?: never;
         head?: never;
-        /** Name or move a photo */
+        /** Names a photo, or moves it */
         patch: {
             parameters: {
                 query?: never;
@@ -142,7 +142,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["PhotoChangeValue"];
+                    "application/json": components["schemas"]["PhotoChangeRequest"];
                 };
             };
             responses: {
@@ -159,7 +159,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -179,7 +179,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Change the aim */
+        /** Changes what is given of the aim */
         patch: {
             parameters: {
                 query?: never;
@@ -191,7 +191,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["AimChangeValue"];
+                    "application/json": components["schemas"]["AimChangeRequest"];
                 };
             };
             responses: {
@@ -208,7 +208,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -225,7 +225,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Take back turns, crop and straightening */
+        /** Takes back turns, crop, straightening and focus */
         delete: {
             parameters: {
                 query?: never;
@@ -250,14 +250,14 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
         options?: never;
         head?: never;
-        /** Change the framing */
+        /** Changes what is given of the framing, after a turn */
         patch: {
             parameters: {
                 query?: never;
@@ -269,7 +269,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["FramingChangeValue"];
+                    "application/json": components["schemas"]["FramingChangeRequest"];
                 };
             };
             responses: {
@@ -286,7 +286,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -300,7 +300,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What came in */
+        /** What was found in the original */
         get: {
             parameters: {
                 query?: never;
@@ -318,7 +318,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FindingsValue"];
+                        "application/json": components["schemas"]["FindingsResponse"];
                     };
                 };
                 /** @description Refused */
@@ -327,7 +327,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -347,7 +347,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Empty margins */
+        /** What lies inside the empty margins */
         get: {
             parameters: {
                 query?: never;
@@ -365,7 +365,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["MarginsValue"];
+                        "application/json": components["schemas"]["MarginsResponse"];
                     };
                 };
                 /** @description Refused */
@@ -374,7 +374,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -395,7 +395,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Take an encode, or none */
+        /** Takes an encode as the pick, or puts the pick back */
         put: {
             parameters: {
                 query?: never;
@@ -407,7 +407,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["PickValue"];
+                    "application/json": components["schemas"]["PickRequest"];
                 };
             };
             responses: {
@@ -424,7 +424,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -445,7 +445,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make an encode by hand */
+        /** Makes an encode by hand, or a draft of it */
         post: {
             parameters: {
                 query?: never;
@@ -457,7 +457,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["EncodeWishValue"];
+                    "application/json": components["schemas"]["EncodeRequest"];
                 };
             };
             responses: {
@@ -467,7 +467,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["MadeValue"];
+                        "application/json": components["schemas"]["TunedResponse"];
                     };
                 };
                 /** @description Refused */
@@ -476,56 +476,11 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/knobs": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What can be turned */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Done */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["KnobsValue"];
-                    };
-                };
-                /** @description Refused */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ErrorValue"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -542,7 +497,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** End the search where it stands */
+        /** Ends the search where it is */
         delete: {
             parameters: {
                 query?: never;
@@ -567,7 +522,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -584,7 +539,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every step */
+        /** Every step on a photo */
         get: {
             parameters: {
                 query?: never;
@@ -602,7 +557,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["JournalValue"];
+                        "application/json": components["schemas"]["JournalResponse"];
                     };
                 };
                 /** @description Refused */
@@ -611,7 +566,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -633,7 +588,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a step back */
+        /** Takes the last step back */
         post: {
             parameters: {
                 query?: never;
@@ -658,7 +613,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -678,7 +633,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a step again */
+        /** Does a step again */
         post: {
             parameters: {
                 query?: never;
@@ -703,7 +658,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -722,7 +677,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Go to an entry */
+        /** Makes any entry the current one */
         put: {
             parameters: {
                 query?: never;
@@ -734,7 +689,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["GoBackValue"];
+                    "application/json": components["schemas"]["GoBackRequest"];
                 };
             };
             responses: {
@@ -751,7 +706,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -770,7 +725,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Compare two entries */
+        /** What differs between two entries */
         get: {
             parameters: {
                 query?: never;
@@ -790,7 +745,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ComparisonValue"];
+                        "application/json": components["schemas"]["ComparisonResponse"];
                     };
                 };
                 /** @description Refused */
@@ -799,7 +754,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -819,7 +774,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All pages */
+        /** All pages with their photos */
         get: {
             parameters: {
                 query?: never;
@@ -835,7 +790,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PagesValue"];
+                        "application/json": components["schemas"]["PagesResponse"];
                     };
                 };
                 /** @description Refused */
@@ -844,13 +799,13 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
         put?: never;
-        /** Add a page */
+        /** Adds a page */
         post: {
             parameters: {
                 query?: never;
@@ -860,7 +815,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["NewPageValue"];
+                    "application/json": components["schemas"]["NewPageRequest"];
                 };
             };
             responses: {
@@ -870,7 +825,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["AddedValue"];
+                        "application/json": components["schemas"]["AddedResponse"];
                     };
                 };
                 /** @description Refused */
@@ -879,7 +834,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -900,7 +855,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Remove a page */
+        /** Removes a page with its photos */
         delete: {
             parameters: {
                 query?: never;
@@ -925,14 +880,14 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
         options?: never;
         head?: never;
-        /** Name or budget a page */
+        /** Names a page, or sets its budget */
         patch: {
             parameters: {
                 query?: never;
@@ -944,7 +899,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["PageChangeValue"];
+                    "application/json": components["schemas"]["PageChangeRequest"];
                 };
             };
             responses: {
@@ -961,7 +916,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -977,7 +932,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take an act on the pages back */
+        /** Takes the last act on the pages back */
         post: {
             parameters: {
                 query?: never;
@@ -1000,7 +955,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -1020,7 +975,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take an act on the pages again */
+        /** Does an act on the pages again */
         post: {
             parameters: {
                 query?: never;
@@ -1043,7 +998,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -1061,7 +1016,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Places */
+        /** Places to choose from */
         get: {
             parameters: {
                 query?: never;
@@ -1077,7 +1032,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PlacesValue"];
+                        "application/json": components["schemas"]["PlacesResponse"];
                     };
                 };
                 /** @description Refused */
@@ -1086,13 +1041,13 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
         put?: never;
-        /** Add a place */
+        /** Adds a place */
         post: {
             parameters: {
                 query?: never;
@@ -1102,7 +1057,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["PlaceValue"];
+                    "application/json": components["schemas"]["PlaceRequest"];
                 };
             };
             responses: {
@@ -1112,7 +1067,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["AddedValue"];
+                        "application/json": components["schemas"]["AddedResponse"];
                     };
                 };
                 /** @description Refused */
@@ -1121,7 +1076,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -1140,7 +1095,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a place */
+        /** Gives a place another name and other numbers */
         put: {
             parameters: {
                 query?: never;
@@ -1152,7 +1107,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["PlaceValue"];
+                    "application/json": components["schemas"]["PlaceRequest"];
                 };
             };
             responses: {
@@ -1169,13 +1124,13 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
         post?: never;
-        /** Remove a place */
+        /** Removes a place */
         delete: {
             parameters: {
                 query?: never;
@@ -1200,7 +1155,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
@@ -1217,7 +1172,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The picture library */
+        /** What the library offers */
         get: {
             parameters: {
                 query?: never;
@@ -1233,7 +1188,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["LibraryValue"];
+                        "application/json": components["schemas"]["LibraryResponse"];
                     };
                 };
                 /** @description Refused */
@@ -1242,13 +1197,13 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
         put?: never;
-        /** Add a photo of the library */
+        /** Adds a photo of the library in one of its sizes, with its credit */
         post: {
             parameters: {
                 query?: never;
@@ -1258,7 +1213,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["LibraryChoiceValue"];
+                    "application/json": components["schemas"]["LibraryChoiceRequest"];
                 };
             };
             responses: {
@@ -1268,7 +1223,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["AddedValue"];
+                        "application/json": components["schemas"]["AddedResponse"];
                     };
                 };
                 /** @description Refused */
@@ -1277,11 +1232,101 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ErrorValue"];
+                        "application/json": components["schemas"]["ErrorResponse"];
                     };
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Formats and levels of likeness */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TermsResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/knobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be changed in each format */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KnobsResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1293,17 +1338,17 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
-         * AddedValue
+         * AddedResponse
          * @description The id of what was stored.
          */
-        AddedValue: {
+        AddedResponse: {
             /** Id */
             id: number;
         };
         /**
          * Aim
-         * @description At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in as few
-         *     bytes as can be, and the limit is remembered only.
+         * @description At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in the
+         *     fewest bytes, and then the limit is only remembered.
          */
         Aim: {
             place: components["schemas"]["Place"];
@@ -1326,11 +1371,10 @@ export interface components {
             formats: ("jpeg" | "png" | "webp" | "avif")[];
         };
         /**
-         * AimChangeValue
-         * @description What to change of an aim; the rest stays. A height or likeness of null is
-         *     none.
+         * AimChangeRequest
+         * @description What to change of an aim; the rest stays. A height or likeness of null is none.
          */
-        AimChangeValue: {
+        AimChangeRequest: {
             /** Css Width Px */
             css_width_px?: number;
             /** Css Height Px */
@@ -1353,7 +1397,7 @@ export interface components {
          * AvifSettings
          * @description libaom: through libavif at 8 bits a sample, through libheif at 10 and 12. `quality` 0 to 100,
          *     64 of which differ; `speed` 0 to 10 (quick); `alpha_quality` None is that of the colours;
-         *     `denoise` 0 to 50 takes grain out, and has the browser put made grain in.
+         *     `denoise` 0 to 50 removes grain, which the browser synthesises again.
          */
         AvifSettings: {
             /** Quality */
@@ -1392,7 +1436,7 @@ export interface components {
         };
         /**
          * Box
-         * @description A rectangle of whole pixels.
+         * @description A rectangle of whole pixels, its corner counted from the top left of a picture.
          */
         Box: {
             /** Left Px */
@@ -1405,18 +1449,20 @@ export interface components {
             height_px: number;
         };
         /**
-         * ChangesValue
-         * @description Photos that changed; the pages may have, too.
+         * ChangesResponse
+         * @description Photos that changed, and whether the pages did.
          */
-        ChangesValue: {
+        ChangesResponse: {
             /** Photo Ids */
             photo_ids: number[];
+            /** Has Pages */
+            has_pages: boolean;
         };
         /**
-         * ComparisonValue
+         * ComparisonResponse
          * @description Two entries of a journal: what differs, and their framed pixels where they were made.
          */
-        ComparisonValue: {
+        ComparisonResponse: {
             /** Differences */
             differences: components["schemas"]["Difference"][];
             /** Framed Ids */
@@ -1462,31 +1508,26 @@ export interface components {
             after: string;
         };
         /**
-         * EncodeValue
-         * @description One encode: a point of the chart.
+         * EdgeResponse
+         * @description The frontier of one format: its encodes that no other of it beats, by rising bytes.
          */
-        EncodeValue: {
-            /** Id */
-            id: number;
-            /** Settings */
-            settings: components["schemas"]["JpegSettings"] | components["schemas"]["WebpSettings"] | components["schemas"]["AvifSettings"] | components["schemas"]["PngSettings"] | components["schemas"]["KeptSettings"];
-            /** Width Px */
-            width_px: number;
-            /** Height Px */
-            height_px: number;
-            /** Size Bytes */
-            size_bytes: number;
-            /** Likeness */
-            likeness: number;
-            /** Encode Ms */
-            encode_ms: number;
+        EdgeResponse: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif";
+            /** Name */
+            name: string;
+            /** Encode Ids */
+            encode_ids: number[];
         };
         /**
-         * EncodeWishValue
-         * @description An encode to be made of a photo as it is framed, this wide or with all its pixels; or first a
-         *     draft of it.
+         * EncodeRequest
+         * @description An encode to make of a photo as it is framed, this wide or with all its pixels; a draft of
+         *     it may come first.
          */
-        EncodeWishValue: {
+        EncodeRequest: {
             /** Settings */
             settings: components["schemas"]["JpegSettings"] | components["schemas"]["WebpSettings"] | components["schemas"]["AvifSettings"] | components["schemas"]["PngSettings"];
             /**
@@ -1501,24 +1542,43 @@ export interface components {
             may_draft: boolean;
         };
         /**
-         * Enough
-         * @description The bytes that would be enough for the next level of likeness; an estimate, where no encode
-         *     has reached it yet.
+         * EncodeResponse
+         * @description One encode: a point of the chart. `is_original` is the original, passed through.
          */
-        Enough: {
-            /** Words */
-            words: string;
-            /** Limit Bytes */
-            limit_bytes: number;
-            /** Is Estimate */
-            is_estimate: boolean;
+        EncodeResponse: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Settings */
+            settings: components["schemas"]["JpegSettings"] | components["schemas"]["WebpSettings"] | components["schemas"]["AvifSettings"] | components["schemas"]["PngSettings"] | components["schemas"]["PassThrough"];
+            /** Setting Words */
+            setting_words: string;
+            /** Width Px */
+            width_px: number;
+            /** Height Px */
+            height_px: number;
+            /** Size Bytes */
+            size_bytes: number;
+            /** Likeness */
+            likeness: number;
+            /** Likeness Words */
+            likeness_words: string;
+            /** Likeness Sentence */
+            likeness_sentence: string;
+            /** Meets Aim */
+            meets_aim: boolean;
+            /** Is Original */
+            is_original: boolean;
+            /** Encode Ms */
+            encode_ms: number;
         };
         /**
-         * EntryValue
-         * @description A step of a journal: the `current` one, one that led to it (`done`), or one that does not
+         * EntryResponse
+         * @description A step of a journal: the `current` one, one that led to it (`done`), or one that did not
          *     (`undone`).
          */
-        EntryValue: {
+        EntryResponse: {
             /** Id */
             id: number;
             /** Words */
@@ -1532,10 +1592,10 @@ export interface components {
             status: "done" | "current" | "undone";
         };
         /**
-         * ErrorValue
-         * @description What went wrong: a stable code, a sentence, and the request's id for the log.
+         * ErrorResponse
+         * @description A stable code, a sentence, and the request's id for the log.
          */
-        ErrorValue: {
+        ErrorResponse: {
             /** Code */
             code: string;
             /** Message */
@@ -1567,15 +1627,15 @@ export interface components {
             is_warning: boolean;
         };
         /**
-         * FindingsValue
-         * @description What came in with a photo.
+         * FindingsResponse
+         * @description What was found in an original.
          */
-        FindingsValue: {
+        FindingsResponse: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
             credit: components["schemas"]["Credit"];
             /** Policies */
-            policies: components["schemas"]["PolicyCostValue"][];
+            policies: components["schemas"]["PolicyResponse"][];
         };
         /**
          * Focus
@@ -1595,7 +1655,7 @@ export interface components {
         };
         /**
          * FormatKnobs
-         * @description All knobs of a format, what they rule out, and the steps of its first, the quality.
+         * @description All knobs of a format, the rules between them, and the steps of the first, its quality.
          */
         FormatKnobs: {
             /**
@@ -1611,15 +1671,17 @@ export interface components {
             steps: number[];
         };
         /**
-         * FormatProgressValue
-         * @description How far the search is in one format.
+         * FormatProgressResponse
+         * @description How far the search is in one format, and the best encode so far that meets the aim.
          */
-        FormatProgressValue: {
+        FormatProgressResponse: {
             /**
              * Format
              * @enum {string}
              */
             format: "jpeg" | "png" | "webp" | "avif";
+            /** Name */
+            name: string;
             /**
              * State
              * @enum {string}
@@ -1629,12 +1691,29 @@ export interface components {
             encodes: number;
             /** Error Message */
             error_message: string | null;
+            /** Best So Far Id */
+            best_so_far_id: number | null;
         };
         /**
-         * FramedValue
+         * FormatResponse
+         * @description A format that files are made in; a universal one opens in every browser and mail program.
+         */
+        FormatResponse: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif";
+            /** Name */
+            name: string;
+            /** Is Universal */
+            is_universal: boolean;
+        };
+        /**
+         * FramedResponse
          * @description The photo as it is framed.
          */
-        FramedValue: {
+        FramedResponse: {
             /** Id */
             id: number;
             /** Width Px */
@@ -1732,11 +1811,11 @@ export interface components {
             metadata: "nothing" | "credit" | "no-position" | "everything";
         };
         /**
-         * FramingChangeValue
+         * FramingChangeRequest
          * @description What to change of a framing, after a turn if there is one; the rest stays. A crop of null is
          *     none.
          */
-        FramingChangeValue: {
+        FramingChangeRequest: {
             /**
              * Turn
              * @enum {string}
@@ -1776,20 +1855,20 @@ export interface components {
             metadata?: "nothing" | "credit" | "no-position" | "everything";
         };
         /**
-         * GoBackValue
+         * GoBackRequest
          * @description The entry to make the current one.
          */
-        GoBackValue: {
+        GoBackRequest: {
             /** Entry Id */
             entry_id: number;
         };
         /**
-         * JournalValue
+         * JournalResponse
          * @description A photo's journal, oldest first.
          */
-        JournalValue: {
+        JournalResponse: {
             /** Entries */
-            entries: components["schemas"]["EntryValue"][];
+            entries: components["schemas"]["EntryResponse"][];
         };
         /**
          * JpegSettings
@@ -1843,27 +1922,11 @@ export interface components {
             format: "jpeg";
         };
         /**
-         * KeptSettings
-         * @description Nothing is encoded: the original is kept as it came, in its own format.
+         * KneeView
+         * @description The encode beyond which more bytes gain little, and the likeness that twice the bytes gain
+         *     there.
          */
-        KeptSettings: {
-            /**
-             * Format
-             * @enum {string}
-             */
-            format: "jpeg" | "png" | "webp" | "avif";
-            /**
-             * Kept
-             * @default true
-             * @constant
-             */
-            kept: true;
-        };
-        /**
-         * KneeValue
-         * @description The encode from which on more bytes gain little, and the likeness that twice of them gain.
-         */
-        KneeValue: {
+        KneeView: {
             /** Encode Id */
             encode_id: number;
             /** Gain Per Doubling */
@@ -1914,18 +1977,28 @@ export interface components {
             for_alpha: boolean;
         };
         /**
-         * KnobsValue
-         * @description What can be turned in each format.
+         * KnobsResponse
+         * @description What can be changed in each format.
          */
-        KnobsValue: {
+        KnobsResponse: {
             /** Formats */
             formats: components["schemas"]["FormatKnobs"][];
         };
         /**
-         * LibraryChoiceValue
+         * Level
+         * @description Words that hold from a likeness of `least` on.
+         */
+        Level: {
+            /** Least */
+            least: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LibraryChoiceRequest
          * @description A photo of the library in one of its sizes, and the page to put it on.
          */
-        LibraryChoiceValue: {
+        LibraryChoiceRequest: {
             /** File */
             file: string;
             /** Width Px */
@@ -1949,10 +2022,10 @@ export interface components {
             credit: components["schemas"]["Credit"];
         };
         /**
-         * LibraryValue
+         * LibraryResponse
          * @description What the picture library offers.
          */
-        LibraryValue: {
+        LibraryResponse: {
             /** Name */
             name: string;
             /** Photos */
@@ -1969,19 +2042,10 @@ export interface components {
             seconds: number;
         };
         /**
-         * MadeValue
-         * @description An encode that was asked for, or a draft of it.
-         */
-        MadeValue: {
-            encode: components["schemas"]["EncodeValue"];
-            /** Is Draft */
-            is_draft: boolean;
-        };
-        /**
-         * MarginsValue
+         * MarginsResponse
          * @description What lies inside the empty margins, in the turned picture; null without any.
          */
-        MarginsValue: {
+        MarginsResponse: {
             box: components["schemas"]["Box"] | null;
         };
         /**
@@ -1996,12 +2060,25 @@ export interface components {
             place: components["schemas"]["Place"];
         };
         /**
-         * NewPageValue
+         * NewPageRequest
          * @description The name of a new page.
          */
-        NewPageValue: {
+        NewPageRequest: {
             /** Name */
             name: string;
+        };
+        /**
+         * NextLevel
+         * @description The bytes that would be enough for the next level of likeness; an estimate where no encode
+         *     has reached it yet.
+         */
+        NextLevel: {
+            /** Words */
+            words: string;
+            /** Limit Bytes */
+            limit_bytes: number;
+            /** Is Estimate */
+            is_estimate: boolean;
         };
         /**
          * Option
@@ -2014,60 +2091,21 @@ export interface components {
             text: string;
         };
         /**
-         * PageChangeValue
+         * PageChangeRequest
          * @description Another name for a page, or another budget; null is none.
          */
-        PageChangeValue: {
+        PageChangeRequest: {
             /** Name */
             name?: string;
             /** Budget Bytes */
             budget_bytes?: number | null;
         };
         /**
-         * PageValue
-         * @description A page with its photos, in order, and what their picks come to.
+         * PagePhotoResponse
+         * @description A photo as the pages show it: the pixels it is framed to, its pick, and the best that its
+         *     search has found and that meets the aim; `thumbnail_key` changes with the thumbnail.
          */
-        PageValue: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Budget Bytes */
-            budget_bytes: number | null;
-            totals: components["schemas"]["Totals"];
-            /** Photos */
-            photos: components["schemas"]["PhotoValue"][];
-        };
-        /**
-         * PagesValue
-         * @description All pages, and the words of what undo and redo would do.
-         */
-        PagesValue: {
-            /** Pages */
-            pages: components["schemas"]["PageValue"][];
-            /** Undo Words */
-            undo_words: string | null;
-            /** Redo Words */
-            redo_words: string | null;
-        };
-        /**
-         * PhotoChangeValue
-         * @description Another name for a photo, or another page and position.
-         */
-        PhotoChangeValue: {
-            /** Name */
-            name?: string;
-            /** Page Id */
-            page_id?: number;
-            /** Position */
-            position?: number;
-        };
-        /**
-         * PhotoValue
-         * @description A photo as the pages show it: the pixels it is framed to, its pick, and the best within its
-         *     limit found so far; `thumbnail_key` changes with the thumbnail.
-         */
-        PhotoValue: {
+        PagePhotoResponse: {
             /** Id */
             id: number;
             /** Name */
@@ -2078,8 +2116,8 @@ export interface components {
             width_px: number;
             /** Height Px */
             height_px: number;
-            pick: components["schemas"]["EncodeValue"] | null;
-            best: components["schemas"]["EncodeValue"] | null;
+            pick: components["schemas"]["EncodeResponse"] | null;
+            best: components["schemas"]["EncodeResponse"] | null;
             /**
              * Search State
              * @enum {string}
@@ -2089,10 +2127,107 @@ export interface components {
             thumbnail_key: string;
         };
         /**
-         * PickValue
-         * @description The encode to take, or null to take the pick back.
+         * PageResponse
+         * @description A page with its photos, in order, and what their picks come to.
          */
-        PickValue: {
+        PageResponse: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Budget Bytes */
+            budget_bytes: number | null;
+            totals: components["schemas"]["Totals"];
+            /** Photos */
+            photos: components["schemas"]["PagePhotoResponse"][];
+        };
+        /**
+         * PagesResponse
+         * @description All pages, and the words of what undo and redo would do.
+         */
+        PagesResponse: {
+            /** Pages */
+            pages: components["schemas"]["PageResponse"][];
+            /** Undo Words */
+            undo_words: string | null;
+            /** Redo Words */
+            redo_words: string | null;
+        };
+        /**
+         * PassThrough
+         * @description Nothing is encoded: the original goes out as it came in, in its own format.
+         */
+        PassThrough: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif";
+            /**
+             * Pass Through
+             * @default true
+             * @constant
+             */
+            pass_through: true;
+        };
+        /**
+         * PhotoChangeRequest
+         * @description Another name for a photo, or another page and position.
+         */
+        PhotoChangeRequest: {
+            /** Name */
+            name?: string;
+            /** Page Id */
+            page_id?: number;
+            /** Position */
+            position?: number;
+        };
+        /**
+         * PhotoResponse
+         * @description A photo with all that its screens show.
+         *
+         *     Candidates are ids of encodes, best first. The stage begins with the `default`. The frontier is
+         *     the best that was measured for any bytes, `edges` the same for each format.
+         */
+        PhotoResponse: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Page Id */
+            page_id: number;
+            source: components["schemas"]["Source"];
+            aim: components["schemas"]["Aim"];
+            framing: components["schemas"]["Framing"];
+            plan: components["schemas"]["PlanResponse"];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+            framed: components["schemas"]["FramedResponse"] | null;
+            search: components["schemas"]["SearchResponse"];
+            /** Encodes */
+            encodes: components["schemas"]["EncodeResponse"][];
+            /** Candidate Ids */
+            candidate_ids: number[];
+            /** Default Id */
+            default_id: number | null;
+            /** Frontier Ids */
+            frontier_ids: number[];
+            /** Edges */
+            edges: components["schemas"]["EdgeResponse"][];
+            knee: components["schemas"]["KneeView"] | null;
+            /** Summary */
+            summary: string;
+            next_level: components["schemas"]["NextLevel"] | null;
+            /** Pick Id */
+            pick_id: number | null;
+        };
+        /**
+         * PickRequest
+         * @description The encode to take, or null to put the pick back.
+         */
+        PickRequest: {
             /** Encode Id */
             encode_id: number | null;
         };
@@ -2121,28 +2256,28 @@ export interface components {
             density: number;
         };
         /**
-         * PlaceValue
+         * PlaceRequest
          * @description A place under a name.
          */
-        PlaceValue: {
+        PlaceRequest: {
             /** Name */
             name: string;
             place: components["schemas"]["Place"];
         };
         /**
-         * PlacesValue
+         * PlacesResponse
          * @description Places to choose from.
          */
-        PlacesValue: {
+        PlacesResponse: {
             /** Places */
             places: components["schemas"]["NamedPlace"][];
         };
         /**
-         * PlanValue
-         * @description What the framing comes to: the part of the turned picture that is kept, whose size is given,
-         *     the pixels it becomes, how many times fewer they are a side, and the sharpening in effect.
+         * PlanResponse
+         * @description What the framing comes to: the `box` of the turned picture, whose size is given, the pixels
+         *     it becomes, how many times fewer they are a side, and the sharpening in effect.
          */
-        PlanValue: {
+        PlanResponse: {
             /** Turned Width Px */
             turned_width_px: number;
             /** Turned Height Px */
@@ -2159,8 +2294,8 @@ export interface components {
         /**
          * PngSettings
          * @description PNG with a palette of `colours` (2 to 256), dithered by 0 to 1, or lossless where `colours`
-         *     is None; `bits` 1 to 8 of each sample are kept before that. `effort` is that of the last,
-         *     lossless squeeze: 0 (quick) to 6.
+         *     is None; `bits` 1 to 8 of each sample are kept before that. `effort` is that of the
+         *     lossless optimisation at the end: 0 (quick) to 6.
          */
         PngSettings: {
             /** Colours */
@@ -2187,15 +2322,17 @@ export interface components {
             format: "png";
         };
         /**
-         * PolicyCostValue
-         * @description The bytes that a metadata policy adds to a file of each format.
+         * PolicyResponse
+         * @description A metadata policy, what it is called, and the bytes that it adds to a file of each format.
          */
-        PolicyCostValue: {
+        PolicyResponse: {
             /**
              * Policy
              * @enum {string}
              */
             policy: "nothing" | "credit" | "no-position" | "everything";
+            /** Name */
+            name: string;
             /** Costs */
             costs: {
                 [key: string]: number;
@@ -2218,10 +2355,10 @@ export interface components {
             reason: string;
         };
         /**
-         * SearchValue
+         * SearchResponse
          * @description The latest search for a photo.
          */
-        SearchValue: {
+        SearchResponse: {
             /**
              * State
              * @enum {string}
@@ -2232,7 +2369,7 @@ export interface components {
             /** Error Message */
             error_message: string | null;
             /** Formats */
-            formats: components["schemas"]["FormatProgressValue"][];
+            formats: components["schemas"]["FormatProgressResponse"][];
         };
         /**
          * Sharpen
@@ -2261,9 +2398,9 @@ export interface components {
          * Size
          * @description How many pixels a framed photo has, and what decides it.
          *
-         *     By its `place`; by exact `width_px`, `height_px` or `longest_px`; by `percent` of what was kept
-         *     of the photo; or by a `box` of exact width and height, which it covers or is contained in.
-         *     What another way needs may be set too, and is remembered.
+         *     By its `place`; by exact `width_px`, `height_px` or `longest_px`; by `percent` of the cropped
+         *     photo; or by a `box` of exact width and height, which it covers or is contained in. Values that
+         *     the chosen way does not use may be set too, and are remembered.
          */
         Size: {
             /**
@@ -2316,6 +2453,16 @@ export interface components {
             has_alpha: boolean;
         };
         /**
+         * TermsResponse
+         * @description All formats, and the levels of likeness, best first.
+         */
+        TermsResponse: {
+            /** Formats */
+            formats: components["schemas"]["FormatResponse"][];
+            /** Likeness Levels */
+            likeness_levels: components["schemas"]["Level"][];
+        };
+        /**
          * Totals
          * @description Bytes of the picks and of the originals that they stand for, and the time the picks take.
          *
@@ -2332,10 +2479,22 @@ export interface components {
             line_times: components["schemas"]["LineTime"][];
         };
         /**
+         * TunedResponse
+         * @description An encode that was asked for, or a draft of it; and the settings that were asked for, as the
+         *     rules allow them, in words.
+         */
+        TunedResponse: {
+            encode: components["schemas"]["EncodeResponse"];
+            /** Is Draft */
+            is_draft: boolean;
+            /** Wanted Words */
+            wanted_words: string;
+        };
+        /**
          * WebpSettings
-         * @description libwebp. `quality` 0 to 100; a lossless file is tried harder for with more of it, and from 75
-         *     to 100 gains under 5 % for six times the time; near-lossless, it is how near. `effort` 0 to 6;
-         *     `alpha_quality` 0 to 100, lossless at 100.
+         * @description libwebp. `quality` 0 to 100: of a lossy file; of a lossless one it is the effort, and from 75
+         *     to 100 saves under 5 % for six times the time; of a near-lossless one how near. `effort` 0 to
+         *     6; `alpha_quality` 0 to 100, lossless at 100.
          */
         WebpSettings: {
             /** Quality */
@@ -2375,41 +2534,6 @@ export interface components {
              * @enum {string}
              */
             format: "webp";
-        };
-        /**
-         * WeighingValue
-         * @description A photo with all that its screens show; candidates are ids of encodes, best first, and the
-         *     frontier is the best that was measured for any bytes.
-         */
-        WeighingValue: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Page Id */
-            page_id: number;
-            source: components["schemas"]["Source"];
-            aim: components["schemas"]["Aim"];
-            framing: components["schemas"]["Framing"];
-            plan: components["schemas"]["PlanValue"];
-            /** Can Undo */
-            can_undo: boolean;
-            /** Can Redo */
-            can_redo: boolean;
-            framed: components["schemas"]["FramedValue"] | null;
-            search: components["schemas"]["SearchValue"];
-            /** Encodes */
-            encodes: components["schemas"]["EncodeValue"][];
-            /** Candidate Ids */
-            candidate_ids: number[];
-            /** Frontier Ids */
-            frontier_ids: number[];
-            knee: components["schemas"]["KneeValue"] | null;
-            /** Outcome */
-            outcome: string;
-            enough: components["schemas"]["Enough"] | null;
-            /** Pick Id */
-            pick_id: number | null;
         };
     };
     responses: never;

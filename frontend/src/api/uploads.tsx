@@ -6,7 +6,7 @@ import { createContext, type ReactNode, use, useState, useSyncExternalStore } fr
 import { UNREACHABLE, urls, type Wire } from './client'
 
 type Meta = { page_id?: number }
-type Answer = Wire['AddedValue']
+type Answer = Wire['AddedResponse']
 
 export type Refusal = { name: string; message: string }
 
@@ -118,7 +118,7 @@ type Snapshot = { files: SentFile[]; sentCount: number; refusals: readonly Refus
 
 function messageOf(request: XMLHttpRequest | undefined): string {
   try {
-    return (JSON.parse(request?.responseText ?? '') as Wire['ErrorValue']).message
+    return (JSON.parse(request?.responseText ?? '') as Wire['ErrorResponse']).message
   } catch {
     return UNREACHABLE
   }

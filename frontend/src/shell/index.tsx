@@ -24,7 +24,7 @@ export function Shell() {
         <Header />
         <div>
           {pages.error && (
-            <Notice text={pages.error.message} action="Try again" onClose={() => pages.refetch()} />
+            <Notice text={pages.error.message} action="Try again" onClose={() => void pages.refetch()} />
           )}
           <LastProblem />
           <UploadStrip />

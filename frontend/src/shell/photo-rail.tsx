@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import { type Photo, urls } from '@/api/client'
 import { Gauge } from '@/ui/gauge'
 import { Titled } from '@/ui/titled'
-import { aimWords, isMet, limitWords, placeWords, shareWords, sizeWords } from '@/words'
+import { aimWords, limitWords, placeWords, shareWords, sizeWords } from '@/words'
 
 import { paths, useWhere } from './where'
 
@@ -55,7 +55,7 @@ function Weight({ photo }: { photo: Photo }) {
     const aim = photo.aim.likeness === null ? `limit ${limitWords(limit)}` : aimWords(photo.aim)
     return <p className="text-[11px] text-soft">{aim}</p>
   }
-  const isOver = !isMet(photo.aim, photo.pick)
+  const isOver = !photo.pick.meets_aim
   if (photo.aim.likeness !== null) {
     return (
       <p className={`num text-[11px] ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>

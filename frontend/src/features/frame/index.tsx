@@ -1,10 +1,10 @@
 import type { Weighing } from '@/api/client'
 import { PhotoScreen } from '@/shell/photo-screen'
 
-import { Comparison } from './comparison'
+import { Comparison } from './journal/comparison'
 import { Panel } from './panel'
-import { Picture } from './picture'
-import { SharpenStrip } from './sharpen-strip'
+import { Picture } from './picture/picture'
+import { SharpenStrip } from './sharpening/sharpen-strip'
 import { Toolbar } from './toolbar'
 import { useFraming } from './use-framing'
 import { useShown } from './use-shown'

@@ -1,11 +1,11 @@
 import type { Weighing } from '@/api/client'
 import { Button } from '@/ui/button'
-import { Choice } from '@/ui/choice'
-import { Dial } from '@/ui/dial'
-import { Field } from '@/ui/field'
+import { Choice } from '@/ui/fields/choice'
+import { Dial } from '@/ui/fields/dial'
+import { Field } from '@/ui/fields/field'
 import { parseNumber } from '@/words'
 
-import { RATIOS } from './crop-model'
+import { RATIOS } from './picture/crop-model'
 import type { FramingDesk } from './use-framing'
 
 const MOST_DEG = 15

@@ -4,7 +4,7 @@ import type { Box, FramingChange, Sharpen, Weighing, Wire } from '@/api/client'
 import { useChangeFraming, useFindMargins, useResetFraming } from '@/api/queries'
 import { useDraft } from '@/ui/use-draft'
 
-import { aspectOf, isSameBox, type Ratio, shapedBox, wholeOf } from './crop-model'
+import { aspectOf, isSameBox, type Ratio, shapedBox, wholeOf } from './picture/crop-model'
 
 export type FramingDesk = ReturnType<typeof useFraming>
 
@@ -35,7 +35,7 @@ export function useFraming(weighing: Weighing) {
     if (aspect !== null) crop.send(shapedBox(from, aspect))
     if (chosen === 'exact' && !crop.value) crop.send(exactBox(from, weighing))
   }
-  const turn = (way: Wire['FramingChangeValue']['turn']) => {
+  const turn = (way: FramingChange['turn']) => {
     if (way) void change({ turn: way }).catch(() => undefined)
     if (way !== 'flip') setRatio('free')
   }

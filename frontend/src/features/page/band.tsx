@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import { type Page, urls } from '@/api/client'
 import { usePageActs } from '@/api/queries'
 import { paths } from '@/shell/where'
-import { Field } from '@/ui/field'
+import { Field } from '@/ui/fields/field'
 import { exactWords, limitWords, parseLimit, sizeWords } from '@/words'
 
 /** Below this share of the band a size does not fit into its part. */

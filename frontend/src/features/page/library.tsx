@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { type LibraryPhoto, urls } from '@/api/client'
 import { useAddFromLibrary, useLibrary } from '@/api/queries'
 import { Button } from '@/ui/button'
-import { Choice } from '@/ui/choice'
+import { Choice } from '@/ui/fields/choice'
 
 type Props = { pageId: number; onClose: () => void }
 

@@ -7,7 +7,7 @@ import { usePageActs } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { Button } from '@/ui/button'
 import { Menu } from '@/ui/menu'
-import { NameField } from '@/ui/name'
+import { NameField } from '@/ui/fields/name-field'
 import { Titled } from '@/ui/titled'
 import { shareWords, sizeWords } from '@/words'
 

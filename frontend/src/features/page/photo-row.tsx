@@ -9,17 +9,8 @@ import { paths } from '@/shell/where'
 import { FormatMark } from '@/ui/format-mark'
 import { Gauge } from '@/ui/gauge'
 import { Menu } from '@/ui/menu'
-import { NameField } from '@/ui/name'
-import {
-  aimWords,
-  encodeName,
-  exactWords,
-  isMet,
-  likenessWords,
-  pixelWords,
-  placeNameOf,
-  sizeWords,
-} from '@/words'
+import { NameField } from '@/ui/fields/name-field'
+import { aimWords, exactWords, pixelWords, placeNameOf, sizeWords } from '@/words'
 
 import { dropId, LAST } from './use-moving'
 
@@ -30,24 +21,23 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
   const [isNaming, setIsNaming] = useState(false)
   const places = usePlaces().data?.places ?? []
   const { changePhoto } = usePageActs()
-  const sortable = useSortable({ id: dropId.photo(photo.id) })
+  const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
+    id: dropId.photo(photo.id),
+  })
   const limit = photo.aim.limit_bytes
-  const isOver = photo.pick !== null && !isMet(photo.aim, photo.pick)
+  const isOver = photo.pick !== null && !photo.pick.meets_aim
   return (
     <tr
-      ref={sortable.setNodeRef}
-      style={{
-        transform: CSS.Translate.toString(sortable.transform),
-        transition: sortable.transition,
-      }}
-      className={`border-b border-line last:border-0 [&>td]:px-2 [&>td]:py-1.5 ${sortable.isDragging ? 'relative z-10 bg-wash' : ''}`}
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`border-b border-line last:border-0 [&>td]:px-2 [&>td]:py-1.5 ${isDragging ? 'relative z-10 bg-wash' : ''}`}
     >
       <td>
         <div className="flex items-center gap-1.5">
           <button
             type="button"
-            {...sortable.attributes}
-            {...sortable.listeners}
+            {...attributes}
+            {...listeners}
             aria-label={`Move ${photo.name}`}
             className="cursor-grab rounded-sm px-0.5 py-2 hover:bg-hair"
           >
@@ -99,10 +89,10 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
         {photo.pick ? (
           <p
             className={`num flex items-center justify-end gap-1.5 whitespace-nowrap ${isOver ? 'font-semibold text-over' : ''}`}
-            title={`${encodeName(photo.pick)}, ${exactWords(photo.pick.size_bytes)}`}
+            title={`${photo.pick.name}, ${exactWords(photo.pick.size_bytes)}`}
           >
             <FormatMark format={photo.pick.settings.format} />
-            <span className="sr-only">{encodeName(photo.pick)}</span>
+            <span className="sr-only">{photo.pick.name}</span>
             {sizeWords(photo.pick.size_bytes)}
           </p>
         ) : (
@@ -131,7 +121,7 @@ function Looks({ photo }: { photo: Photo }) {
   if (pick) {
     return (
       <>
-        <p>{capital(likenessWords(pick.likeness))}</p>
+        <p>{capital(pick.likeness_words)}</p>
         <p className={`text-[11px] ${over > 0 ? 'text-over' : 'text-soft'}`}>
           {over > 0 ? `${sizeWords(over)} over its limit` : `likeness ${pick.likeness.toFixed(1)}`}
         </p>
@@ -151,7 +141,7 @@ function Looks({ photo }: { photo: Photo }) {
         <>
           <p>Ready to take</p>
           <p className="text-[11px] text-soft">
-            {encodeName(best)}, {sizeWords(best.size_bytes)}, {likenessWords(best.likeness)}
+            {best.name}, {sizeWords(best.size_bytes)}, {best.likeness_words}
           </p>
         </>
       )

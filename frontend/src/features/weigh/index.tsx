@@ -1,25 +1,21 @@
 import type { Weighing } from '@/api/client'
 import { PhotoScreen } from '@/shell/photo-screen'
-import { isKept, isMet } from '@/words'
 
-import { AimPanel } from './aim-panel'
-import { bestSoFar, Candidates } from './candidates'
-import { Chart } from './chart'
-import { Outcome } from './outcome'
-import { NothingFits } from './nothing-fits'
-import { isTunable } from './series'
-import { Stage } from './stage'
-import { TuningPanel } from './tuning-panel'
-import { useLook } from './use-look'
-import { useTuning } from './use-tuning'
+import { AimPanel } from './aim/aim-panel'
+import { Candidates } from './candidates/candidates'
+import { Chart } from './chart/chart'
+import { Summary } from './candidates/summary'
+import { NothingFits } from './candidates/nothing-fits'
+import { isTunable } from './chart/series'
+import { Stage } from './stage/stage'
+import { TuningPanel } from './tuning/tuning-panel'
+import { useLook } from './stage/use-look'
+import { useTuning } from './tuning/use-tuning'
 
 /** Weigh: a photo, its candidates, and what they cost. */
 export function WeighScreen() {
   return <PhotoScreen desk={Desk} />
 }
-
-/** While nothing has ended yet, the stage shows what came first. */
-const FORMATS_BY_SPEED = ['jpeg', 'webp', 'avif', 'png'] as const
 
 function Desk({ weighing }: { weighing: Weighing }) {
   const [look, setLook] = useLook()
@@ -27,7 +23,6 @@ function Desk({ weighing }: { weighing: Weighing }) {
   const known = (id: number | null) => byId.get(id ?? 0)
   const candidates = weighing.candidate_ids.map(known).filter((encode) => encode !== undefined)
   const wanted = known(look.candidateId) ?? known(weighing.pick_id)
-  const soFar = FORMATS_BY_SPEED.map((format) => bestSoFar(weighing, format)).find(Boolean)
   const rows = wanted && !candidates.includes(wanted) ? [...candidates, wanted] : candidates
   const best = candidates[0]
   const against = known(look.againstId)
@@ -36,10 +31,13 @@ function Desk({ weighing }: { weighing: Weighing }) {
     tuning.leave()
     setLook({ candidateId })
   }
-  const inSight = wanted ?? candidates[0] ?? soFar
+  const inSight = wanted ?? known(weighing.default_id)
   const draft = inSight && tuning.draft?.encodeId === inSight.id ? tuning.draft : null
   const isDraft = draft !== null
-  const selected = inSight && draft ? { ...inSight, settings: draft.wish.settings } : inSight
+  const selected =
+    inSight && draft
+      ? { ...inSight, settings: draft.wish.settings, setting_words: draft.words }
+      : inSight
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
       <main className="grid min-h-0 min-w-0 grid-rows-[1fr_236px]">
@@ -69,10 +67,10 @@ function Desk({ weighing }: { weighing: Weighing }) {
         className="min-h-0 overflow-y-auto border-l border-line bg-sheet"
       >
         <AimPanel weighing={weighing} />
-        {weighing.search.state === 'done' && best && !isMet(weighing.aim, best) && (
+        {weighing.search.state === 'done' && best && !best.meets_aim && (
           <NothingFits weighing={weighing} nearest={best} />
         )}
-        <Outcome weighing={weighing} />
+        <Summary weighing={weighing} />
         <Candidates
           weighing={weighing}
           candidates={rows}
@@ -85,7 +83,7 @@ function Desk({ weighing }: { weighing: Weighing }) {
         {selected && isTunable(selected) && (
           <TuningPanel weighing={weighing} selected={selected} tuning={tuning} />
         )}
-        {selected && isKept(selected) && (
+        {selected && selected.is_original && (
           <p className="px-3.5 py-3 text-soft">
             The original goes out untouched, so there is nothing to tune.
           </p>

@@ -29,3 +29,13 @@ DAMAGED = "damaged"
 def likeness_words(likeness: float) -> str:
     """The plain words for a likeness."""
     return next((level.words for level in LEVELS if likeness >= level.least), DAMAGED)
+
+
+def likeness_sentence(likeness: float) -> str:
+    """What a likeness means, in a sentence."""
+    words = likeness_words(likeness)
+    if words == DAMAGED:
+        return "In its place it looks damaged."
+    if words == LEVELS[0].words:
+        return "In its place it shows no visible change."
+    return f"In its place the difference is {words}."

@@ -5,7 +5,7 @@ from pydantic import BaseModel
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import Settings, setting_words
 from lean_parcel.core.formats import FORMAT_NAMES
-from lean_parcel.core.likeness.levels import likeness_words
+from lean_parcel.core.likeness.levels import likeness_sentence, likeness_words
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.photos.tuning import Tuned
 
@@ -22,6 +22,7 @@ class EncodeResponse(BaseModel):
     size_bytes: int
     likeness: float
     likeness_words: str
+    likeness_sentence: str
     meets_aim: bool
     is_original: bool
     encode_ms: float
@@ -41,6 +42,7 @@ class EncodeResponse(BaseModel):
             size_bytes=measured.size_bytes,
             likeness=measured.likeness,
             likeness_words=likeness_words(measured.likeness),
+            likeness_sentence=likeness_sentence(measured.likeness),
             meets_aim=aim.is_met_by(measured.size_bytes, measured.likeness),
             is_original=is_original,
             encode_ms=encode.encode_ms,
@@ -48,13 +50,16 @@ class EncodeResponse(BaseModel):
 
 
 class TunedResponse(BaseModel):
-    """An encode that was asked for, or a draft of it."""
+    """An encode that was asked for, or a draft of it; and the settings that were asked for, as the
+    rules allow them, in words."""
 
     encode: EncodeResponse
     is_draft: bool
+    wanted_words: str
 
     @classmethod
     def of(cls, tuned: Tuned) -> "TunedResponse":
         """From what tuning gives."""
         encode = EncodeResponse.of(tuned.encode, tuned.aim)
-        return cls(encode=encode, is_draft=tuned.is_draft)
+        words = setting_words(tuned.wanted)
+        return cls(encode=encode, is_draft=tuned.is_draft, wanted_words=words)

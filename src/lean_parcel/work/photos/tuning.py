@@ -7,7 +7,12 @@ from dataclasses import dataclass, replace
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.knobs import resolved
-from lean_parcel.core.encoding.settings import EncoderSettings, draft_settings, on_background
+from lean_parcel.core.encoding.settings import (
+    EncoderSettings,
+    Settings,
+    draft_settings,
+    on_background,
+)
 from lean_parcel.core.errors import Superseded, UsageError
 from lean_parcel.store import cache, database, encodes, framed, journal, searches
 from lean_parcel.store.encodes import Encode
@@ -22,10 +27,12 @@ from lean_parcel.work.tasks.encoding import Encoded, encode_task
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tuned:
-    """An encode that was asked for, or a draft of it, and the aim of its photo."""
+    """An encode that was asked for, or a draft of it; the settings that were asked for, as the
+    rules allow them; and the aim of its photo."""
 
     encode: Encode
     is_draft: bool
+    wanted: Settings
     aim: Aim
 
 
@@ -70,7 +77,12 @@ class Tuning:
             trial = _draft_of(wanted) if may_draft and wanted not in stored else wanted
             if trial in stored:
                 cache.touch(connection, stored[trial])
-                return Tuned(encode=stored[trial], is_draft=trial != wanted, aim=state.aim)
+                return Tuned(
+                    encode=stored[trial],
+                    is_draft=trial != wanted,
+                    wanted=wanted.settings,
+                    aim=state.aim,
+                )
             encoder_input = encoder_input_of(connection, row, framing, segments)
         encoded = self._make(photo_id, encoder_input, trial)
         with self._context.connection() as connection, database.transaction(connection):
@@ -83,7 +95,7 @@ class Tuning:
                 cache_bytes=self._context.cache_bytes,
             )
         self._context.changes.announce_photo(photo_id)
-        return Tuned(encode=encode, is_draft=trial != wanted, aim=state.aim)
+        return Tuned(encode=encode, is_draft=trial != wanted, wanted=wanted.settings, aim=state.aim)
 
     def _make(self, photo_id: int, encoder_input: EncoderInput, trial: Trial) -> Encoded:
         """Makes an encode, in the place of an older one of the photo that still waits."""

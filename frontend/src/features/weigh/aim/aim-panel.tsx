@@ -1,0 +1,112 @@
+import type { AimChange, Weighing } from '@/api/client'
+import { useChangeAim, useChangeFraming, useStopSearch, useTerms } from '@/api/queries'
+import { Button } from '@/ui/button'
+import { Choice } from '@/ui/fields/choice'
+import { ColourField } from '@/ui/fields/colour-field'
+import { DENSITIES, densityOf } from '@/ui/fields/densities'
+import { Field } from '@/ui/fields/field'
+import { Segments } from '@/ui/fields/segments'
+import { limitWords, parseLimit, parsePixels, pixelWords, sizeWords } from '@/words'
+
+import { FormatSwitches } from './format-switches'
+
+/** What the photo may weigh and where it stands. A change starts a new search. */
+export function AimPanel({ weighing }: { weighing: Weighing }) {
+  const { aim, search, source, framed, framing } = weighing
+  const changing = useChangeAim(weighing.id)
+  const reframing = useChangeFraming(weighing.id)
+  const stop = useStopSearch(weighing.id)
+  const change = (changes: AimChange) => changing.mutate(changes)
+  const levels = useLevels(aim.likeness)
+  const place = aim.place
+  return (
+    <section aria-label="Aim" className="space-y-2.5 border-b border-line px-3.5 py-3">
+      <div className="flex items-center justify-between gap-2">
+        <span className="text-soft">Aim for</span>
+        <Segments
+          label="Aim for"
+          value={aim.likeness === null ? 'bytes' : 'likeness'}
+          options={WAYS}
+          onChange={(way) => change({ likeness: way === 'bytes' ? null : FIRST_LIKENESS })}
+        />
+      </div>
+      {aim.likeness === null ? (
+        <Field
+          label="At most"
+          text={limitWords(aim.limit_bytes)}
+          read={parseLimit}
+          problem="Write a size like 80 kB, 80 KiB or 80000 B."
+          onEnter={(text) => change({ limit_bytes: parseLimit(text) ?? aim.limit_bytes })}
+          {...LOOK}
+        />
+      ) : (
+        <Choice
+          label="No worse than"
+          value={String(aim.likeness)}
+          options={levels}
+          onChange={(level) => change({ likeness: Number(level) })}
+        />
+      )}
+      <Field
+        label="Stands"
+        text={`${place.css_width_px} px`}
+        read={parsePixels}
+        problem="Write a width of 1 to 16384 CSS pixels."
+        onEnter={(text) => change({ css_width_px: parsePixels(text) ?? place.css_width_px })}
+        {...LOOK}
+        after={
+          <Segments
+            label="Density"
+            value={densityOf(place)}
+            options={DENSITIES}
+            onChange={(to) => change({ density: Number(to) })}
+          />
+        }
+      />
+      {framed?.is_transparent && (
+        <ColourField
+          label="Colour of the page behind it"
+          hint="JPEG has no transparency and is filled with it"
+          value={framing.background}
+          onChoice={(background) => reframing.mutate({ background })}
+        />
+      )}
+      <FormatSwitches aim={aim} onChange={(formats) => change({ formats })} />
+      <div className="flex min-h-7 items-center justify-between text-[11.5px] text-soft">
+        <span>
+          {pixelWords(source)} px, {sizeWords(source.size_bytes)}
+          {framed ? `, framed to ${pixelWords(framed)}` : ''}
+        </span>
+        {search.state === 'running' && (
+          <Button look="quiet" onClick={() => stop.mutate(undefined)}>
+            Stop weighing
+          </Button>
+        )}
+        {search.state === 'stopped' && (
+          <Button look="quiet" onClick={() => change({})}>
+            Weigh on
+          </Button>
+        )}
+      </div>
+      {search.error_message && <p className="text-over">{search.error_message}</p>}
+    </section>
+  )
+}
+
+const WAYS = [
+  { value: 'bytes', text: 'A limit', hint: 'The best that these bytes can give' },
+  { value: 'likeness', text: 'A likeness', hint: 'The fewest bytes that look like this' },
+] as const
+const FIRST_LIKENESS = 80
+
+/** The levels of likeness, and the one that is aimed for where it is none of them. */
+function useLevels(likeness: number | null) {
+  const levels = useTerms().likeness_levels.map(({ least, words }) => ({
+    value: String(least),
+    text: words,
+  }))
+  const own = { value: String(likeness), text: `likeness ${likeness}` }
+  return levels.some(({ value }) => value === own.value) ? levels : [own, ...levels]
+}
+
+const LOOK = { className: 'w-[80px] text-[15px] font-semibold', labelClass: 'w-12 text-soft' }

@@ -1,0 +1,71 @@
+import { type Encode, urls } from '@/api/client'
+import { useSetPick } from '@/api/queries'
+import { Button, buttonClass } from '@/ui/button'
+import { pixelWords, savingWords, sizeWords } from '@/words'
+
+import type { CandidatesProps } from './candidates'
+import { losesTransparency } from './transparency'
+
+type Props = CandidatesProps & { selected: Encode }
+
+/** The encode that is looked at: what it cost, and what can be done with it. */
+export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
+  const setPick = useSetPick(weighing.id)
+  const isPick = weighing.pick_id === selected.id
+  return (
+    <div className="px-1.5 pt-3 pb-1">
+      <p>
+        <b className="font-semibold">{selected.name}</b>, {selected.setting_words},{' '}
+        {pixelWords(selected)} px. {selected.likeness_sentence}
+        {losesTransparency(selected, weighing) &&
+          ' It has no transparency: it is filled with the colour of the page.'}
+      </p>
+      <p className="mt-0.5 font-semibold">
+        {selected.is_original
+          ? 'Not a byte of it changes'
+          : savingWords(selected.size_bytes, weighing.source.size_bytes)}
+      </p>
+      {isDraft && <p className="mt-0.5 text-soft">A draft: the file itself is being made.</p>}
+      <div className={`mt-2.5 flex gap-2 ${isDraft ? 'invisible' : ''}`}>
+        {isPick ? (
+          <Button disabled={setPick.isPending} onClick={() => setPick.mutate(null)}>
+            Put back
+          </Button>
+        ) : (
+          <Button
+            look="main"
+            disabled={setPick.isPending}
+            onClick={() => setPick.mutate(selected.id)}
+          >
+            Take this one
+          </Button>
+        )}
+        <a
+          className={buttonClass(isPick ? 'main' : 'plain')}
+          href={urls.download(weighing.id, selected.id)}
+          download
+        >
+          Save file
+        </a>
+        {against?.id !== selected.id && (
+          <Button
+            title="Keeps this one in view, to compare others with"
+            onClick={() => onPin(selected.id)}
+          >
+            Pin
+          </Button>
+        )}
+      </div>
+      {against && (
+        <p className="mt-2 flex items-center justify-between gap-2 text-[11.5px] text-soft">
+          <span>
+            Compared with the pinned {against.name}, {sizeWords(against.size_bytes)}
+          </span>
+          <Button look="quiet" onClick={() => onPin(null)}>
+            Unpin
+          </Button>
+        </p>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,53 @@
+import type { Encode, Weighing } from '@/api/client'
+import { useChangeAim } from '@/api/queries'
+import { Button } from '@/ui/button'
+import { limitWords, sizeWords } from '@/words'
+
+/** How much narrower the place is that is offered as a way out. */
+const SMALLER = 0.75
+
+type Props = { weighing: Weighing; nearest: Encode }
+
+/** When no candidate meets the aim: by how much it is missed, and the ways out. */
+export function NothingFits({ weighing, nearest }: Props) {
+  const change = useChangeAim(weighing.id)
+  const { aim } = weighing
+  const narrower = Math.max(1, Math.round(aim.place.css_width_px * SMALLER))
+  const isForBytes = aim.likeness === null
+  const enough = Math.ceil(nearest.size_bytes / 100) * 100
+  const reached = Math.floor(nearest.likeness)
+  return (
+    <section aria-label="Nothing fits" className="space-y-2 border-b border-line px-3.5 py-3">
+      {isForBytes ? (
+        <>
+          <p className="font-semibold text-over">Nothing fits {limitWords(aim.limit_bytes)}.</p>
+          <p>
+            The smallest worth a look is {nearest.name} at {sizeWords(nearest.size_bytes)},{' '}
+            {sizeWords(nearest.size_bytes - aim.limit_bytes)} over.
+          </p>
+        </>
+      ) : (
+        <>
+          <p className="font-semibold text-over">Nothing reaches likeness {aim.likeness}.</p>
+          <p>
+            The nearest is {nearest.name} at {nearest.likeness.toFixed(1)}.
+          </p>
+        </>
+      )}
+      <div className="flex flex-wrap gap-2">
+        {isForBytes ? (
+          <Button onClick={() => change.mutate({ limit_bytes: enough })}>
+            Allow {limitWords(enough)}
+          </Button>
+        ) : (
+          <Button disabled={reached < 0} onClick={() => change.mutate({ likeness: reached })}>
+            Accept likeness {reached}
+          </Button>
+        )}
+        <Button onClick={() => change.mutate({ css_width_px: narrower })}>
+          Stand {narrower} px wide
+        </Button>
+      </div>
+    </section>
+  )
+}

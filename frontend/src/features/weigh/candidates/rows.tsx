@@ -1,0 +1,80 @@
+import type { Encode, FormatProgress, Weighing } from '@/api/client'
+import { FormatMark } from '@/ui/format-mark'
+import { exactWords, sizeWords } from '@/words'
+
+import { losesTransparency } from './transparency'
+
+type RowProps = {
+  candidate: Encode
+  weighing: Weighing
+  isSelected: boolean
+  onSelect: () => void
+  note?: string | undefined
+}
+
+/** An encode to choose. */
+export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProps) {
+  const isOver = !candidate.meets_aim
+  return (
+    <tr className={`relative border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}>
+      <td className={`p-1.5 ${isSelected ? 'border-l-[3px] border-navy' : 'pl-[9px]'}`}>
+        <label className="flex items-center gap-2 after:absolute after:inset-0 has-focus-visible:outline-2 has-focus-visible:outline-navy">
+          <input
+            type="radio"
+            name="candidate"
+            className="sr-only"
+            checked={isSelected}
+            onChange={onSelect}
+          />
+          <FormatMark format={candidate.settings.format} />
+          {candidate.name}
+          {candidate.id === weighing.pick_id && (
+            <span className="rounded-sm bg-navy px-1 text-[11px] font-semibold text-white">
+              taken
+            </span>
+          )}
+          {losesTransparency(candidate, weighing) && (
+            <span className="text-[11px] text-soft">filled</span>
+          )}
+          {note && <span className="text-[11px] text-soft">{note}</span>}
+        </label>
+      </td>
+      <td
+        title={exactWords(candidate.size_bytes)}
+        className={`num p-1.5 text-right whitespace-nowrap ${isOver ? 'font-semibold text-over' : ''}`}
+      >
+        {sizeWords(candidate.size_bytes)}
+        {isOver && <span className="sr-only"> misses the aim</span>}
+      </td>
+      <td className="num p-1.5 text-right">{candidate.width_px}</td>
+      <td className="num p-1.5 text-right" title={candidate.likeness_words}>
+        {candidate.likeness.toFixed(1)}
+      </td>
+    </tr>
+  )
+}
+
+type WaitingProps = { progress: FormatProgress; searchState: Weighing['search']['state'] }
+
+/** A format that has nothing to show yet. */
+export function WaitingRow({ progress, searchState }: WaitingProps) {
+  return (
+    <tr className="border-b border-hair text-soft">
+      <td className="p-1.5 pl-[9px]">
+        <span className="flex items-center gap-2">
+          <FormatMark format={progress.format} />
+          {progress.name}
+        </span>
+      </td>
+      <td colSpan={3} className="p-1.5 text-right">
+        {waitingWords(progress, searchState)}
+      </td>
+    </tr>
+  )
+}
+
+function waitingWords(progress: FormatProgress, searchState: WaitingProps['searchState']): string {
+  if (progress.error_message) return progress.error_message
+  if (searchState !== 'running') return 'not weighed'
+  return progress.encodes ? `weighing, ${progress.encodes}` : 'waiting'
+}

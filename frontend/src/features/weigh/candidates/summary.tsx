@@ -1,0 +1,30 @@
+import type { Weighing } from '@/api/client'
+import { useChangeAim } from '@/api/queries'
+import { Button } from '@/ui/button'
+import { limitWords } from '@/words'
+
+/** What came of the search, and what would be enough for more. */
+export function Summary({ weighing }: { weighing: Weighing }) {
+  const change = useChangeAim(weighing.id)
+  const { summary, next_level, search } = weighing
+  const encodes = search.formats.reduce((sum, format) => sum + format.encodes, 0)
+  if (search.state === 'running' || !summary) return null
+  return (
+    <section aria-label="Outcome" className="space-y-1 border-b border-line px-3.5 py-2.5">
+      <p>
+        {summary} <span className="text-soft">{encodes} encodes were weighed.</span>
+      </p>
+      {next_level && (
+        <p className="flex items-center justify-between gap-2 text-soft">
+          <span>
+            {next_level.is_estimate ? 'About ' : ''}
+            {limitWords(next_level.limit_bytes)} would be {next_level.words}.
+          </span>
+          <Button look="quiet" onClick={() => change.mutate({ limit_bytes: next_level.limit_bytes })}>
+            Allow it
+          </Button>
+        </p>
+      )}
+    </section>
+  )
+}

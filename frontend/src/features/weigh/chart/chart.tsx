@@ -1,0 +1,52 @@
+import { useState } from 'react'
+
+import type { Encode, Weighing } from '@/api/client'
+import { useSize } from '@/ui/use-size'
+import { sizeWords } from '@/words'
+
+import type { Tuning } from '../tuning/use-tuning'
+
+import { Drawing } from './drawing'
+import { pointWords } from './point'
+
+const MARGINS = { left: 44, right: 48, top: 10, bottom: 24 }
+
+export type ChartProps = {
+  weighing: Weighing
+  selected: Encode | undefined
+  against: Encode | undefined
+  tuning: Tuning
+  onSelect: (encodeId: number) => void
+}
+
+/** Bytes against likeness: every encode made, an edge per format, and the limit, all to be moved. */
+export function Chart(props: ChartProps) {
+  const [ref, size] = useSize()
+  const [hovered, setHovered] = useState<Encode | null>(null)
+  return (
+    <section
+      aria-label="Chart"
+      className="grid min-h-0 grid-rows-[auto_1fr] border-t border-line bg-sheet px-3 pt-2"
+    >
+      <div className="flex justify-between gap-3 text-xs">
+        <h2 className="shrink-0 font-semibold">What each format can do for these bytes</h2>
+        <p className="truncate text-soft">
+          {hovered ? pointWords(hovered) : chartWords(props.weighing)}
+        </p>
+      </div>
+      <div ref={ref} className="min-h-0 overflow-hidden">
+        {size.width > 0 && (
+          <Drawing plot={{ ...size, ...MARGINS }} onHover={setHovered} {...props} />
+        )}
+      </div>
+    </section>
+  )
+}
+
+/** What the chart says by itself: where more bytes gain little, or what it shows. */
+function chartWords({ encodes, knee }: Weighing): string {
+  const bend = encodes.find(({ id }) => id === knee?.encode_id)
+  if (!bend || !knee) return `Likeness, by bytes of the file; ${encodes.length} encodes measured`
+  const gain = knee.gain_per_doubling.toFixed(1)
+  return `Beyond ${sizeWords(bend.size_bytes)}, twice the bytes gain ${gain} likeness`
+}

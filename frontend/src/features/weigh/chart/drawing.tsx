@@ -1,0 +1,70 @@
+import type { Encode } from '@/api/client'
+import { useChangeAim, useKnobs } from '@/api/queries'
+import { useDraft } from '@/ui/use-draft'
+import { limitWords } from '@/words'
+
+import { Axes } from './axes'
+import type { ChartProps } from './chart'
+import { type Plot, scalesFor } from './chart-model'
+import { Edges } from './edges'
+import { Frontier, Knee } from './frontier'
+import { LikenessLine } from './likeness-line'
+import { LimitLine } from './limit-line'
+import { Marker } from './marker'
+import { Point } from './point'
+import { seriesOf, stepOf } from './series'
+import { Unmeasured } from './unmeasured'
+
+type Props = ChartProps & { plot: Plot; onHover: (encode: Encode | null) => void }
+
+/** The chart itself, back to front: axes, frontier, aim, edges, points, and the marker on top. */
+export function Drawing(props: Props) {
+  const { plot, weighing, selected, against, tuning, onSelect, onHover } = props
+  const { encodes, candidate_ids, aim } = weighing
+  const changeAim = useChangeAim(weighing.id)
+  const knobs = useKnobs().data?.formats ?? []
+  const limit = useDraft(aim.limit_bytes, (limit_bytes) => changeAim.mutateAsync({ limit_bytes }))
+  const scales = scalesFor(encodes, candidate_ids, aim.limit_bytes, plot)
+  const { x, y } = scales
+  const [low = 0] = y.domain()
+  const drawn = encodes.filter((encode) => encode.likeness >= low || encode === selected)
+  const isBig = ({ id }: Encode) => candidate_ids.includes(id) && id !== selected?.id
+  const format = selected?.settings.format
+  const steps = knobs.find((each) => each.format === format)?.steps ?? []
+  const series = selected ? seriesOf(encodes, selected) : []
+  const isMovable = selected !== undefined && stepOf(selected.settings) !== null
+  return (
+    <svg
+      width={plot.width}
+      height={plot.height}
+      role="group"
+      aria-label={`Bytes against likeness of ${encodes.length} encodes, limit ${limitWords(weighing.search.limit_bytes)}`}
+      className="block text-[11px] select-none"
+    >
+      <Axes plot={plot} scales={scales} />
+      <Frontier weighing={weighing} drawn={drawn} scales={scales} />
+      {aim.likeness === null ? (
+        <LimitLine value={limit.value} plot={plot} x={x} onShow={limit.show} onSend={limit.send} />
+      ) : (
+        <LikenessLine likeness={aim.likeness} plot={plot} y={y} />
+      )}
+      <Edges weighing={weighing} drawn={drawn} scales={scales} />
+      {format && isMovable && steps.length > 0 && (
+        <Unmeasured points={series} steps={steps} format={format} scales={scales} />
+      )}
+      <Knee weighing={weighing} scales={scales} />
+      {drawn.map((encode) => (
+        <Point
+          key={encode.id}
+          encode={encode}
+          at={[x(encode.size_bytes), y(encode.likeness)]}
+          scale={isBig(encode) ? 1.3 : 0.55}
+          isAgainst={encode.id === against?.id}
+          onSelect={() => onSelect(encode.id)}
+          onHover={onHover}
+        />
+      ))}
+      {selected && <Marker {...{ steps, tuning, x, y }} points={series} encode={selected} />}
+    </svg>
+  )
+}

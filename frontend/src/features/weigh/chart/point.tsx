@@ -1,0 +1,43 @@
+import type { Encode } from '@/api/client'
+import { FORMAT_FILLS, FORMAT_SHAPES } from '@/ui/format-mark'
+import { pixelWords, sizeWords } from '@/words'
+
+type Props = {
+  encode: Encode
+  at: [number, number]
+  scale: number
+  isAgainst: boolean
+  onSelect: () => void
+  onHover: (encode: Encode | null) => void
+}
+
+/** A measured encode; a click loads it in the stage. The table is its way by keyboard. */
+export function Point({ encode, at, scale, isAgainst, onSelect, onHover }: Props) {
+  const { format } = encode.settings
+  return (
+    <g
+      transform={`translate(${at.join(' ')})`}
+      className="cursor-pointer"
+      onClick={onSelect}
+      onPointerEnter={() => onHover(encode)}
+      onPointerLeave={() => onHover(null)}
+    >
+      <circle r={7} className="fill-transparent" />
+      {isAgainst && <path d="M-9-9h18v18h-18z" className="fill-none stroke-ink" strokeWidth={1.5} />}
+      <path
+        d={FORMAT_SHAPES[format]}
+        transform={`scale(${scale})`}
+        strokeWidth={scale > 1 ? 1.2 : 0}
+        className={`stroke-white ${FORMAT_FILLS[format]}`}
+      >
+        <title>{pointWords(encode)}</title>
+      </path>
+    </g>
+  )
+}
+
+/** How a point was made and what it came to. */
+export function pointWords(encode: Encode): string {
+  const made = `${encode.name}, ${encode.setting_words}, ${pixelWords(encode)} px`
+  return `${made}: ${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}`
+}

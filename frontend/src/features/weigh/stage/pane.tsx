@@ -1,0 +1,43 @@
+import type { ReactNode } from 'react'
+
+import type { Size } from '@/ui/use-size'
+
+import { type Centre, clamped, corner } from './view'
+
+type Props = {
+  picture: Size
+  pane: Size
+  scale: number
+  centre: Centre
+  background: string
+  tag: string
+  isTagAtRight?: boolean
+  children: ReactNode
+}
+
+/** A window onto a picture, with a tag that says which. */
+export function Pane(props: Props) {
+  const { picture, pane, scale, centre, background, tag, isTagAtRight, children } = props
+  const seen = clamped(centre, picture, pane, scale)
+  const at = corner(seen, picture, pane, scale, window.devicePixelRatio)
+  return (
+    <figure className="relative h-full shrink-0 overflow-hidden" style={{ width: pane.width }}>
+      <div
+        className="absolute top-0 left-0"
+        style={{
+          width: picture.width * scale,
+          height: picture.height * scale,
+          transform: `translate(${at.x}px, ${at.y}px)`,
+          background,
+        }}
+      >
+        {children}
+      </div>
+      <figcaption
+        className={`absolute bottom-2.5 rounded-sm bg-ink px-2 py-1 text-[11.5px] text-white ${isTagAtRight ? 'right-2.5' : 'left-2.5'}`}
+      >
+        {tag}
+      </figcaption>
+    </figure>
+  )
+}

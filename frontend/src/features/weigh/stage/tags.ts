@@ -1,0 +1,9 @@
+/** What is written on a pane. */
+import type { Encode, Framed } from '@/api/client'
+import { pixelWords, sizeWords } from '@/words'
+
+/** An encode with its bytes and pixels, or the original where none is shown. */
+export function tagOf(framed: Framed, encode: Encode | undefined, prefix: string): string {
+  if (!encode) return `Original, framed to ${pixelWords(framed)}`
+  return `${prefix}${encode.name}, ${sizeWords(encode.size_bytes)}, ${pixelWords(encode)}`
+}

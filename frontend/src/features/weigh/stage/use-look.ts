@@ -1,0 +1,31 @@
+import { useSearchParams } from 'react-router'
+
+import { type Mode, MODES, type Zoom, ZOOMS } from './view'
+
+/** `againstId` is the encode that stands in the place of the original, if one was pinned. */
+export type Look = { mode: Mode; zoom: Zoom; candidateId: number | null; againstId: number | null }
+
+/** What is looked at and how, in the address: it survives a reload and can be shared. */
+export function useLook(): [Look, (change: Partial<Look>) => void] {
+  const [params, setParams] = useSearchParams()
+  const look: Look = {
+    mode: MODES.find((mode) => mode === params.get('mode')) ?? 'side',
+    zoom: ZOOMS.find((zoom) => zoom === params.get('zoom')) ?? '1',
+    candidateId: Number(params.get('candidate')) || null,
+    againstId: Number(params.get('against')) || null,
+  }
+  const change = (changes: Partial<Look>) =>
+    setParams(
+      () => {
+        const { mode, zoom, candidateId, againstId } = { ...look, ...changes }
+        return {
+          mode,
+          zoom,
+          ...(candidateId ? { candidate: String(candidateId) } : {}),
+          ...(againstId ? { against: String(againstId) } : {}),
+        }
+      },
+      { replace: true },
+    )
+  return [look, change]
+}

@@ -1,0 +1,83 @@
+import type { Knob } from '@/api/client'
+import { Choice } from '@/ui/fields/choice'
+import { NumberRow } from '@/ui/fields/number-row'
+
+import type { RuledOut, Value } from './rules'
+
+type KnobProps = {
+  knob: Knob
+  value: Value
+  ruledOut: RuledOut
+  onTurn: (value: Value) => Promise<void>
+}
+
+/** One knob, as its values want it: a switch, a choice, or a number. */
+export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
+  if (ruledOut?.allowed.length === 1) {
+    return (
+      <p className="flex justify-between gap-3 text-soft" title={ruledOut.reason}>
+        <span>{knob.label}</span>
+        <span className="text-right text-[11px]">{ruledOut.reason}</span>
+      </p>
+    )
+  }
+  if (knob.options.some((option) => typeof option.value === 'boolean')) {
+    return (
+      <label className="flex items-center justify-between gap-2" title={knob.hint}>
+        <span className="text-soft">{knob.label}</span>
+        <input
+          type="checkbox"
+          checked={value === true}
+          onChange={(event) => void onTurn(event.target.checked)}
+        />
+      </label>
+    )
+  }
+  if (knob.options.length > 0) {
+    const options = knob.options.filter(
+      (option) => !ruledOut || ruledOut.allowed.includes(option.value),
+    )
+    return (
+      <div title={ruledOut ? ruledOut.reason : knob.hint}>
+        <Choice
+          label={knob.label}
+          className="w-36"
+          value={String(value)}
+          options={options.map((option) => ({ value: String(option.value), text: option.text }))}
+          onChange={(text) =>
+            void onTurn(options.find((option) => String(option.value) === text)?.value ?? null)
+          }
+        />
+        {ruledOut && <p className="text-right text-[11px] text-soft">{ruledOut.reason}</p>}
+      </div>
+    )
+  }
+  return (
+    <>
+      {knob.none_text && (
+        <label className="flex items-center justify-between gap-2">
+          <span className="text-soft">
+            {knob.label}: {knob.none_text.toLowerCase()}
+          </span>
+          <input
+            type="checkbox"
+            checked={value === null}
+            onChange={(event) => void onTurn(event.target.checked ? null : knob.most)}
+          />
+        </label>
+      )}
+      {value !== null && (
+        <NumberRow
+          label={knob.label}
+          hint={knob.hint}
+          value={Number(value)}
+          least={knob.least}
+          most={knob.most}
+          step={knob.step}
+          unit=""
+          onTurn={onTurn}
+        />
+      )}
+    </>
+  )
+}
