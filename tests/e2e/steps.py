@@ -29,6 +29,21 @@ _PASTE = """([name, base64]) => {
 }"""
 
 
+#: Looks at a photo whenever something changes, until its search has ended.
+_ONCE_ENDED = """(path) => new Promise((resolve, reject) => {
+  const changes = new EventSource('/api/changes')
+  const look = async () => {
+    const photo = await (await fetch(path)).json()
+    if (photo.search.state === 'running') return
+    changes.close()
+    resolve(photo)
+  }
+  changes.onopen = look
+  changes.onmessage = look
+  setTimeout(() => reject(new Error('the search does not end')), 90_000)
+})"""
+
+
 def drop(page: Page, name: str, data: bytes) -> None:
     """Drops a file on the page."""
     drop_all(page, {name: data})
@@ -74,8 +89,7 @@ def limit_words(value: dict[str, Any]) -> str:
 
 def wait_until_weighed(page: Page) -> None:
     """Until the search has ended, and the page knows."""
-    while (value := weighing(page))["search"]["state"] == "running":
-        page.wait_for_timeout(50)
+    value = page.evaluate(_ONCE_ENDED, f"/api/photos/{weighing(page)['id']}")
     drawn = f"of {len(value['encodes'])} encodes, limit {limit_words(value)}"
     expect(page.get_by_role("group", name=drawn)).to_be_visible()
     expect(candidates(page).first).to_be_attached()

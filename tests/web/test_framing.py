@@ -169,7 +169,9 @@ def test_encodes_are_made_by_hand(client: FlaskClient, workspace: Workspace) -> 
     assert made in client.get(f"/api/photos/{weighing['id']}").json["encodes"]
     data = client.get(f"/api/encodes/{made['id']}/file").data
     assert len(data) == made["size_bytes"]
-    assert client.post(path, json=wish).json == {"encode": made, "is_draft": False}
+    again = client.post(path, json=wish).json
+    words = "quality 33, sharp chroma"
+    assert again == {"encode": made, "is_draft": False, "wanted_words": words}
     draft = client.post(path, json={**wish, "width_px": 90, "may_draft": True}).json
     assert draft["is_draft"]
     assert draft["encode"]["settings"]["effort"] == 2

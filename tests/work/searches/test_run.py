@@ -130,3 +130,18 @@ def test_a_stop_of_an_older_search_leaves_the_newer_one_alone(workspace: Workspa
     workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
     workspace.runs.stop(photo_id, older)
     assert settled(workspace, photo_id).search.state == "done"
+
+
+def test_framed_pixels_are_shown_while_a_search_waits_for_its_turn(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), slots=1)
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    framed = settled(workspace, photo_id).framed
+    executor.hold()
+    for limit_bytes in (1_100, 1_200):  # the first one's task keeps the only worker
+        workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": limit_bytes}))
+        assert executor.has_held.wait(10)
+        assert workspace.viewing.photo(photo_id).framed == framed
+    executor.let_go()
+    assert settled(workspace, photo_id).search.limit_bytes == 1_200
+    workspace.close()

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 from lean_parcel.core.page.acts import PageAct, done, words
 from lean_parcel.core.page.layout import Layout
-from lean_parcel.store import database, journal, searches
+from lean_parcel.store import database, journal, photos, searches
 from lean_parcel.store.journal import PAGES, Entry
 from lean_parcel.work.context import Context
 from lean_parcel.work.searches.runs import SearchRuns
+from lean_parcel.work.searches.starting import start_search
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,6 +76,6 @@ def _change_searches(
         searches.end(connection, stopped[photo_id], "stopped")
     for photo_id in restored:
         if searches.of_photo(connection, photo_id).state == "stopped":
-            aim = journal.state_of(connection, photo_id).aim
-            started[photo_id] = searches.start(connection, photo_id, aim.limit_bytes, aim.formats)
+            photo, state = photos.get(connection, photo_id), journal.state_of(connection, photo_id)
+            started[photo_id] = start_search(connection, photo, state)
     return _SearchChanges(stopped=stopped, started=started)

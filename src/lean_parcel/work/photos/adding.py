@@ -9,12 +9,13 @@ from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, Size, carri
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.page import acts
 from lean_parcel.core.page.acts import AddPhoto
-from lean_parcel.store import blobs, database, journal, photos, searches
+from lean_parcel.store import blobs, database, journal, photos
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections, store_inspection
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.searches.run import store_framed
 from lean_parcel.work.searches.runs import SearchRuns
+from lean_parcel.work.searches.starting import start_search
 from lean_parcel.work.tasks.framing import FramedFiles, frame_task
 
 
@@ -67,7 +68,7 @@ class Adding:
             act = AddPhoto(page_id, photo_id, name or file_name)
             layout = acts.done(act, journal.layout_of(connection))
             journal.append_layout(connection, acts.words(act), layout)
-            search_id = searches.start(connection, photo_id, aim.limit_bytes, aim.formats)
+            search_id = start_search(connection, photos.get(connection, photo_id), state)
         self._runs.start(photo_id, search_id)
         self._context.changes.announce_pages()
         return photo_id

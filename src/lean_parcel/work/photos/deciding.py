@@ -15,6 +15,7 @@ from lean_parcel.store.journal import Entry, of_photo
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
 from lean_parcel.work.searches.runs import SearchRuns
+from lean_parcel.work.searches.starting import start_search
 
 
 class Deciding:
@@ -90,7 +91,7 @@ def _search_again(
         is_needed = searches.of_photo(connection, photo.id).state in ("stopped", "failed")
     if not is_needed:
         return None
-    return searches.start(connection, photo.id, after.aim.limit_bytes, after.aim.formats)
+    return start_search(connection, photo, after)
 
 
 def _pick_words(connection: sqlite3.Connection, photo: Photo, state: State) -> str:
