@@ -16,7 +16,7 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.picture.files import decode
+from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.work.searches.one_file import fit_file
 
 WIDTH_PX = 1000

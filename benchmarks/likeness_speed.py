@@ -12,7 +12,7 @@ from benchmarks.photos import framed
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.likeness.reference import Reference
-from lean_parcel.core.picture.files import decode
+from lean_parcel.core.picture.serialisation import decode
 
 WIDTH_PX = 1000
 TIMES = 5

@@ -12,7 +12,7 @@ from lean_parcel.core.framing.frame import frame_photo
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.picture.files import lossless_png
+from lean_parcel.core.picture.serialisation import lossless_png
 from lean_parcel.core.search.ladder import Rung
 
 

@@ -31,7 +31,7 @@ export type Settings = Wire['EncodeRequest']['settings']
 export type Policy = Wire['PolicyResponse']
 export type MetadataPolicy = Policy['policy']
 export type Format = Settings['format']
-export type EncodeWish = Omit<Wire['EncodeRequest'], 'may_draft'>
+export type WantedEncode = Omit<Wire['EncodeRequest'], 'may_draft'>
 export type LibraryChoice = Wire['LibraryChoiceRequest']
 export type Terms = Wire['TermsResponse']
 export type Knob = Wire['Knob']
@@ -111,8 +111,8 @@ export const api = {
         body: { encode_id: encodeId },
       }),
     ),
-  makeEncode: (photoId: number, wish: Wire['EncodeRequest']) =>
-    unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wish })),
+  makeEncode: (photoId: number, wanted: Wire['EncodeRequest']) =>
+    unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wanted })),
   knobs: () => unwrap(client.GET('/api/knobs')),
   terms: () => unwrap(client.GET('/api/terms')),
   stopSearch: (photoId: number) =>

@@ -131,8 +131,8 @@ export function useSetPick(photoId: number) {
 /** An encode by hand, shown as soon as it is measured. */
 export function useMakeEncode(photoId: number) {
   const queries = useQueryClient()
-  return async (wish: Wire['EncodeRequest']) => {
-    const made = await api.makeEncode(photoId, wish)
+  return async (wanted: Wire['EncodeRequest']) => {
+    const made = await api.makeEncode(photoId, wanted)
     const key = [...keys.photo(photoId), 'weighing']
     queries.setQueryData<Weighing>(key, (kept) => kept && withEncode(kept, made.encode))
     void queries.invalidateQueries({ queryKey: key })

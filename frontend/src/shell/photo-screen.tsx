@@ -6,16 +6,16 @@ import { useWeighing } from '@/api/queries'
 import { PhotoRail } from './photo-rail'
 import { useWhere } from './where'
 
-type Props = { desk: ComponentType<{ weighing: Weighing }> }
+type Props = { content: ComponentType<{ weighing: Weighing }> }
 
-/** A screen for one photo: the rail to choose it from, and a desk to work on it. */
-export function PhotoScreen({ desk }: Props) {
+/** A screen for one photo: the rail to choose it from, and its content. */
+export function PhotoScreen({ content }: Props) {
   const { photo, isLoaded } = useWhere()
   return (
     <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">
       <PhotoRail />
       {photo ? (
-        <LoadedDesk key={photo.id} photoId={photo.id} desk={desk} />
+        <Loaded key={photo.id} photoId={photo.id} content={content} />
       ) : (
         <Nothing
           isBusy={!isLoaded}
@@ -26,9 +26,9 @@ export function PhotoScreen({ desk }: Props) {
   )
 }
 
-function LoadedDesk({ photoId, desk: Desk }: Props & { photoId: number }) {
+function Loaded({ photoId, content: Content }: Props & { photoId: number }) {
   const weighing = useWeighing(photoId)
-  if (weighing.data) return <Desk weighing={weighing.data} />
+  if (weighing.data) return <Content weighing={weighing.data} />
   return <Nothing isBusy={!weighing.error} words={weighing.error?.message} />
 }
 

@@ -10,7 +10,7 @@ _GET = "SELECT data FROM blob WHERE sha256 = :sha256"
 
 
 def put(connection: sqlite3.Connection, data: bytes) -> str:
-    """Keeps bytes once, and returns their hash in hex."""
+    """Stores bytes, once for each content, and returns their hash in hex."""
     sha256 = hashlib.sha256(data).hexdigest()
     connection.execute(_PUT, {"sha256": sha256, "data": data})
     return sha256

@@ -33,7 +33,7 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
 
 @contextmanager
 def snapshot(connection: sqlite3.Connection) -> Iterator[None]:
-    """All reads inside see the workspace as it is at the first of them."""
+    """All reads inside see the workspace as it was at the first of them."""
     connection.execute("BEGIN")
     try:
         yield

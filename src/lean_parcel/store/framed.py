@@ -1,4 +1,4 @@
-"""The framed table: the pixels of an original after a plan, once for each plan."""
+"""The framed table: the pixels of an original, once for each plan."""
 
 import sqlite3
 from dataclasses import dataclass

@@ -17,7 +17,7 @@ from lean_parcel.core.encoding.settings import (
     settings_from,
     settings_values,
 )
-from lean_parcel.core.picture.files import decode
+from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, photo
 
 EVERY: list[Settings] = [

@@ -22,7 +22,7 @@ from lean_parcel.core.encoding.settings import (
 )
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.metadata.values import Segments
-from lean_parcel.core.picture.files import decode
+from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, photo, srgb_profile
 from tests.core.encoding.test_encoders import jpeg_segments
 

@@ -14,9 +14,9 @@ from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.photo import open_pixels
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.box import Box
-from lean_parcel.core.picture.files import decode
 from lean_parcel.core.picture.gamut import profile_of
 from lean_parcel.core.picture.resample import Kernel, Light, reduce
+from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.core.picture.sharpen import Sharpen
 from tests.builders import cutout, file, numbered, oriented, patch_numbers, patches, photo
 

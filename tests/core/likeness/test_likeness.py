@@ -9,8 +9,8 @@ from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, PngSettings, WebpSettings
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.likeness.reference import DARK, LIGHT, Reference
-from lean_parcel.core.picture.files import decode
 from lean_parcel.core.picture.pixels import over_background
+from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, demo_pixels, file, photo
 
 

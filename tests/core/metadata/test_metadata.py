@@ -22,8 +22,8 @@ from lean_parcel.core.metadata.reading import find_credit, parsed_exif, read_met
 from lean_parcel.core.metadata.values import Credit, Segments, SourceMetadata
 from lean_parcel.core.metadata.xmp import Xmp
 from lean_parcel.core.original.photo import identify
-from lean_parcel.core.picture.files import decode
 from lean_parcel.core.picture.gamut import profile_of
+from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, file, photo
 
 CREDIT = Credit(

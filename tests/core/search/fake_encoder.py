@@ -3,10 +3,11 @@
 import math
 from collections.abc import Callable
 
-from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.encoding.settings import PngSettings, Settings, WebpSettings
 from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.core.search.protocol import FormatSearch
 from tests.builders import rung
 
 SEARCH_INPUT = SearchInput(
@@ -39,3 +40,16 @@ def fake_encoder(trial: Trial) -> Measured:
     chroma = 1.15 if getattr(trial.settings, "chroma", "") == "4:4:4" else 1
     size_bytes = int(at.probe_size_bytes * chroma * math.exp(4 * share - 3))
     return Measured(size_bytes=size_bytes, likeness=at.ceiling - 120 * (1 - share) ** 2)
+
+
+def carry_out(search: FormatSearch, encoder: Encoder) -> tuple[Candidate, dict[Trial, Measured]]:
+    """A search's candidate, and everything it had encoded."""
+    made: dict[Trial, Measured] = {}
+    trial = next(search)
+    while True:
+        assert trial not in made, "nothing is encoded twice"
+        made[trial] = encoder(trial)
+        try:
+            trial = search.send(made[trial])
+        except StopIteration as end:
+            return end.value, made

@@ -7,21 +7,12 @@ from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.search.by_likeness import search_by_likeness
-from tests.core.search.fake_encoder import SEARCH_INPUT, fake_encoder
+from tests.core.search.fake_encoder import SEARCH_INPUT, carry_out, fake_encoder
 
 
 def run(name: Format, likeness: float) -> tuple[Candidate, dict[Trial, Measured]]:
     """A format's candidate, and everything it had encoded."""
-    search = search_by_likeness(name, SEARCH_INPUT, likeness, "#ffffff")
-    made: dict[Trial, Measured] = {}
-    trial = next(search)
-    while True:
-        assert trial not in made
-        made[trial] = fake_encoder(trial)
-        try:
-            trial = search.send(made[trial])
-        except StopIteration as end:
-            return end.value, made
+    return carry_out(search_by_likeness(name, SEARCH_INPUT, likeness, "#ffffff"), fake_encoder)
 
 
 @pytest.mark.parametrize("name", FORMATS)

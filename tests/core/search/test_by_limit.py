@@ -24,7 +24,13 @@ from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.tasks.ladder import measure_ladder_task
 from tests.builders import cutout, file, photo
-from tests.core.search.fake_encoder import SEARCH_INPUT, Encoder, fake_encoder, is_lossless
+from tests.core.search.fake_encoder import (
+    SEARCH_INPUT,
+    Encoder,
+    carry_out,
+    fake_encoder,
+    is_lossless,
+)
 
 
 def run(
@@ -34,16 +40,7 @@ def run(
     search_input: SearchInput = SEARCH_INPUT,
 ) -> tuple[Candidate, dict[Trial, Measured]]:
     """A search's candidate, and everything it had encoded."""
-    search = search_by_limit(name, search_input, limit_bytes, "#ffffff")
-    made: dict[Trial, Measured] = {}
-    trial = next(search)
-    while True:
-        assert trial not in made, "nothing is encoded twice"
-        made[trial] = encoder(trial)
-        try:
-            trial = search.send(made[trial])
-        except StopIteration as end:
-            return end.value, made
+    return carry_out(search_by_limit(name, search_input, limit_bytes, "#ffffff"), encoder)
 
 
 @pytest.mark.parametrize("name", FORMATS)

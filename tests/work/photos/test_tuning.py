@@ -9,7 +9,7 @@ from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, PngSettings
 from lean_parcel.core.errors import Superseded, UsageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.picture.files import decode
+from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.work.photos.tuning import Tuned
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo

@@ -16,7 +16,7 @@ from lean_parcel.work.searches.format_searches import (
     FormatFailed,
     FormatSearches,
     LadderMeasured,
-    Wish,
+    WorkItem,
     task_of,
 )
 from lean_parcel.work.tasks.encoder_input import EncoderInput
@@ -41,36 +41,36 @@ def started(
     return FormatSearches(search_input, aim, "#ffffff", known or {})
 
 
-def carried_out(wish: Wish, *, failing: str = "") -> Future[Any]:
-    """What comes of a wish; the worker dies on every encode of the failing format."""
+def carried_out(item: WorkItem, *, failing: str = "") -> Future[Any]:
+    """What comes of an item; the worker dies on every encode of the failing format."""
     future: Future[Any] = Future()
-    if isinstance(wish, Trial) and wish.settings.format == failing:
+    if isinstance(item, Trial) and item.settings.format == failing:
         future.set_exception(TaskCrashed("The worker died."))
     else:
-        future.set_result(task_of(wish)(ENCODER_INPUT, wish))
+        future.set_result(task_of(item)(ENCODER_INPUT, item))
     return future
 
 
 def events_of(
-    searches: FormatSearches, wishes: list[Wish] | None = None, *, failing: str = ""
+    searches: FormatSearches, items: list[WorkItem] | None = None, *, failing: str = ""
 ) -> Iterator[Event]:
-    """All events of searches, one task at a time; what was wished for is written down."""
+    """All events of searches, one task at a time; what was asked for is written down."""
     yield from searches.begin()
     while not searches.is_done:
-        wish = searches.next_wish()
-        assert wish is not None
-        if wishes is not None:
-            wishes.append(wish)
-        yield from searches.settle(wish, carried_out(wish, failing=failing))
+        item = searches.next_item()
+        assert item is not None
+        if items is not None:
+            items.append(item)
+        yield from searches.settle(item, carried_out(item, failing=failing))
 
 
 def test_every_format_ends_and_each_encode_is_announced_once() -> None:
-    wishes: list[Wish] = []
-    events = list(events_of(started(), wishes))
+    items: list[WorkItem] = []
+    events = list(events_of(started(), items))
     ended = [event for event in events if isinstance(event, FormatEnded)]
     made = [event for event in events if isinstance(event, EncodeMade)]
     assert {event.format for event in ended} == set(FORMATS)
-    assert len({event.trial for event in made}) == len(made) == len(wishes)
+    assert len({event.trial for event in made}) == len(made) == len(items)
     assert sum(event.encodes for event in ended) == len(made)
 
 
@@ -93,11 +93,11 @@ def test_a_worker_that_dies_ends_its_own_format_only() -> None:
 
 
 def test_the_first_encode_does_not_wait_for_the_ladder() -> None:
-    wishes: list[Wish] = []
-    events = list(events_of(started(search_input=FRAMED.search_input), wishes))
-    assert isinstance(wishes[0], Trial)
-    assert wishes[0].settings.format == "jpeg"
-    assert wishes[1] == FRAMED.search_input
+    items: list[WorkItem] = []
+    events = list(events_of(started(search_input=FRAMED.search_input), items))
+    assert isinstance(items[0], Trial)
+    assert items[0].settings.format == "jpeg"
+    assert items[1] == FRAMED.search_input
     assert isinstance(events[0], EncodeMade)
     assert events[1] == LadderMeasured(search_input=SEARCH_INPUT)
     again = list(events_of(started()))
@@ -113,20 +113,20 @@ def test_an_encode_made_ahead_that_fails_ends_its_own_format_only() -> None:
 
 
 def test_the_slowest_format_goes_first_once_there_is_something_to_see() -> None:
-    wishes: list[Wish] = []
-    list(events_of(started(search_input=FRAMED.search_input), wishes))
-    first, _, *others = wishes
+    items: list[WorkItem] = []
+    list(events_of(started(search_input=FRAMED.search_input), items))
+    first, _, *others = items
     assert isinstance(first, Trial)
-    order = [wish.settings.format for wish in others if isinstance(wish, Trial)]
+    order = [item.settings.format for item in others if isinstance(item, Trial)]
     assert order == sorted(order, key=["avif", "png", "webp", "jpeg"].index)
 
 
 def test_nothing_is_wished_for_twice_while_it_runs() -> None:
     searches = started()
     assert searches.begin() == []
-    wishes = [searches.next_wish() for _ in FORMATS]
-    assert len(set(wishes)) == len(FORMATS)
-    assert searches.next_wish() is None
+    items = [searches.next_item() for _ in FORMATS]
+    assert len(set(items)) == len(FORMATS)
+    assert searches.next_item() is None
 
 
 def test_an_encode_says_what_was_really_made() -> None:

@@ -11,9 +11,9 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.picture.files import decode
 from lean_parcel.core.picture.pixels import enlarged
 from lean_parcel.core.picture.resample import reduce
+from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.core.search.ladder import PIXEL_RATIOS
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import encode_task

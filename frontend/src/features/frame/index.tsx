@@ -11,10 +11,10 @@ import { useShown } from './use-shown'
 
 /** Frame: what came in, and what becomes of it before it is encoded. */
 export function FrameScreen() {
-  return <PhotoScreen desk={Desk} />
+  return <PhotoScreen content={Content} />
 }
 
-function Desk({ weighing }: { weighing: Weighing }) {
+function Content({ weighing }: { weighing: Weighing }) {
   const framing = useFraming(weighing)
   const [shown] = useShown()
   return (

@@ -9,7 +9,7 @@ import { MetadataSection } from './sections/metadata-section'
 import { PixelsSection } from './sections/pixels-section'
 import { PlaceSection } from './places/place-section'
 import { SizeSection } from './sections/size-section'
-import type { FramingDesk } from './use-framing'
+import type { FramingEditor } from './use-framing'
 import { PANELS, type PanelName, useShown } from './use-shown'
 
 const NAMES: Record<PanelName, string> = {
@@ -18,7 +18,7 @@ const NAMES: Record<PanelName, string> = {
   journal: 'Journal',
 }
 
-type Props = { weighing: Weighing; framing: FramingDesk }
+type Props = { weighing: Weighing; framing: FramingEditor }
 
 /** What came in, what becomes of it, and every step so far. */
 export function Panel({ weighing, framing }: Props) {

@@ -6,12 +6,12 @@ import { Field } from '@/ui/fields/field'
 import { parseNumber } from '@/words'
 
 import { RATIOS } from './picture/crop-model'
-import type { FramingDesk } from './use-framing'
+import type { FramingEditor } from './use-framing'
 
 const MOST_DEG = 15
 const STEP_DEG = 0.1
 
-type Props = { weighing: Weighing; framing: FramingDesk }
+type Props = { weighing: Weighing; framing: FramingEditor }
 
 /** Crop, turn, straighten and trim. */
 export function Toolbar({ weighing, framing }: Props) {

@@ -6,7 +6,7 @@ import { useDraft } from '@/ui/use-draft'
 
 import { aspectOf, isSameBox, type Ratio, shapedBox, wholeOf } from './picture/crop-model'
 
-export type FramingDesk = ReturnType<typeof useFraming>
+export type FramingEditor = ReturnType<typeof useFraming>
 
 /** The framing of a photo while hands are on it: what is shown on the way, and what is sent. */
 export function useFraming(weighing: Weighing) {

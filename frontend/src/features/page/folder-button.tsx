@@ -5,7 +5,7 @@ import { Button } from '@/ui/button'
 
 type Props = { look: 'plain' | 'quiet'; children: ReactNode }
 
-/** Adds all that lies in a folder. */
+/** Adds all files of a folder. */
 export function FolderButton({ look, children }: Props) {
   const { addFiles } = useAdding()
   const input = useRef<HTMLInputElement>(null)

@@ -14,10 +14,10 @@ import { useTuning } from './tuning/use-tuning'
 
 /** Weigh: a photo, its candidates, and what they cost. */
 export function WeighScreen() {
-  return <PhotoScreen desk={Desk} />
+  return <PhotoScreen content={Content} />
 }
 
-function Desk({ weighing }: { weighing: Weighing }) {
+function Content({ weighing }: { weighing: Weighing }) {
   const [look, setLook] = useLook()
   const byId = new Map(weighing.encodes.map((encode) => [encode.id, encode]))
   const known = (id: number | null) => byId.get(id ?? 0)
@@ -36,7 +36,7 @@ function Desk({ weighing }: { weighing: Weighing }) {
   const isDraft = draft !== null
   const selected =
     inSight && draft
-      ? { ...inSight, settings: draft.wish.settings, setting_words: draft.words }
+      ? { ...inSight, settings: draft.wanted.settings, setting_words: draft.words }
       : inSight
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">

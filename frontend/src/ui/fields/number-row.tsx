@@ -12,7 +12,7 @@ type Props = {
   onTurn: (value: number) => Promise<unknown>
 }
 
-/** A number that is turned, and keeps what was chosen until it is there. */
+/** A number on a dial, which shows what was chosen until the server has it. */
 export function NumberRow({ label, hint, value, least, most, step, unit, onTurn }: Props) {
   const draft = useDraft(value, onTurn)
   const rounded = (to: number) => Math.round(to / step) * step

@@ -28,8 +28,8 @@ from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.metadata.embed import embed_in_jpeg, embed_in_png, embed_in_webp
 from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
-from lean_parcel.core.picture.files import tagged
 from lean_parcel.core.picture.pixels import has_alpha, over_background
+from lean_parcel.core.picture.serialisation import tagged
 
 
 def encode(pixels: U8, settings: Settings, segments: Segments = NO_SEGMENTS) -> bytes:
@@ -138,9 +138,9 @@ def _encode_webp(pixels: U8, settings: WebpSettings) -> bytes:
 
 
 def _encode_avif(pixels: U8, settings: AvifSettings, segments: Segments) -> bytes:
-    """`tune=ssimulacra2` (libaom 3.13; it does not go with quality 100) won half a point to two
-    points of likeness at equal bytes on the demo photos over the default; without palette blocks
-    and trellis quantisation it is 0.1 points better still, and quicker; see docs/metrics.md."""
+    """`tune=ssimulacra2` (libaom 3.13, which rejects it at quality 100) won 0.5 to 2 points of
+    likeness over the default at equal bytes on the demo photos; without palette blocks and trellis
+    quantisation it is 0.1 points better again, and quicker; see docs/metrics.md."""
     if settings.depth > 8:
         return _encode_deep_avif(pixels, settings, segments)
     advanced = {"color:enable-palette": "0", "color:disable-trellis-quant": "1"}

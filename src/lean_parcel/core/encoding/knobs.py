@@ -45,7 +45,8 @@ class Knob:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rule:
-    """While `field` has one of `values`, `target` is one of `allowed`, or else the first of it."""
+    """While `field` has one of `values`, `target` has to be one of `allowed`; otherwise it becomes
+    the first of them."""
 
     field: str
     values: tuple[Value, ...]
@@ -212,7 +213,7 @@ _PNG = FormatKnobs(
         ),
         _range("dither", "Dither", "Scatters the colours that are left, against bands", 0, 1, 0.1),
         _range("bits", "Bits kept", "Fewer levels of each colour pack better", 1, 8),
-        _range("effort", "Effort", "More time for the last squeeze", 0, 6),
+        _range("effort", "Effort", "More time for a lossless optimisation at the end", 0, 6),
     ),
     rules=(Rule(field="colours", values=(None,), target="dither", allowed=(1.0,), reason=_EXACT),),
 )

@@ -7,8 +7,8 @@ import pyvips
 
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.picture.box import Box
-from lean_parcel.core.picture.files import lossless_png
 from lean_parcel.core.picture.gamut import PROFILE
+from lean_parcel.core.picture.serialisation import lossless_png
 from lean_parcel.core.picture.sharpen import Sharpen, sharpened
 
 #: Sigmas after which a Gaussian of 8-bit samples adds nothing.

@@ -76,12 +76,12 @@ def without_page(layout: Layout, page_id: int) -> Layout:
 
 
 def with_page_named(layout: Layout, page_id: int, name: str) -> Layout:
-    """A page under another name."""
+    """With a page under another name."""
     return _with(layout, replace(layout.page(page_id), name=_checked(name)))
 
 
 def with_budget(layout: Layout, page_id: int, budget_bytes: int | None) -> Layout:
-    """A page with another budget, or none."""
+    """With another budget for a page, or none."""
     if budget_bytes is not None and not 1 <= budget_bytes <= MAX_BYTES:
         raise UsageError("A budget is 1 byte to 1 TB.", "invalid_size")
     return _with(layout, replace(layout.page(page_id), budget_bytes=budget_bytes))
@@ -103,7 +103,7 @@ def without_photo(layout: Layout, photo_id: int) -> Layout:
 
 
 def with_photo_named(layout: Layout, photo_id: int, name: str) -> Layout:
-    """A photo under another name."""
+    """With a photo under another name."""
     page = layout.page_of(photo_id)
     spots = tuple(
         replace(spot, name=_checked(name)) if spot.photo_id == photo_id else spot
@@ -113,8 +113,8 @@ def with_photo_named(layout: Layout, photo_id: int, name: str) -> Layout:
 
 
 def with_photo_at(layout: Layout, photo_id: int, page_id: int, position: int) -> Layout:
-    """A photo at another position, 0 for the first, of its page or another; past the end is the
-    end."""
+    """With a photo at another position, 0 for the first, of its page or another; a position past
+    the end is the end."""
     spot = layout.spot(photo_id)
     rest = without_photo(layout, photo_id)
     spots = list(rest.page(page_id).spots)

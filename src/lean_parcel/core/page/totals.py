@@ -1,4 +1,4 @@
-"""What the photos of a page weigh together, and how long they travel."""
+"""What the photos of a page weigh together, and how long they take to arrive."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass

@@ -21,7 +21,8 @@ Light = Literal["linear", "gamma"]
 _TOP = 65535
 #: Output rows that go along the columns together.
 _BLOCK_ROWS = 16
-Bands = tuple[np.ndarray, F32]
+#: For each target pixel its first source pixel, (N,), and the weights from there on, (N, taps).
+Weights = tuple[np.ndarray, F32]
 
 
 def resampled(
@@ -33,23 +34,25 @@ def resampled(
     *,
     is_linear: bool = False,
 ) -> U8:
-    """A picture with other pixels, 8-bit codes: from 8- or 16-bit samples, shape (H, W, 3), or
-    (H, W, 4) with straight alpha, which is premultiplied meanwhile.
+    """A picture with another number of pixels, as 8-bit codes.
 
-    The samples are codes, unless they are `is_linear` already. Beyond its edges a picture goes on
-    as it ends; with the pixels that it has, codes stay what they are. Costs about 0.15 s for 10
-    megapixels.
+    `samples` are 8- or 16-bit, shape (H, W, 3), or (H, W, 4) with straight alpha, which is
+    premultiplied meanwhile. They are gamma-coded, unless they `is_linear` already. Beyond its edges
+    a picture continues with its edge pixels; at its own size codes stay exactly as they are. Costs
+    about 0.15 s for 10 megapixels.
     """
     if samples.shape[1::-1] == (width_px, height_px):
         if samples.dtype == np.uint8 and not is_linear:
             same: U8 = samples.astype(np.uint8, copy=False)
             return same
         kernel = "nearest"
-    worth = _light_of_samples(np.iinfo(samples.dtype).max, "gamma" if is_linear else light)
-    rows = _bands(kernel, samples.shape[0], height_px)
-    columns = _bands(kernel, samples.shape[1], width_px)
+    light_of_sample = _light_of_samples(
+        np.iinfo(samples.dtype).max, "gamma" if is_linear else light
+    )
+    rows = _weights(kernel, samples.shape[0], height_px)
+    columns = _weights(kernel, samples.shape[1], width_px)
     source = np.ascontiguousarray(samples)
-    made: U8 = _convolved(source, *rows, *columns, worth, _codes_of_light(light))
+    made: U8 = _convolved(source, *rows, *columns, light_of_sample, _codes_of_light(light))
     return made
 
 
@@ -85,10 +88,9 @@ _KERNELS: dict[Kernel, tuple[float, Callable[[np.ndarray], np.ndarray]]] = {
 
 
 @lru_cache(maxsize=32)
-def _bands(kernel: Kernel, length_px: int, target_px: int) -> Bands:
-    """Along one axis, for each target pixel: its first source pixel, (N,), and the weights of that
-    and those after it, (N, taps), which sum to 1. Where the picture shrinks the kernel is as much
-    wider."""
+def _weights(kernel: Kernel, length_px: int, target_px: int) -> Weights:
+    """The weights along one axis, which sum to 1 for each target pixel. Where the picture shrinks
+    the kernel is wider in proportion."""
     step = length_px / target_px
     centres = (np.arange(target_px) + 0.5) * step
     if kernel == "nearest":
@@ -101,11 +103,11 @@ def _bands(kernel: Kernel, length_px: int, target_px: int) -> Bands:
     distance = np.abs(at - centres[:, None]) / stretch
     weights = np.where(distance < reach, weight(distance), 0.0)
     weights /= weights.sum(axis=1, keepdims=True)
-    return _inside(at, weights, length_px)
+    return _clamped(at, weights, length_px)
 
 
-def _inside(at: np.ndarray, weights: np.ndarray, length_px: int) -> Bands:
-    """Weights of pixels beyond the edges, given to the pixels at the edges."""
+def _clamped(at: np.ndarray, weights: np.ndarray, length_px: int) -> Weights:
+    """Weights with those of pixels beyond the edges added to the pixels at the edges."""
     taps = min(at.shape[1], length_px)
     start = np.clip(at[:, 0], 0, length_px - taps)
     inside = np.zeros((len(at), taps))
@@ -128,7 +130,7 @@ def to_codes(light: np.ndarray) -> np.ndarray:
 
 @lru_cache
 def _light_of_samples(top: int, light: Light) -> F32:
-    """What each sample of 0 to `top` is worth."""
+    """The light of each sample from 0 to `top`."""
     codes = np.arange(top + 1) / top
     return (to_light(codes) if light == "linear" else codes).astype(np.float32)
 

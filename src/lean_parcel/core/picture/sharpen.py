@@ -15,9 +15,9 @@ _LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sharpen:
-    """An unsharp mask on luma, after the resize. `amount_percent` 0 is off, and None goes with how
-    far the photo is reduced; `radius_px` is the Gaussian's sigma; what differs by less than
-    `threshold_codes` of 255 is left alone."""
+    """An unsharp mask on luma, after the resize. `amount_percent` 0 is off, and None follows from
+    the reduction; `radius_px` is the Gaussian's sigma; differences below `threshold_codes` of 255
+    stay as they are."""
 
     amount_percent: float | None = 0.0
     radius_px: float = 0.7

@@ -5,9 +5,9 @@ from dataclasses import replace
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.encoding.encoders import probe_size_bytes
 from lean_parcel.core.likeness.reference import Reference
-from lean_parcel.core.picture.files import lossless_png
 from lean_parcel.core.picture.pixels import enlarged, is_grey, is_opaque
 from lean_parcel.core.picture.resample import reduce
+from lean_parcel.core.picture.serialisation import lossless_png
 from lean_parcel.core.search.ladder import PIXEL_RATIOS, Rung, SearchInput
 
 #: Rungs end here: a smaller picture is of no use.

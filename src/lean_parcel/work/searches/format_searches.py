@@ -62,7 +62,7 @@ class FormatFailed:
 
 Event = LadderMeasured | EncodeMade | FormatEnded | FormatFailed
 #: What to run next: an encode, or the measuring of a ladder.
-Wish = Trial | SearchInput
+WorkItem = Trial | SearchInput
 
 
 @dataclass(slots=True)
@@ -90,8 +90,8 @@ class FormatSearches:
         self._searches: dict[Format, _Running] = {}
         #: Every trial that a format has asked for.
         self._asked: dict[Format, set[Trial]] = {name: set() for name in aim.formats}
-        #: What runs, and so is not wished for again.
-        self._in_flight: set[Wish] = set()
+        #: What runs, and so is not asked for again.
+        self._in_flight: set[WorkItem] = set()
         #: Encodes worth making before the ladder is measured.
         self._ahead: list[Trial] = []
 
@@ -109,27 +109,27 @@ class FormatSearches:
         """Whether every format has ended or failed."""
         return self._search_input.is_measured and not self._searches
 
-    def next_wish(self) -> Wish | None:
+    def next_item(self) -> WorkItem | None:
         """What to run next; None where everything waits for what runs."""
-        wishes = [wish for wish in self._wishes() if wish not in self._in_flight]
-        if not wishes:
+        items = [item for item in self._items() if item not in self._in_flight]
+        if not items:
             return None
-        self._in_flight.add(wishes[0])
-        return wishes[0]
+        self._in_flight.add(items[0])
+        return items[0]
 
-    def settle(self, wish: Wish, future: Future[Any]) -> list[Event]:
-        """Takes in what came of a wish. Raises what the measuring of the ladder raised."""
-        self._in_flight.discard(wish)
-        if not isinstance(wish, Trial):
+    def settle(self, item: WorkItem, future: Future[Any]) -> list[Event]:
+        """Takes in what came of an item. Raises what the measuring of the ladder raised."""
+        self._in_flight.discard(item)
+        if not isinstance(item, Trial):
             return self._ladder_measured(future.result())
         error = future.exception()
         if error is None:
-            return self._encode_made(wish, future.result())
+            return self._encode_made(item, future.result())
         if not isinstance(error, LeanParcelError):
             error = TaskCrashed("An encoder failed on this photo.", repr(error))
-        return self._encode_failed(wish, error)
+        return self._encode_failed(item, error)
 
-    def _wishes(self) -> list[Wish]:
+    def _items(self) -> list[WorkItem]:
         """Everything that could run now, the most urgent first."""
         if self._search_input.is_measured:
             slowest_first = sorted(self._searches, key=FORMATS_BY_TIME.index, reverse=True)
@@ -187,6 +187,6 @@ class FormatSearches:
         return []
 
 
-def task_of(wish: Wish) -> Callable[..., Any]:
-    """The task that carries out a wish, given an EncoderInput and the wish."""
-    return encode_task if isinstance(wish, Trial) else measure_ladder_task
+def task_of(item: WorkItem) -> Callable[..., Any]:
+    """The task that carries out an item, given an EncoderInput and the item."""
+    return encode_task if isinstance(item, Trial) else measure_ladder_task

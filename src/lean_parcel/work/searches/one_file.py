@@ -18,7 +18,7 @@ from lean_parcel.work.searches.format_searches import (
     FormatEnded,
     FormatFailed,
     FormatSearches,
-    Wish,
+    WorkItem,
     task_of,
 )
 from lean_parcel.work.tasks.encoder_input import EncoderInput
@@ -96,13 +96,13 @@ def _events(
     executor: Executor, encoder_input: EncoderInput, searches: FormatSearches
 ) -> Iterator[Event]:
     """Runs searches to their end, as many tasks at a time as a pool has workers."""
-    running: dict[Future[Any], Wish] = {}
+    running: dict[Future[Any], WorkItem] = {}
     finished: SimpleQueue[Future[Any]] = SimpleQueue()
     yield from searches.begin()
     while not searches.is_done:
-        while len(running) < PoolSettings().workers and (wish := searches.next_wish()):
-            future = executor.submit(task_of(wish), encoder_input, wish)
-            running[future] = wish
+        while len(running) < PoolSettings().workers and (item := searches.next_item()):
+            future = executor.submit(task_of(item), encoder_input, item)
+            running[future] = item
             future.add_done_callback(finished.put)
         future = finished.get()
         yield from searches.settle(running.pop(future), future)

@@ -43,7 +43,7 @@ from lean_parcel.work.searches.format_searches import (
     FormatFailed,
     FormatSearches,
     LadderMeasured,
-    Wish,
+    WorkItem,
     task_of,
 )
 from lean_parcel.work.tasks.encoding import Encoded
@@ -106,8 +106,8 @@ class SearchRun(Job):
         if self._original_task:
             task, self._original_task = self._original_task, None
             return task
-        wish = self._searches.next_wish() if self._searches else None
-        return None if wish is None else self._task_of(wish)
+        item = self._searches.next_item() if self._searches else None
+        return None if item is None else self._task_of(item)
 
     def record(self) -> None:
         """Stores the events since the last time, and ends the search after the last of them."""
@@ -194,19 +194,19 @@ class SearchRun(Job):
         if self._searches.is_done:
             self.record()
 
-    def _task_of(self, wish: Wish) -> Task:
+    def _task_of(self, item: WorkItem) -> Task:
         assert self._subject is not None
         subject = self._subject
         with self._context.connection() as connection:
             encoder_input = encoder_input_of(
                 connection, subject.row, subject.state.framing, subject.segments
             )
-        return Task(task_of(wish), (encoder_input, wish), partial(self._carried_out, wish))
+        return Task(task_of(item), (encoder_input, item), partial(self._carried_out, item))
 
-    def _carried_out(self, wish: Wish, future: Future[Any]) -> None:
+    def _carried_out(self, item: WorkItem, future: Future[Any]) -> None:
         assert self._searches is not None
         try:
-            self._events += self._searches.settle(wish, future)
+            self._events += self._searches.settle(item, future)
         except Exception as error:
             self._give_up(error)
 

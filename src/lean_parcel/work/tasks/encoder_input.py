@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
-from lean_parcel.core.picture.files import decode
 from lean_parcel.core.picture.gamut import Gamut
+from lean_parcel.core.picture.serialisation import decode
 
 #: One for the photo at hand and one for the one before.
 _REFERENCES_KEPT = 2

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import background_of
-from lean_parcel.core.picture.files import decode
 from lean_parcel.core.picture.resample import reduce
+from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.work.tasks.encoder_input import EncoderInput, reference_of
 
 

@@ -7,8 +7,8 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.original.source import Limits, Source
-from lean_parcel.core.picture.files import lossless_png, small_webp
 from lean_parcel.core.picture.gamut import profile_of
+from lean_parcel.core.picture.serialisation import lossless_png, small_webp
 from lean_parcel.core.search.ladder import SearchInput
 from lean_parcel.core.search.sizing import first_input
 

@@ -11,7 +11,7 @@ from lean_parcel.core.original.findings import Finding, find
 from lean_parcel.core.original.photo import open_photo, orientation_of
 from lean_parcel.core.original.preview import open_preview
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.picture.files import small_webp
+from lean_parcel.core.picture.serialisation import small_webp
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -101,8 +101,8 @@ export function bounded(value: number, least: number, most: number): number {
   return Math.min(Math.max(value, least), most)
 }
 
-/** CSS matrices of the eight ways a picture can lie, by EXIF's numbers. */
-export const LYING: Record<number, string> = {
+/** CSS matrices of the eight EXIF orientations. */
+export const ORIENTATIONS: Record<number, string> = {
   1: 'matrix(1, 0, 0, 1, 0, 0)',
   2: 'matrix(-1, 0, 0, 1, 0, 0)',
   3: 'matrix(-1, 0, 0, -1, 0, 0)',

@@ -1,21 +1,16 @@
 import { useDrag } from '@use-gesture/react'
-import type { KeyboardEvent } from 'react'
 
+import { onArrows } from '@/ui/arrow-keys'
 import type { Size } from '@/ui/use-size'
 
-import type { FramingDesk } from '../use-framing'
+import type { FramingEditor } from '../use-framing'
 
 import { bounded } from './crop-model'
 
-const FOCUS_STEPS: Record<string, [number, number]> = {
-  ArrowLeft: [-0.01, 0],
-  ArrowRight: [0.01, 0],
-  ArrowUp: [0, -0.01],
-  ArrowDown: [0, 0.01],
-}
+const STEP = 0.01
 
 /** The point that stays in sight where the place cuts the photo. */
-export function FocusPoint({ framing, size }: { framing: FramingDesk; size: Size }) {
+export function FocusPoint({ framing, size }: { framing: FramingEditor; size: Size }) {
   const { focus } = framing
   const { x, y } = focus.value
   const moved = (dx: number, dy: number) => ({
@@ -31,12 +26,7 @@ export function FocusPoint({ framing, size }: { framing: FramingDesk; size: Size
     },
     { pointer: { keys: false } },
   )
-  const onKeyDown = (event: KeyboardEvent) => {
-    const step = FOCUS_STEPS[event.key]
-    if (!step) return
-    event.preventDefault()
-    focus.send(moved(...step))
-  }
+  const onKeyDown = onArrows((right, down) => focus.send(moved(right * STEP, down * STEP)))
   return (
     <button
       type="button"

@@ -6,9 +6,9 @@ import { type Box, urls, type Weighing } from '@/api/client'
 import { type Size, useSize } from '@/ui/use-size'
 import { pixelWords } from '@/words'
 
-import type { FramingDesk } from '../use-framing'
+import type { FramingEditor } from '../use-framing'
 
-import { fromPercent, isSameBox, LYING, toPercent, wholeOf } from './crop-model'
+import { fromPercent, isSameBox, ORIENTATIONS, toPercent, wholeOf } from './crop-model'
 import { FocusPoint } from './focus-point'
 import { TrimQuestion } from './trim-question'
 
@@ -26,9 +26,9 @@ const LABELS = {
   wDragHandle: 'Crop, left edge',
 }
 
-type Props = { weighing: Weighing; framing: FramingDesk }
+type Props = { weighing: Weighing; framing: FramingEditor }
 
-/** The whole photo as it lies, with what is kept of it. */
+/** The whole photo as it is turned, with its crop. */
 export function Picture({ weighing, framing }: Props) {
   const [ref, area] = useSize()
   const { picture, crop, straighten, aspect, ratio, margins } = framing
@@ -41,7 +41,7 @@ export function Picture({ weighing, framing }: Props) {
   const isResting =
     isSameBox(crop.value, weighing.framing.crop) &&
     straighten.value === weighing.framing.straighten_deg
-  const showsKept = isResting && !isSameBox(plan.box, crop.value ?? wholeOf(picture))
+  const showsOutline = isResting && !isSameBox(plan.box, crop.value ?? wholeOf(picture))
   const percent = crop.value ? toPercent(crop.value, picture) : NOTHING
   return (
     <section
@@ -65,13 +65,13 @@ export function Picture({ weighing, framing }: Props) {
           >
             <Turned weighing={weighing} degrees={straighten.value} scale={scale} size={size} />
           </ReactCrop>
-          {showsKept && <Kept box={plan.box} framing={framing} scale={scale} />}
+          {showsOutline && <Outline box={plan.box} framing={framing} scale={scale} />}
           {isCovering(weighing) && <FocusPoint framing={framing} size={size} />}
-          {margins.box && <Kept box={margins.box} framing={framing} scale={scale} />}
+          {margins.box && <Outline box={margins.box} framing={framing} scale={scale} />}
         </div>
       )}
       <p className="absolute bottom-2.5 left-2.5 rounded-sm bg-ink px-2 py-1 text-[11.5px] text-white">
-        {crop.value || showsKept
+        {crop.value || showsOutline
           ? `Keeps ${pixelWords(isResting ? plan.box : (crop.value ?? picture))} of ${pixelWords(picture)}`
           : `All of ${pixelWords(picture)}. Drag on the picture to crop it`}
       </p>
@@ -95,7 +95,7 @@ function Turned({ weighing, degrees, scale, size }: TurnedProps) {
         style={{
           width: source.width_px * scale,
           height: source.height_px * scale,
-          transform: `translate(-50%, -50%) rotate(${degrees}deg) ${LYING[framing.orientation]}`,
+          transform: `translate(-50%, -50%) rotate(${degrees}deg) ${ORIENTATIONS[framing.orientation]}`,
           background: framing.background,
         }}
       />
@@ -103,8 +103,8 @@ function Turned({ weighing, degrees, scale, size }: TurnedProps) {
   )
 }
 
-/** Outlines what is kept, and dims the rest. */
-function Kept({ box, framing, scale }: { box: Box; framing: FramingDesk; scale: number }) {
+/** Outlines what is used, and dims the rest. */
+function Outline({ box, framing, scale }: { box: Box; framing: FramingEditor; scale: number }) {
   const { picture } = framing
   return (
     <svg

@@ -1,10 +1,10 @@
 import { Button } from '@/ui/button'
 import { pixelWords } from '@/words'
 
-import type { FramingDesk } from '../use-framing'
+import type { FramingEditor } from '../use-framing'
 
 /** What trimming would take away, before it does. */
-export function TrimQuestion({ framing }: { framing: FramingDesk }) {
+export function TrimQuestion({ framing }: { framing: FramingEditor }) {
   const { margins, picture, crop } = framing
   const { box } = margins
   return (

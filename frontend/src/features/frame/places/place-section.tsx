@@ -9,9 +9,10 @@ import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
 import { isSamePlace, parsePixels } from '@/words'
 
+import { Section } from '../sections/section'
+
 import { FITS, readHeight } from './place-model'
 import { PlacesEditor } from './places-editor'
-import { Section } from '../sections/section'
 
 const OWN = 'own'
 

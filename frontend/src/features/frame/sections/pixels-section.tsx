@@ -3,8 +3,9 @@ import { Choice } from '@/ui/fields/choice'
 import { ColourField } from '@/ui/fields/colour-field'
 import { Segments } from '@/ui/fields/segments'
 
+import type { FramingEditor } from '../use-framing'
+
 import { Section } from './section'
-import type { FramingDesk } from '../use-framing'
 
 const KERNELS = [
   { value: 'lanczos3', text: 'Lanczos 3' },
@@ -24,7 +25,7 @@ const GAMUTS = [
   { value: 'display-p3', text: 'Display P3, tagged' },
 ] as const
 
-type Props = { weighing: Weighing; framing: FramingDesk }
+type Props = { weighing: Weighing; framing: FramingEditor }
 
 /** How pixels are made: resampling, colours, and what stands behind transparency. */
 export function PixelsSection({ weighing, framing }: Props) {

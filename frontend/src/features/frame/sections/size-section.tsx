@@ -5,10 +5,11 @@ import { Segments } from '@/ui/fields/segments'
 import { parseNumber, parsePixels, pixelWords } from '@/words'
 
 import { changedBox, wholeOf } from '../picture/crop-model'
-import { EnlargeNotice } from './enlarge-notice'
 import { FITS } from '../places/place-model'
+import type { FramingEditor } from '../use-framing'
+
+import { EnlargeNotice } from './enlarge-notice'
 import { Section } from './section'
-import type { FramingDesk } from '../use-framing'
 
 type Size = Wire['Size']
 
@@ -21,7 +22,7 @@ const WAYS = [
   { value: 'box', text: 'Width and height' },
 ] as const
 
-type Props = { weighing: Weighing; framing: FramingDesk }
+type Props = { weighing: Weighing; framing: FramingEditor }
 
 /** The part that is kept, by numbers, and the pixels it becomes. */
 export function SizeSection({ weighing, framing }: Props) {
@@ -135,8 +136,8 @@ function PixelField({ label, value, onEnter }: PixelFieldProps) {
   )
 }
 
-/** The crop in pixels of the original, as it lies. */
-function CropNumbers({ framing }: { framing: FramingDesk }) {
+/** The crop in pixels of the turned original. */
+function CropNumbers({ framing }: { framing: FramingEditor }) {
   const { crop, picture, aspect } = framing
   const box = crop.value ?? wholeOf(picture)
   const field = (label: string, name: keyof typeof box) => (

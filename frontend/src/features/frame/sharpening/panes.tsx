@@ -1,18 +1,13 @@
 import { useDrag } from '@use-gesture/react'
-import { type CSSProperties, type KeyboardEvent, useState } from 'react'
+import { type CSSProperties, useState } from 'react'
 
 import { type Framed, type Sharpen, urls } from '@/api/client'
+import { onArrows } from '@/ui/arrow-keys'
 import { useSize } from '@/ui/use-size'
 
 import { bounded } from '../picture/crop-model'
 
 const STEP_PX = 40
-const ARROWS: Record<string, [number, number]> = {
-  ArrowLeft: [STEP_PX, 0],
-  ArrowRight: [-STEP_PX, 0],
-  ArrowUp: [0, STEP_PX],
-  ArrowDown: [0, -STEP_PX],
-}
 
 type PanesProps = { framed: Framed; sharpen: Sharpen; isStale: boolean }
 
@@ -44,12 +39,7 @@ export function Panes({ framed, sharpen, isStale }: PanesProps) {
     },
     { pointer: { keys: false } },
   )
-  const onKeyDown = (event: KeyboardEvent) => {
-    const by = ARROWS[event.key]
-    if (!by) return
-    event.preventDefault()
-    move(...by)
-  }
+  const onKeyDown = onArrows((right, down) => move(-right * STEP_PX, -down * STEP_PX))
   const handlers = { ...bind(), onKeyDown }
   const style = {
     width: width_px / ratio,

@@ -6,13 +6,13 @@ import { Dial } from '@/ui/fields/dial'
 import { Field } from '@/ui/fields/field'
 import { parseNumber, pixelWords } from '@/words'
 
-import type { FramingDesk } from '../use-framing'
+import type { FramingEditor } from '../use-framing'
 
 import { Panes } from './panes'
 
 const MOST_PERCENT = 200
 
-type Props = { weighing: Weighing; framing: FramingDesk }
+type Props = { weighing: Weighing; framing: FramingEditor }
 
 /** Sharpening, judged at actual pixels beside what it comes from. */
 export function SharpenStrip({ weighing, framing }: Props) {

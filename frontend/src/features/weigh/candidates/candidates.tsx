@@ -3,7 +3,7 @@ import type { Encode, Weighing } from '@/api/client'
 import { Chosen } from './chosen'
 import { Row, WaitingRow } from './rows'
 
-export type CandidatesProps = {
+type Props = {
   weighing: Weighing
   candidates: Encode[]
   selected: Encode | undefined
@@ -14,7 +14,7 @@ export type CandidatesProps = {
 }
 
 /** What was found, best first; one of it is looked at, and can be taken and saved. */
-export function Candidates(props: CandidatesProps) {
+export function Candidates(props: Props) {
   const { weighing, candidates, selected, isDraft, onSelect } = props
   const { search, encodes } = weighing
   const waiting = search.formats.filter(({ state }) => state !== 'done')

@@ -1,12 +1,17 @@
-import { type Encode, urls } from '@/api/client'
+import { type Encode, urls, type Weighing } from '@/api/client'
 import { useSetPick } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { pixelWords, savingWords, sizeWords } from '@/words'
 
-import type { CandidatesProps } from './candidates'
 import { losesTransparency } from './transparency'
 
-type Props = CandidatesProps & { selected: Encode }
+type Props = {
+  weighing: Weighing
+  selected: Encode
+  isDraft: boolean
+  against: Encode | undefined
+  onPin: (encodeId: number | null) => void
+}
 
 /** The encode that is looked at: what it cost, and what can be done with it. */
 export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {

@@ -4,23 +4,13 @@ import type { Encode, Weighing } from '@/api/client'
 import { useSize } from '@/ui/use-size'
 import { sizeWords } from '@/words'
 
-import type { Tuning } from '../tuning/use-tuning'
-
-import { Drawing } from './drawing'
+import { type ChartContent, Drawing } from './drawing'
 import { pointWords } from './point'
 
 const MARGINS = { left: 44, right: 48, top: 10, bottom: 24 }
 
-export type ChartProps = {
-  weighing: Weighing
-  selected: Encode | undefined
-  against: Encode | undefined
-  tuning: Tuning
-  onSelect: (encodeId: number) => void
-}
-
 /** Bytes against likeness: every encode made, an edge per format, and the limit, all to be moved. */
-export function Chart(props: ChartProps) {
+export function Chart(props: ChartContent) {
   const [ref, size] = useSize()
   const [hovered, setHovered] = useState<Encode | null>(null)
   return (

@@ -1,10 +1,11 @@
-import type { Encode } from '@/api/client'
+import type { Encode, Weighing } from '@/api/client'
 import { useChangeAim, useKnobs } from '@/api/queries'
 import { useDraft } from '@/ui/use-draft'
 import { limitWords } from '@/words'
 
+import type { Tuning } from '../tuning/use-tuning'
+
 import { Axes } from './axes'
-import type { ChartProps } from './chart'
 import { type Plot, scalesFor } from './chart-model'
 import { Edges } from './edges'
 import { Frontier, Knee } from './frontier'
@@ -15,7 +16,15 @@ import { Point } from './point'
 import { seriesOf, stepOf } from './series'
 import { Unmeasured } from './unmeasured'
 
-type Props = ChartProps & { plot: Plot; onHover: (encode: Encode | null) => void }
+export type ChartContent = {
+  weighing: Weighing
+  selected: Encode | undefined
+  against: Encode | undefined
+  tuning: Tuning
+  onSelect: (encodeId: number) => void
+}
+
+type Props = ChartContent & { plot: Plot; onHover: (encode: Encode | null) => void }
 
 /** The chart itself, back to front: axes, frontier, aim, edges, points, and the marker on top. */
 export function Drawing(props: Props) {

@@ -1,11 +1,10 @@
 import { useDrag } from '@use-gesture/react'
-import type { KeyboardEvent } from 'react'
 
+import { onArrows } from '@/ui/arrow-keys'
 import { limitWords } from '@/words'
 
 import type { Plot } from './chart-model'
 
-const KEYS: Record<string, number> = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }
 const STEP_BYTES = 1000
 const BIG_SHARE = 0.05
 
@@ -32,13 +31,10 @@ export function LimitLine({ value, plot, x, onShow, onSend }: Props) {
     },
     { pointer: { keys: false }, filterTaps: true },
   )
-  const onKeyDown = (event: KeyboardEvent) => {
-    const by = KEYS[event.key]
-    if (!by) return
-    event.preventDefault()
+  const onKeyDown = onArrows((right, down, { shiftKey }) => {
     const big = Math.max(STEP_BYTES, value * BIG_SHARE)
-    onSend(rounded(value + by * (event.shiftKey ? big : STEP_BYTES)))
-  }
+    onSend(rounded(value + (right - down) * (shiftKey ? big : STEP_BYTES)))
+  })
   const at = Math.min(x(value), right)
   return (
     <>

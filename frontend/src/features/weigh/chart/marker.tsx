@@ -1,16 +1,24 @@
 import { useDrag } from '@use-gesture/react'
-import type { KeyboardEvent } from 'react'
 
 import type { Encode } from '@/api/client'
+import { onArrows } from '@/ui/arrow-keys'
 import { FORMAT_FILLS, FORMAT_SHAPES, FORMAT_STROKES } from '@/ui/format-mark'
 import { sizeWords } from '@/words'
 
-import { expectedAt, isTunable, type Point, stepForBytes, stepOf, steppedFrom, wishAt } from './series'
 import type { Tuning } from '../tuning/use-tuning'
+
+import {
+  expectedAt,
+  isTunable,
+  type Point,
+  stepForBytes,
+  stepOf,
+  steppedFrom,
+  wantedAt,
+} from './series'
 
 /** With Shift, a key changes the bytes by this share. */
 const BIG_SHARE = 0.05
-const KEYS: Record<string, 1 | -1> = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }
 
 type Props = {
   encode: Encode
@@ -25,10 +33,12 @@ type Props = {
 export function Marker({ encode, points, steps, tuning, x, y }: Props) {
   const { format } = encode.settings
   const step = stepOf(encode.settings)
-  const wished = tuning.wish && tuning.wish.width_px === encode.width_px ? stepOf(tuning.wish.settings) : null
-  const shown = wished === null ? null : expectedAt(points, wished)
+  const isAsked = tuning.wanted?.width_px === encode.width_px
+  const wantedStep = isAsked && tuning.wanted ? stepOf(tuning.wanted.settings) : null
+  const shown = wantedStep === null ? null : expectedAt(points, wantedStep)
   const moveTo = (to: number) => {
-    if (isTunable(encode) && to !== (wished ?? step)) void tuning.tune(encode, wishAt(encode, to))
+    if (!isTunable(encode) || to === (wantedStep ?? step)) return
+    void tuning.tune(encode, wantedAt(encode, to))
   }
   const bind = useDrag(
     ({ movement: [dx], memo, event }) => {
@@ -39,12 +49,11 @@ export function Marker({ encode, points, steps, tuning, x, y }: Props) {
     },
     { pointer: { keys: false }, filterTaps: true },
   )
-  const onKeyDown = (event: KeyboardEvent) => {
-    const by = KEYS[event.key]
-    if (!by || step === null) return
-    event.preventDefault()
-    moveTo(steppedFrom(points, steps, wished ?? step, by, event.shiftKey ? BIG_SHARE : 0))
-  }
+  const onKeyDown = onArrows((right, down, { shiftKey }) => {
+    if (step === null) return
+    const by = right - down > 0 ? 1 : -1
+    moveTo(steppedFrom(points, steps, wantedStep ?? step, by, shiftKey ? BIG_SHARE : 0))
+  })
   const at = [x(encode.size_bytes), y(encode.likeness)]
   return (
     <>

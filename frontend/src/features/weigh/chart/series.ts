@@ -1,5 +1,5 @@
 /** Encodes that differ in quality only, and what is to be expected between them: pure arithmetic. */
-import type { Encode, EncodeWish, Settings } from '@/api/client'
+import type { Encode, WantedEncode, Settings } from '@/api/client'
 
 /** How fast bytes rise a step, in the natural logarithm, where only one point is known. */
 const FIRST_SLOPE = 0.035
@@ -23,7 +23,7 @@ export function atStep(settings: Settings, step: number): Settings {
   return settings.format === 'png' ? { ...settings, colours: step } : { ...settings, quality: step }
 }
 
-export function wishAt(encode: Tunable, step: number): EncodeWish {
+export function wantedAt(encode: Tunable, step: number): WantedEncode {
   return { settings: atStep(encode.settings, step), width_px: encode.width_px }
 }
 
@@ -68,7 +68,7 @@ function mix(from: number, to: number, share: number): number {
   return from + (to - from) * share
 }
 
-/** The step whose bytes come nearest to a wish. */
+/** The step whose bytes come nearest to those wanted. */
 export function stepForBytes(points: readonly Point[], steps: readonly number[], bytes: number) {
   const target = Math.log(bytes)
   const distance = (step: number) => Math.abs(Math.log(expectedAt(points, step).size_bytes) - target)

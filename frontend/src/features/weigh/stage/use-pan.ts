@@ -1,17 +1,12 @@
 import { useDrag } from '@use-gesture/react'
-import { type KeyboardEvent, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 
+import { onArrows } from '@/ui/arrow-keys'
 import type { Size } from '@/ui/use-size'
 
 import { clamped, dragged, MIDDLE, nextZoom, type Zoom } from './view'
 
 const STEP_PX = 60
-const ARROWS: Record<string, [number, number]> = {
-  ArrowLeft: [STEP_PX, 0],
-  ArrowRight: [-STEP_PX, 0],
-  ArrowUp: [0, STEP_PX],
-  ArrowDown: [0, -STEP_PX],
-}
 
 /** Moving the picture by dragging and arrow keys, and zooming by the wheel. */
 export function usePan(
@@ -29,12 +24,7 @@ export function usePan(
     })
   const bindDrag = useDrag(({ delta: [dx, dy] }) => move(dx, dy), { pointer: { keys: false } })
   const bindWheel = useWheelZoom((by) => onZoom(nextZoom(zoom, by)))
-  const onKeyDown = (event: KeyboardEvent) => {
-    const by = ARROWS[event.key]
-    if (!by || event.target !== event.currentTarget) return
-    event.preventDefault()
-    move(...by)
-  }
+  const onKeyDown = onArrows((right, down) => move(-right * STEP_PX, -down * STEP_PX))
   return { centre, bind: { ...bindDrag(), ...bindWheel, onKeyDown } }
 }
 

@@ -1,5 +1,6 @@
 import type { Encode, Settings, Weighing } from '@/api/client'
 import { useKnobs } from '@/api/queries'
+import { NumberRow } from '@/ui/fields/number-row'
 import { sizeWords } from '@/words'
 
 import type { Tunable } from '../chart/series'
@@ -7,7 +8,6 @@ import type { Tunable } from '../chart/series'
 import { AllFormats } from './all-formats'
 import { KnobRow } from './knob-row'
 import { ruledOut, type Value } from './rules'
-import { NumberRow } from '@/ui/fields/number-row'
 import type { Tuning } from './use-tuning'
 
 type Props = { weighing: Weighing; selected: Tunable; tuning: Tuning }
@@ -26,10 +26,10 @@ export function TuningPanel({ weighing, selected, tuning }: Props) {
       <div className="flex items-center justify-between">
         <h2 className="text-[11px] font-semibold text-soft">Tuning</h2>
         <span role="status" className="text-[11.5px] text-soft">
-          {tuning.wish && (tuning.draft ? 'Draft in sight. Encoding …' : 'Encoding …')}
+          {tuning.wanted && (tuning.draft ? 'Draft in sight. Encoding …' : 'Encoding …')}
         </span>
       </div>
-      {tuning.before && !tuning.wish && tuning.before.id !== selected.id && (
+      {tuning.before && !tuning.wanted && tuning.before.id !== selected.id && (
         <p className="num text-[11.5px]">{changeWords(tuning.before, selected)}</p>
       )}
       {tuning.problem && (

@@ -1,53 +1,53 @@
 import { useEffect, useRef, useState } from 'react'
 
-import type { Encode, EncodeWish } from '@/api/client'
+import type { Encode, WantedEncode } from '@/api/client'
 import { Refused } from '@/api/client'
 import { useMakeEncode } from '@/api/queries'
 
 /** An encode that is a draft, and of what. */
-type Draft = { encodeId: number; wish: EncodeWish; words: string }
+type Draft = { encodeId: number; wanted: WantedEncode; words: string }
 
 export type Tuning = {
   /** What is being made, until it is there. */
-  wish: EncodeWish | null
+  wanted: WantedEncode | null
   /** The last draft and what it is one of, until the real one is there. */
   draft: Draft | null
   /** The encode that the last one came from. */
   before: Encode | null
   problem: string | null
   /** Asks for an encode that comes from another one; settles once it is there or overtaken. */
-  tune: (from: Encode, wish: EncodeWish) => Promise<void>
+  tune: (from: Encode, wanted: WantedEncode) => Promise<void>
   /** Wants nothing any more. */
   leave: () => void
 }
 
 /**
- * Turning knobs: the first answer to a wish, which may be a draft, is shown as it comes; then the
- * real one, unless another wish came in the meantime. The newest wish is always answered.
+ * Turning knobs: the first answer, which may be a draft, is shown as it comes; then the real encode,
+ * unless another was asked for in the meantime. The newest is always answered.
  */
 export function useTuning(photoId: number, onMade: (made: Encode) => void): Tuning {
   const make = useMakeEncode(photoId)
-  const [wish, setWish] = useState<EncodeWish | null>(null)
+  const [wanted, setWanted] = useState<WantedEncode | null>(null)
   const [draft, setDraft] = useState<Draft | null>(null)
   const [before, setBefore] = useState<Encode | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
-  const newest = useRef<EncodeWish | null>(null)
+  const newest = useRef<WantedEncode | null>(null)
   const drafting = useRef<Promise<unknown>>(Promise.resolve())
   const tell = useRef(onMade)
   useEffect(() => {
     tell.current = onMade
   })
 
-  const want = (asked: EncodeWish | null) => {
+  const want = (asked: WantedEncode | null) => {
     newest.current = asked
-    setWish(asked)
+    setWanted(asked)
   }
   /** Whether what came was a draft. */
-  const ask = async (asked: EncodeWish, may_draft: boolean): Promise<boolean> => {
+  const ask = async (asked: WantedEncode, may_draft: boolean): Promise<boolean> => {
     try {
       const { encode, is_draft, wanted_words } = await make({ ...asked, may_draft })
       if (newest.current === null || (!may_draft && newest.current !== asked)) return false
-      setDraft(is_draft ? { encodeId: encode.id, wish: asked, words: wanted_words } : null)
+      setDraft(is_draft ? { encodeId: encode.id, wanted: asked, words: wanted_words } : null)
       setProblem(null)
       tell.current(encode)
       return is_draft
@@ -57,7 +57,7 @@ export function useTuning(photoId: number, onMade: (made: Encode) => void): Tuni
       return false
     }
   }
-  const tune = async (from: Encode, asked: EncodeWish) => {
+  const tune = async (from: Encode, asked: WantedEncode) => {
     if (!newest.current) setBefore(from)
     want(asked)
     await drafting.current
@@ -68,8 +68,8 @@ export function useTuning(photoId: number, onMade: (made: Encode) => void): Tuni
     if (newest.current === asked) want(null)
   }
   return {
-    wish,
-    draft: wish ? draft : null,
+    wanted,
+    draft: wanted ? draft : null,
     before,
     problem,
     tune,

@@ -1,4 +1,4 @@
-"""Pixels as files of our own: lossless PNGs to store and send, and small WebPs to look at."""
+"""Pixels as bytes and back: lossless PNGs to store and send, and small WebPs to look at."""
 
 import io
 
