@@ -13,6 +13,7 @@ from benchmarks import (
     large_photo,
     latency,
     likeness_speed,
+    waiting_photos,
 )
 from benchmarks.photos import demo_files, synthetic_files
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
@@ -143,6 +144,16 @@ def _drag_words(rows: list[latency.Row], of: Callable[[list[float]], float]) -> 
     return words
 
 
+def show_waiting() -> None:
+    """What waiting photos cost."""
+    table = Table(title="Photos that wait to be searched", title_justify="left")
+    for heading in ("waiting", "threads", "descriptors"):
+        table.add_column(heading, justify="right")
+    for row in waiting_photos.measure(150):
+        table.add_row(str(row.waiting), str(row.threads), str(row.descriptors))
+    console.print(table)
+
+
 def show_exhaustive(files: dict[str, bytes]) -> None:
     """The joint search against everything."""
     table = Table(
@@ -174,6 +185,7 @@ def main() -> None:
     show_encodes(files)
     show_latency("From adding a demo photo; a drag's first answer / the real one", demo_files())
     show_latency("The same with synthetic photos of 12 megapixels", synthetic_files())
+    show_waiting()
     show_exhaustive({name: files[name] for name in EXHAUSTED})
 
 
