@@ -2340,7 +2340,8 @@ export interface components {
         };
         /**
          * Rule
-         * @description While `field` has one of `values`, `target` is one of `allowed`, or else the first of it.
+         * @description While `field` has one of `values`, `target` has to be one of `allowed`; otherwise it becomes
+         *     the first of them.
          */
         Rule: {
             /** Field */
@@ -2373,9 +2374,9 @@ export interface components {
         };
         /**
          * Sharpen
-         * @description An unsharp mask on luma, after the resize. `amount_percent` 0 is off, and None goes with how
-         *     far the photo is reduced; `radius_px` is the Gaussian's sigma; what differs by less than
-         *     `threshold_codes` of 255 is left alone.
+         * @description An unsharp mask on luma, after the resize. `amount_percent` 0 is off, and None follows from
+         *     the reduction; `radius_px` is the Gaussian's sigma; differences below `threshold_codes` of 255
+         *     stay as they are.
          */
         Sharpen: {
             /**
