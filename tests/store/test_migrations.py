@@ -7,7 +7,8 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.encoding.settings import AvifSettings, PassThrough
+from lean_parcel.core.encoding.settings import PassThrough, WebpSettings
+from lean_parcel.core.metadata.values import NO_SEGMENTS
 from lean_parcel.store import database, encodes, framed, journal, searches
 
 _FILL = """
@@ -79,28 +80,72 @@ FROM blob, json_each('[5, 6]');
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, blocks_sha256, file_sha256,
   size_bytes, likeness, encode_ms)
 SELECT value, 5, iif(value = 8, '{"format": "jpeg", "kept": true}',
-  '{"chroma": "4:2:0", "format": "avif", "quality": 60}'), 40, 30, 'abc', sha256, 1, 80.5, 3
+  '{"format": "webp", "quality": 60}'), 40, 30, 'abc', sha256, 1, 80.5, 3
 FROM blob, json_each('[8, 9]');
 INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
 INSERT INTO candidate (search_id, encode_id, within_limit) VALUES (3, 8, 1), (3, 9, 0);
 """
 
 
-def test_what_was_framed_encoded_and_found_is_read_under_its_new_words(tmp_path: Path) -> None:
-    path = tmp_path / "v4.sqlite3"
+def _migrated(folder: Path, version: int, content: str) -> sqlite3.Connection:
+    """A workspace of an earlier version with this content, brought to the newest form."""
+    path = folder / "old.sqlite3"
     connection = sqlite3.connect(path)
-    folder = resources.files("lean_parcel.store") / "migrations"
-    for script in sorted(folder.iterdir(), key=lambda file: file.name)[:4]:
+    scripts = (resources.files("lean_parcel.store") / "migrations").iterdir()
+    for script in sorted(scripts, key=lambda file: file.name)[:version]:
         connection.executescript(script.read_text())
-    connection.executescript(_FILL_4 + "PRAGMA user_version = 4;")
+    connection.executescript(f"{content}PRAGMA user_version = {version};")
     connection.close()
     database.migrate(path)
-    connection = database.connect(path)
+    return database.connect(path)
+
+
+def test_what_was_framed_encoded_and_found_is_read_under_its_new_words(tmp_path: Path) -> None:
+    connection = _migrated(tmp_path, 4, _FILL_4)
     measured, unmeasured = (framed.get(connection, i).search_input for i in (5, 6))
     assert (measured.is_measured, unmeasured.is_measured) == (True, False)
-    original, avif = (encodes.get(connection, i).trial for i in (8, 9))
+    original, webp = (encodes.get(connection, i).trial for i in (8, 9))
     assert original.settings == PassThrough(format="jpeg")
-    assert avif.settings == AvifSettings(quality=60, chroma="4:2:0")
+    assert webp.settings == WebpSettings(quality=60)
     found = searches.of_photo(connection, 1).found
     assert [(each.encode_id, each.meets_aim) for each in found] == [(8, True), (9, False)]
+    connection.close()
+
+
+_ORIGINAL, _TAKEN, _LEFT, _WEBP = ("o" * 64, "t" * 64, "l" * 64, "w" * 64)
+_FILL_5 = f"""
+INSERT INTO blob SELECT value, CAST(value AS BLOB) FROM json_each('["{_ORIGINAL}", "{_TAKEN}", "{_LEFT}", "{_WEBP}"]');
+INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
+  height_px, has_alpha) VALUES (1, 'p.avif', '{_ORIGINAL}', '{_ORIGINAL}', 'avif', 9, 40, 30, 0);
+INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
+VALUES (5, '{_ORIGINAL}', '{{}}', '{_ORIGINAL}', '{_ORIGINAL}', '{{}}');
+INSERT INTO encode (id, framed_id, settings, width_px, height_px, segments_sha256, file_sha256,
+  size_bytes, likeness, encode_ms)
+SELECT column1, 5, column2, 40, 30, '', column3, 1, 80.5, 3 FROM (VALUES
+  (6, '{{"chroma": "4:2:0", "format": "avif", "quality": 60}}', '{_TAKEN}'),
+  (7, '{{"chroma": "4:4:4", "format": "avif", "quality": 60}}', '{_LEFT}'),
+  (8, '{{"format": "webp", "quality": 60}}', '{_WEBP}'),
+  (9, '{{"format": "avif", "pass_through": true}}', '{_ORIGINAL}'));
+INSERT INTO entry (photo_id, words, state, visited)
+VALUES (1, 'Took it', '{{"picked_encode_id": 6}}', 99);
+INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
+INSERT INTO search_format (search_id, format, state, encodes)
+VALUES (3, 'avif', 'done', 4), (3, 'webp', 'done', 3);
+INSERT INTO candidate (search_id, encode_id, meets_aim)
+SELECT 3, value, 1 FROM json_each('[6, 7, 8, 9]');
+"""
+
+
+def test_avif_files_with_shifted_colours_are_not_offered_again(tmp_path: Path) -> None:
+    connection = _migrated(tmp_path, 5, _FILL_5)
+    assert [made.id for made in encodes.of_framed(connection, 5, NO_SEGMENTS)] == [8, 9]
+    search = searches.of_photo(connection, 1)
+    assert [each.encode_id for each in search.found] == [8, 9]
+    assert (search.state, [each.state for each in search.formats]) == (
+        "running",
+        ["running", "done"],
+    )
+    assert encodes.get(connection, 6).file_sha256 == _TAKEN
+    files = connection.execute("SELECT sha256 FROM blob ORDER BY sha256").fetchall()
+    assert [row["sha256"] for row in files] == [_ORIGINAL, _TAKEN, _WEBP]
     connection.close()

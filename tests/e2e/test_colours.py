@@ -1,0 +1,75 @@
+"""What Chromium shows of an encode has the colours that went in: no channel is shifted."""
+
+import base64
+from collections.abc import Iterator
+
+import cv2
+import numpy as np
+import pytest
+from playwright.sync_api import Page
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import (
+    AvifSettings,
+    EncoderSettings,
+    JpegSettings,
+    WebpSettings,
+)
+
+pytestmark = pytest.mark.e2e
+_WIDTH_PX, _HEIGHT_PX = 420, 300
+#: Ranges of random smooth pictures.
+_RANGES = ((25, 225), (60, 120), (130, 240))
+
+
+def _every_mode() -> Iterator[tuple[EncoderSettings, float]]:
+    """Settings, and the mean signed error that a channel may have, in codes."""
+    for chroma in ("4:2:0", "4:2:2", "4:4:4"):
+        yield JpegSettings(quality=90, chroma=chroma), 0.05
+    for sharp_chroma in (False, True):
+        yield WebpSettings(quality=90, sharp_chroma=sharp_chroma), 0.2
+    for quality in (60, 90):
+        yield AvifSettings(quality=quality, chroma="4:4:4"), 0.17
+        # The browser's enlargement of chroma rounds upwards, an eighth of a code on average.
+        yield AvifSettings(quality=quality, chroma="4:2:0"), 0.3
+        yield AvifSettings(quality=quality, chroma="4:2:2"), 0.35
+        for depth in (10, 12):
+            yield AvifSettings(quality=quality, chroma="4:4:4", depth=depth), 0.28
+            yield AvifSettings(quality=quality, chroma="4:2:0", depth=depth), 0.2
+
+
+@pytest.mark.parametrize(
+    ("settings", "most"), list(_every_mode()), ids=str
+)
+def test_no_channel_is_shifted(blank_page: Page, settings: EncoderSettings, most: float) -> None:
+    for seed, (low, high) in enumerate(_RANGES):
+        pixels = _smooth(seed, low, high)
+        shown = _shown(blank_page, encode(pixels, settings), settings.format)
+        assert np.abs((shown.astype(float) - pixels).mean((0, 1))).max() <= most
+
+
+def _smooth(seed: int, low: int, high: int) -> U8:
+    coarse = np.random.default_rng(seed).uniform(low, high, (10, 14, 3)).astype(np.float32)
+    fine = cv2.resize(coarse, (_WIDTH_PX, _HEIGHT_PX), interpolation=cv2.INTER_CUBIC)
+    return np.asarray(np.clip(np.rint(fine), 0, 255), np.uint8)
+
+
+def _shown(page: Page, data: bytes, kind: str) -> U8:
+    """The pixels that the browser decodes."""
+    encoded = page.evaluate(
+        """async (url) => {
+          const picture = new Image()
+          picture.src = url
+          await picture.decode()
+          const canvas = document.createElement('canvas')
+          Object.assign(canvas, { width: picture.width, height: picture.height })
+          const context = canvas.getContext('2d')
+          context.drawImage(picture, 0, 0)
+          const { data } = context.getImageData(0, 0, picture.width, picture.height)
+          return Array.from(data, (byte) => String.fromCharCode(byte)).join('')
+        }""",
+        f"data:image/{kind};base64,{base64.b64encode(data).decode()}",
+    )
+    samples = np.frombuffer(encoded.encode("latin-1"), np.uint8)
+    return samples.reshape(_HEIGHT_PX, _WIDTH_PX, 4)[..., :3]
