@@ -39,9 +39,7 @@ def _every_mode() -> Iterator[tuple[EncoderSettings, float]]:
             yield AvifSettings(quality=quality, chroma="4:2:0", depth=depth), 0.2
 
 
-@pytest.mark.parametrize(
-    ("settings", "most"), list(_every_mode()), ids=str
-)
+@pytest.mark.parametrize(("settings", "most"), list(_every_mode()), ids=str)
 def test_no_channel_is_shifted(blank_page: Page, settings: EncoderSettings, most: float) -> None:
     for seed, (low, high) in enumerate(_RANGES):
         pixels = _smooth(seed, low, high)

@@ -114,7 +114,8 @@ def test_what_was_framed_encoded_and_found_is_read_under_its_new_words(tmp_path:
 
 _ORIGINAL, _TAKEN, _LEFT, _WEBP = ("o" * 64, "t" * 64, "l" * 64, "w" * 64)
 _FILL_5 = f"""
-INSERT INTO blob SELECT value, CAST(value AS BLOB) FROM json_each('["{_ORIGINAL}", "{_TAKEN}", "{_LEFT}", "{_WEBP}"]');
+INSERT INTO blob SELECT value, CAST(value AS BLOB)
+FROM json_each('["{_ORIGINAL}", "{_TAKEN}", "{_LEFT}", "{_WEBP}"]');
 INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
   height_px, has_alpha) VALUES (1, 'p.avif', '{_ORIGINAL}', '{_ORIGINAL}', 'avif', 9, 40, 30, 0);
 INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)

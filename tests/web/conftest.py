@@ -19,4 +19,7 @@ def workspace(tmp_path: Path) -> Iterator[Workspace]:
 
 @pytest.fixture
 def client(workspace: Workspace) -> FlaskClient:
-    return create_app(workspace, LIMITS).test_client()
+    """The page of the server itself."""
+    own = create_app(workspace, LIMITS).test_client()
+    own.environ_base["HTTP_SEC_FETCH_SITE"] = "same-origin"
+    return own

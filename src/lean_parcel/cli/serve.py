@@ -13,6 +13,7 @@ from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.demo.opening import load_pages
 from lean_parcel.web.app import STATIC, create_app
+from lean_parcel.web.strangers import names_of
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
@@ -24,6 +25,7 @@ _THREADS = 32
 @click.option("--demo", "with_demo", is_flag=True, help="Open with made-up demo photos.")
 @click.option("--host", default="127.0.0.1", show_default=True)
 @click.option("--port", default=8470, show_default=True)
+@click.option("--name", "names", multiple=True, help="Another name that it is reached under.")
 @click.option(
     "--workspace",
     "path",
@@ -42,6 +44,7 @@ def serve(
     with_demo: bool,
     host: str,
     port: int,
+    names: tuple[str, ...],
     path: Path | None,
     workers: int,
     max_megapixels: int,
@@ -69,9 +72,8 @@ def serve(
         workspace = Workspace(
             path, pool, limits, slots=workers, cache_bytes=int(max_cache_gb * 1e9)
         )
-        server = waitress.create_server(
-            create_app(workspace, limits), host=host, port=port, threads=_THREADS, ident=None
-        )
+        app = create_app(workspace, limits, host_names=(*names_of(host), *names))
+        server = waitress.create_server(app, host=host, port=port, threads=_THREADS, ident=None)
     except (LeanParcelError, OSError) as error:
         pool.shutdown(cancel_futures=True)
         raise click.ClickException(str(error)) from error

@@ -19,6 +19,8 @@ from lean_parcel.web.responses.added import AddedResponse
 View = Callable[..., BaseModel | None]
 #: What SQLite can count to.
 MAX_ID = 2**63 - 1
+#: More than any request has to say.
+_MAX_JSON_BYTES = 50_000
 
 
 class IdConverter(IntegerConverter):
@@ -92,6 +94,7 @@ def _json_view(
     @wraps(view)
     def answered(**arguments: Any) -> tuple[Response | str, int]:
         for name, model in bodies.items():
+            request.max_content_length = _MAX_JSON_BYTES
             arguments[name] = model.model_validate_json(request.get_data())
         answer = view(**arguments)
         return (jsonify(answer.model_dump(mode="json")) if answer else ""), status

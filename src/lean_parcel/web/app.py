@@ -1,12 +1,12 @@
 """The application factory, the page itself, and what every answer carries."""
 
+from collections.abc import Iterable
 from pathlib import Path
-from urllib.parse import urlsplit
 
-from flask import Flask, Response, abort, request, send_from_directory
+from flask import Flask, Response, send_from_directory
 
 from lean_parcel.core.original.source import Limits
-from lean_parcel.web import errors
+from lean_parcel.web import errors, strangers
 from lean_parcel.web.api import IdConverter
 from lean_parcel.web.routes import JSON_ROUTES, changes, files
 from lean_parcel.work.workspace import Workspace
@@ -31,28 +31,24 @@ _HEADERS = {
 }
 
 
-def create_app(workspace: Workspace, limits: Limits) -> Flask:
-    """An application that serves one workspace."""
+def create_app(
+    workspace: Workspace, limits: Limits, *, host_names: Iterable[str] = ("localhost",)
+) -> Flask:
+    """An application that serves one workspace, under these names and addresses."""
     app = Flask(__name__, static_folder=None)
     app.url_map.converters["int"] = IdConverter
     app.config["MAX_CONTENT_LENGTH"] = limits.max_size_bytes + _ENVELOPE_BYTES
+    app.config["HOST_NAMES"] = frozenset(host_names)
     app.extensions["workspace"] = workspace
     for blueprint in (*(each.blueprint for each in JSON_ROUTES), files.routes, changes.routes):
         app.register_blueprint(blueprint)
     errors.register(app)
-    app.before_request(_refuse_other_sites)
+    app.before_request(strangers.refuse)
     app.after_request(_add_headers)
     for rule in _SCREENS:
         app.add_url_rule(rule, view_func=_page, endpoint=f"screen {rule}")
     app.add_url_rule("/assets/<path:name>", view_func=_asset, endpoint="asset")
     return app
-
-
-def _refuse_other_sites() -> None:
-    """A page of another site must not act on the workspace through its visitor's browser."""
-    origin = request.headers.get("Origin")
-    if origin and request.method not in ("GET", "HEAD") and urlsplit(origin).netloc != request.host:
-        abort(403, "Only the page of this server may change the workspace.")
 
 
 def _add_headers(response: Response) -> Response:

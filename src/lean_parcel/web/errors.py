@@ -3,7 +3,7 @@
 import logging
 import secrets
 
-from flask import Flask, Response, jsonify
+from flask import Flask, Response, current_app, jsonify, request
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
@@ -58,7 +58,10 @@ def _invalid(error: ValidationError) -> tuple[Response, int]:
 
 def _http(error: HTTPException) -> tuple[Response, int]:
     if isinstance(error, RequestEntityTooLarge):
-        return _answer(413, TooManyBytes.code, "This file has more bytes than a photo may have.")
+        if (request.content_length or 0) > current_app.config["MAX_CONTENT_LENGTH"]:
+            message = "This file has more bytes than a photo may have."
+            return _answer(413, TooManyBytes.code, message)
+        return _answer(413, "request_too_large", "This is more than a request may say.")
     code = (error.name or "error").lower().replace(" ", "_")
     return _answer(error.code or 500, code, error.description or "This cannot be done.")
 

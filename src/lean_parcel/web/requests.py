@@ -2,10 +2,10 @@
 
 from typing import Annotated, Any
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, FailFast, Field
 
 from lean_parcel.core.encoding.settings import EncoderSettings
-from lean_parcel.core.formats import Format
+from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Focus, Size, Turn
 from lean_parcel.core.framing.place import Fit, Place
 from lean_parcel.core.metadata.policy import MetadataPolicy
@@ -35,7 +35,9 @@ class AimChangeRequest(BaseModel):
     density: float = Field(default_factory=_left_out)
     limit_bytes: int = Field(default_factory=_left_out)
     likeness: float | None = Field(default_factory=_left_out)
-    formats: tuple[Format, ...] = Field(default_factory=_left_out)
+    formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] = Field(
+        default_factory=_left_out
+    )
 
 
 class FramingChangeRequest(BaseModel):

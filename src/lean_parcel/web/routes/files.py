@@ -6,13 +6,14 @@ from flask import Blueprint, Response, request, send_file
 
 from lean_parcel import demo
 from lean_parcel.core.formats import MEDIA_TYPES
-from lean_parcel.core.framing.place import MAX_SIDE_PX
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.web.served import workspace
 
 routes = Blueprint("files", __name__)
 _FOREVER_S = 365 * 24 * 3600
+#: How wide and high a part may be that is sharpened: more than a screen shows.
+_MAX_PART_PX = 2_500
 
 
 def _file(data: bytes, media_type: str, name: str | None = None) -> Response:
@@ -46,7 +47,7 @@ def framed_pixels(framed_id: int) -> Response:
 @routes.get("/api/framed/<int:framed_id>/sharpened")
 def sharpened(framed_id: int) -> Response:
     """A part of the framed pixels as they are before sharpening, or sharpened by other values than
-    those in effect; by default the part is all of it."""
+    those in effect; by default the part is as large as it may be."""
     values = request.args
     sharpen = Sharpen(
         amount_percent=values.get("amount_percent", 0.0, type=float),
@@ -56,10 +57,14 @@ def sharpened(framed_id: int) -> Response:
     box = Box(
         left_px=max(0, values.get("left_px", 0, type=int)),
         top_px=max(0, values.get("top_px", 0, type=int)),
-        width_px=max(1, values.get("width_px", MAX_SIDE_PX, type=int)),
-        height_px=max(1, values.get("height_px", MAX_SIDE_PX, type=int)),
+        width_px=_within_part(values.get("width_px", _MAX_PART_PX, type=int)),
+        height_px=_within_part(values.get("height_px", _MAX_PART_PX, type=int)),
     )
     return _file(workspace().files.sharpened(framed_id, sharpen, box), "image/png")
+
+
+def _within_part(side_px: int) -> int:
+    return min(max(1, side_px), _MAX_PART_PX)
 
 
 @routes.get("/api/encodes/<int:encode_id>/file")

@@ -1,0 +1,62 @@
+"""Who is answered: this server's own page, not pages of other sites that act through the browser of
+their visitor.
+
+A page that rebinds its name to this machine's address sends its own name as the host, so only the
+names that the server was started for are answered. (Werkzeug's list of trusted hosts knows no IPv6
+addresses.) What a browser says of the site that a request comes from is in Sec-Fetch-Site and
+Origin (Fetch Metadata Request Headers; the Fetch standard), which pages cannot change.
+"""
+
+import ipaddress
+import socket
+from urllib.parse import urlsplit
+
+from flask import abort, current_app, request
+
+_READING = ("GET", "HEAD")
+_LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
+
+
+def names_of(host: str) -> frozenset[str]:
+    """The names and addresses under which a server is reached that listens at this one."""
+    address = _address(host)
+    if address is None:
+        return _LOOPBACK if host == "localhost" else frozenset({host.lower()})
+    if address.is_unspecified:
+        own = socket.gethostname()
+        found = {_address(str(info[4][0])) for info in socket.getaddrinfo(own, None)}
+        return _LOOPBACK | {own.lower(), *(str(each) for each in found if each)}
+    return _LOOPBACK | {str(address)} if address.is_loopback else frozenset({str(address)})
+
+
+def refuse() -> None:
+    """Refuses, before a request is answered, what is asked under another name, and what another
+    site asks for: to change something, or to read anything but the page itself."""
+    if _host_name() not in current_app.config["HOST_NAMES"]:
+        abort(400, "This server does not have that name.")
+    site = request.headers.get("Sec-Fetch-Site")
+    if request.method not in _READING:
+        if not _is_own(site):
+            abort(403, "Only the page of this server may change the workspace.")
+    elif request.path.startswith("/api/") and site in ("cross-site", "same-site"):
+        abort(403, "Only the page of this server may read the workspace.")
+
+
+def _host_name() -> str | None:
+    """The name in the Host header, without its port and in lower case."""
+    try:
+        return urlsplit(f"//{request.host}").hostname
+    except ValueError:
+        return None
+
+
+def _is_own(site: str | None) -> bool:
+    origin = request.headers.get("Origin")
+    return urlsplit(origin).netloc == request.host if origin else site == "same-origin"
+
+
+def _address(text: str) -> ipaddress.IPv4Address | ipaddress.IPv6Address | None:
+    try:
+        return ipaddress.ip_address(text.partition("%")[0])
+    except ValueError:
+        return None
