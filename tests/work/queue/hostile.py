@@ -2,6 +2,9 @@
 
 import os
 import time
+from pathlib import Path
+
+from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 
 
 def die() -> None:
@@ -22,3 +25,18 @@ def fail() -> None:
 
 def double(number: int) -> int:
     return number * 2
+
+
+def die_once(marker: Path) -> str:
+    """Dies, unless it has died before."""
+    if not marker.exists():
+        marker.touch()
+        os._exit(11)
+    return "survived"
+
+
+def pool_of_one() -> None:
+    """A server with one worker, whose process id it prints; it waits to be killed."""
+    pool = WorkerPool(PoolSettings(workers=1))
+    print(pool.submit(os.getpid).result(), flush=True)
+    hang()

@@ -1,5 +1,14 @@
+import multiprocessing
+import os
+import select
+import signal
+import subprocess
+import sys
 from collections.abc import Iterator
 from concurrent.futures import Executor
+from multiprocessing.process import BaseProcess
+from pathlib import Path
+from threading import Event
 
 import pytest
 
@@ -41,6 +50,46 @@ def test_a_task_that_goes_wrong_fails_alone_and_the_pool_heals(
     with pytest.raises(error):
         broken.result(timeout=60)
     assert sound.result(timeout=60) == 42
+
+
+def test_a_worker_that_dies_while_idle_is_replaced(pool: WorkerPool) -> None:
+    os.kill(pool.submit(os.getpid).result(timeout=60), signal.SIGKILL)
+    assert pool.submit(hostile.double, 5).result(timeout=60) == 10
+
+
+def test_a_worker_that_dies_while_it_starts_is_replaced() -> None:
+    workers = WorkerPool(PoolSettings(workers=1))
+    try:
+        first = workers.submit(hostile.double, 6)
+        os.kill(_one_child().pid or 0, signal.SIGKILL)
+        assert first.result(timeout=60) == 12
+    finally:
+        workers.shutdown(cancel_futures=True)
+
+
+def _one_child() -> BaseProcess:
+    """The first child process there is, as soon as there is one."""
+    for _ in range(6_000):
+        for child in multiprocessing.active_children():
+            return child
+        Event().wait(0.01)
+    raise AssertionError("no process was started")
+
+
+def test_a_task_whose_worker_is_killed_is_run_again(pool: WorkerPool, tmp_path: Path) -> None:
+    """The photo is not blamed for a worker that was killed once."""
+    assert pool.submit(hostile.die_once, tmp_path / "marker").result(timeout=60) == "survived"
+
+
+def test_workers_end_with_the_process_that_started_them() -> None:
+    script = "from tests.work.queue.hostile import pool_of_one; pool_of_one()"
+    with subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE) as server:
+        assert server.stdout
+        worker = int(server.stdout.readline())
+        ended = os.pidfd_open(worker)
+        server.kill()
+    assert select.select([ended], [], [], 60)[0]
+    os.close(ended)
 
 
 def test_errors_of_the_core_keep_their_words_on_the_way_back(pool: WorkerPool) -> None:

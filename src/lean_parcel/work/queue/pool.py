@@ -1,22 +1,32 @@
 """Worker processes behind the standard `concurrent.futures.Executor` interface.
 
 A photo is an untrusted file and decoders crash: work on it happens in processes that can be lost.
-Pebble's pool starts them fresh (libvips does not survive a fork), replaces one that dies or takes
-too long, and fails that one task alone; here its outcomes become this project's errors. Tasks are
-pure functions, so any other Executor can stand in for this one.
+Each worker is an executor of one process, started fresh (libvips does not survive a fork). Where
+its process dies, idle, starting or at work, the executor is replaced, and the task, a pure
+function, is run once more: what dies twice dies of its photo. What takes too long is ended.
 """
 
 import multiprocessing
+import os
+import signal
 from collections.abc import Callable
-from concurrent.futures import CancelledError, Executor, Future
+from concurrent.futures import Executor, Future, ProcessPoolExecutor, ThreadPoolExecutor
 from concurrent.futures import TimeoutError as FutureTimeoutError
+from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
 from dataclasses import dataclass
+from queue import SimpleQueue
 from typing import Any
-
-from pebble import ProcessExpired, ProcessPool
 
 from lean_parcel.core.errors import OutOfMemory, TaskCrashed, TaskTimedOut
 from lean_parcel.work.tasks.worker import start_worker
+
+#: How long a process may take to start: the kernels may have to be compiled.
+_START_S = 120.0
+#: How often a process is started anew before workers are given up for this task.
+_STARTS = 4
+#: How often a task is run whose worker dies.
+_RUNS = 2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,58 +42,106 @@ class WorkerPool(Executor):
     """Worker processes; see the module. Cancelling a task that already runs lets it finish."""
 
     def __init__(self, settings: PoolSettings) -> None:
-        self._settings = settings
-        self._pool = ProcessPool(
-            max_workers=settings.workers,
-            initializer=start_worker,
-            initargs=(settings.max_memory_bytes,),
-            context=multiprocessing.get_context("spawn"),
-        )
+        self._workers = [_Worker(settings) for _ in range(settings.workers)]
+        self._free: SimpleQueue[_Worker] = SimpleQueue()
+        for worker in self._workers:
+            self._free.put(worker)
+        self._threads = ThreadPoolExecutor(settings.workers, thread_name_prefix="worker")
 
     def submit(self, function: Callable[..., Any], /, *args: Any, **kwargs: Any) -> Future[Any]:
         """Runs a module-level function in a worker. The future raises what the function raises, or
         a TaskError where the worker was lost."""
-        outer: Future[Any] = Future()
-        inner = self._pool.submit(function, self._settings.max_task_s, *args, **kwargs)
-
-        def settle(done: Future[Any]) -> None:
-            if outer.cancelled():
-                return
-            try:
-                result = done.result()
-            except BaseException as error:
-                outer.set_exception(self._translated(error))
-            else:
-                outer.set_result(result)
-
-        def drop(ended: Future[Any]) -> None:
-            if ended.cancelled() and not inner.running():
-                inner.cancel()
-
-        outer.add_done_callback(drop)
-        inner.add_done_callback(settle)
-        return outer
+        return self._threads.submit(self._run, function, args, kwargs)
 
     def shutdown(self, wait: bool = True, *, cancel_futures: bool = False) -> None:
         """Ends the workers; running tasks are waited for unless `cancel_futures` is set."""
-        if cancel_futures:
-            self._pool.stop()
-        else:
-            self._pool.close()
-        if wait:
-            self._pool.join()
+        self._threads.shutdown(wait=not cancel_futures, cancel_futures=cancel_futures)
+        for worker in self._workers:
+            worker.close()
+        self._threads.shutdown(wait=wait)
 
-    def _translated(self, error: BaseException) -> BaseException:
-        if isinstance(error, FutureTimeoutError):
-            return TaskTimedOut(
+    def _run(
+        self, function: Callable[..., Any], args: tuple[Any, ...], kwargs: dict[str, Any]
+    ) -> Any:
+        worker = self._free.get()
+        try:
+            return worker.run(function, args, kwargs)
+        finally:
+            self._free.put(worker)
+
+
+class _Worker:
+    """One process, started when it is needed and replaced when it is lost. Used by one thread at a
+    time; only `close` may be called from another."""
+
+    def __init__(self, settings: PoolSettings) -> None:
+        self._settings = settings
+        self._executor: ProcessPoolExecutor | None = None
+        self._pid: int | None = None
+        self._is_closed = False
+
+    def run(
+        self, function: Callable[..., Any], args: tuple[Any, ...], kwargs: dict[str, Any]
+    ) -> Any:
+        """What the function returns."""
+        for _ in range(_RUNS):
+            executor = self._started()
+            try:
+                return self._result(executor.submit(function, *args, **kwargs))
+            except BrokenProcessPool:
+                self._drop()
+            except MemoryError as error:
+                message = "This photo needs more memory than it may take."
+                raise OutOfMemory(message, str(error)) from error
+        if self._is_closed:
+            raise TaskCrashed("The work was stopped.")
+        raise TaskCrashed("The worker died on this photo. The file may be damaged on purpose.")
+
+    def close(self) -> None:
+        """Ends the process, whatever it does, and starts none any more."""
+        self._is_closed = True
+        self._kill()
+
+    def _started(self) -> ProcessPoolExecutor:
+        """The executor, its process alive."""
+        for _ in range(_STARTS):
+            if self._is_closed:
+                raise TaskCrashed("The work was stopped.")
+            if self._executor is None:
+                self._executor = ProcessPoolExecutor(
+                    1,
+                    mp_context=multiprocessing.get_context("spawn"),
+                    initializer=start_worker,
+                    initargs=(self._settings.max_memory_bytes,),
+                )
+            try:
+                self._pid = self._executor.submit(os.getpid).result(_START_S)
+            except (BrokenProcessPool, FutureTimeoutError):
+                self._drop()
+            else:
+                return self._executor
+        raise TaskCrashed("The workers cannot be started.")
+
+    def _result(self, future: Future[Any]) -> Any:
+        try:
+            return future.result(self._settings.max_task_s)
+        except FutureTimeoutError as error:
+            if future.done():  # raised by the task itself
+                raise
+            self._kill()
+            self._drop()
+            raise TaskTimedOut(
                 f"This took longer than {self._settings.max_task_s:g} seconds and was ended."
-            )
-        if isinstance(error, ProcessExpired):
-            return TaskCrashed(
-                "The worker died on this photo. The file may be damaged on purpose.", str(error)
-            )
-        if isinstance(error, MemoryError):
-            return OutOfMemory("This photo needs more memory than it may take.", str(error))
-        if isinstance(error, CancelledError):
-            return TaskCrashed("The work was stopped.", str(error))
-        return error
+            ) from error
+
+    def _drop(self) -> None:
+        """Lets go of an executor whose process is lost."""
+        if self._executor:
+            self._executor.shutdown(wait=False, cancel_futures=True)
+        self._executor = None
+        self._pid = None
+
+    def _kill(self) -> None:
+        if self._pid:
+            with suppress(ProcessLookupError):
+                os.kill(self._pid, signal.SIGKILL)

@@ -1,7 +1,9 @@
 """How a worker process starts."""
 
+import multiprocessing
 import os
 import resource
+from threading import Thread
 
 import numpy as np
 import pyvips
@@ -16,11 +18,20 @@ _NICENESS = 10
 def start_worker(max_memory_bytes: int) -> None:
     """Runs first in a worker: bounds its memory, gives the server and the browser precedence, and
     loads the compiled kernels."""
+    Thread(target=_end_with_server, daemon=True).start()
     os.nice(_NICENESS)
     resource.setrlimit(resource.RLIMIT_AS, (max_memory_bytes, max_memory_bytes))
     pyvips.concurrency_set(1)
     pyvips.cache_set_max(0)
     warm_up()
+
+
+def _end_with_server() -> None:
+    """A worker whose server was killed would wait for its next task for ever."""
+    server = multiprocessing.parent_process()
+    if server:
+        server.join()
+        os._exit(1)
 
 
 def warm_up() -> None:
