@@ -18,6 +18,8 @@ from tests.workspaces import settled
         ("../../etc/passwd.png", "passwd.png"),
         ("<img src=x onerror=alert(1)>.png", "<img src=x onerror=alert(1)>.png"),
         ("   .png", ".png"),
+        ("a\x1b[2Jb\u202egnp.png", "a [2Jb gnp.png"),
+        ("x" * 500 + ".png", "x" * 116 + ".png"),
         ("", "photo"),
     ],
 )
@@ -36,9 +38,10 @@ def test_names_are_only_names(
     assert "<" not in disposition
 
 
-def test_a_name_without_end_is_refused_and_stores_nothing(client: FlaskClient) -> None:
-    answer = upload(client, file(photo()), "x" * 500 + ".png")
-    assert (answer.status_code, answer.json["code"]) == (400, "invalid_name")
+@pytest.mark.parametrize("page_id", ["abc", "", "1.5", "-1", "9" * 5_000, "²"])
+def test_a_page_that_is_no_number_is_refused(client: FlaskClient, page_id: str) -> None:
+    answer = upload(client, file(photo()), page_id=page_id)
+    assert (answer.status_code, answer.json["code"]) == (400, "invalid_request")
     assert photos(client) == []
 
 

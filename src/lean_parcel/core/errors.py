@@ -8,7 +8,6 @@ LeanParcelError
 │   ├── UnreadablePhoto     photo_unreadable
 │   ├── EmptyPhoto          photo_empty
 │   ├── UnsupportedPhoto    photo_unsupported
-│   ├── MisnamedPhoto       photo_misnamed
 │   ├── TruncatedPhoto      photo_truncated
 │   ├── DamagedPhoto        photo_damaged
 │   ├── TooManyPixels       photo_too_many_pixels
@@ -80,12 +79,6 @@ class UnsupportedPhoto(PhotoError):
     """The content is no picture of a kind that can be opened."""
 
     code = "photo_unsupported"
-
-
-class MisnamedPhoto(PhotoError):
-    """The name promises one format and the content is another."""
-
-    code = "photo_misnamed"
 
 
 class TruncatedPhoto(PhotoError):

@@ -52,6 +52,14 @@ def test_every_part_says_what_it_weighs() -> None:
     assert found["orientation"].title == "Stored on its left side"
 
 
+def test_a_name_that_promises_another_format_is_said() -> None:
+    data = file(photo(40, 30), "WEBP")
+    assert "name" not in topics(data, "shown.webp")
+    assert "name" not in topics(data, "shown")
+    found = topics(data, "shown.jpg")["name"]
+    assert (found.title, "is a WebP" in found.note) == ("Named like a JPEG", True)
+
+
 def test_a_profile_says_what_becomes_of_it() -> None:
     found = topics(demo.original("glaze-samples-p3.jpg"))["profile"]
     assert "P3" in found.title

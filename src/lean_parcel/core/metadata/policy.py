@@ -70,7 +70,7 @@ def _only_credit(credit: Credit) -> Segments:
 
 
 def _most_of(metadata: SourceMetadata, credit: Credit, *, has_position: bool) -> Segments:
-    exif, xmp = parsed_exif(metadata.exif), Xmp(metadata.xmp)
+    exif, xmp = parsed_exif(metadata.exif).tags, Xmp(metadata.xmp)
     for tag in _TEXT_TAGS:
         if isinstance(exif.get(tag), str):  # bytes, or Pillow would write ? for what is not ASCII
             exif[tag] = exif_text(exif[tag]).encode()

@@ -5,7 +5,7 @@ Faulty metadata never makes a photo unusable: what cannot be read is left out.
 
 import io
 import logging
-from typing import Any
+from typing import Any, NamedTuple
 
 import pillow_heif
 from PIL import ExifTags, Image, IptcImagePlugin
@@ -34,7 +34,7 @@ def read_metadata(data: bytes, kind: str) -> SourceMetadata:
         return _read_heic(data) if kind == "heic" else _read(data)
     except Exception as error:  # whatever a metadata reader raises, the picture still opens
         _log.info("metadata not read: %r", error)
-        return SourceMetadata()
+        return SourceMetadata(is_whole=False)
 
 
 def _read(data: bytes) -> SourceMetadata:
@@ -93,23 +93,52 @@ def _read_heic(data: bytes) -> SourceMetadata:
     )
 
 
-def parsed_exif(exif: bytes) -> Image.Exif:
-    """The tags of an EXIF block; none where it cannot be read."""
+class ParsedExif(NamedTuple):
+    """The tags of an EXIF block that can be read and written again, and whether those are all."""
+
+    tags: Image.Exif
+    is_whole: bool
+
+
+def parsed_exif(exif: bytes) -> ParsedExif:
+    """An EXIF block as tags. A tag with a broken value is left out, and all of them where the block
+    cannot be read."""
     tags = Image.Exif()
-    if exif:
-        try:
-            tags.load(EXIF_PREFIX + exif)
-            for ifd in (_IFD.Exif, _IFD.GPSInfo):
-                tags.get_ifd(ifd)
-        except Exception as error:
-            _log.info("EXIF not read: %r", error)
-            return Image.Exif()
-    return tags
+    if not exif:
+        return ParsedExif(tags, True)
+    try:
+        tags.load(EXIF_PREFIX + exif)
+        directories = (tags, tags.get_ifd(_IFD.Exif), tags.get_ifd(_IFD.GPSInfo))
+        if _can_be_written(tags):
+            return ParsedExif(tags, True)
+        for directory in directories:
+            for tag, value in list(directory.items()):
+                if not _can_be_written(_exif_of(tag, value)):
+                    del directory[tag]
+        return ParsedExif(tags if _can_be_written(tags) else Image.Exif(), False)
+    except Exception as error:  # whatever a metadata reader raises, the picture still opens
+        _log.info("EXIF not read: %r", error)
+        return ParsedExif(Image.Exif(), False)
+
+
+def _exif_of(tag: int, value: object) -> Image.Exif:
+    exif = Image.Exif()
+    exif[tag] = value
+    return exif
+
+
+def _can_be_written(exif: Image.Exif) -> bool:
+    try:
+        exif.tobytes()
+    except Exception as error:  # a broken value shows only here, as any error at all
+        _log.info("EXIF not written: %r", error)
+        return False
+    return True
 
 
 def find_credit(metadata: SourceMetadata) -> Credit:
     """Whom a file names, from XMP, else IPTC, else EXIF, else PNG's texts."""
-    xmp, iptc, exif = Xmp(metadata.xmp), dict(metadata.iptc), parsed_exif(metadata.exif)
+    xmp, iptc, exif = Xmp(metadata.xmp), dict(metadata.iptc), parsed_exif(metadata.exif).tags
     texts = dict(metadata.texts)
 
     def first(*values: object) -> str:

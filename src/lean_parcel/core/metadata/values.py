@@ -24,7 +24,7 @@ class Credit:
 class SourceMetadata:
     """What a file carries beside its picture: EXIF (from its TIFF header on), XMP and ICC as their
     standards have them, IPTC texts by the XMP property that replaced them, the text chunks of a
-    PNG, dots per inch, and the number of frames."""
+    PNG, dots per inch, the number of frames, and whether all of it could be read."""
 
     exif: bytes = b""
     xmp: bytes = b""
@@ -34,6 +34,7 @@ class SourceMetadata:
     texts: tuple[tuple[str, str], ...] = ()
     dpi: float | None = None
     frames: int = 1
+    is_whole: bool = True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

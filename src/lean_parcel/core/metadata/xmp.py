@@ -1,5 +1,6 @@
 """XMP packets (ISO 16684-1): reading properties, leaving some out, and writing them compactly."""
 
+import re
 from collections.abc import Iterator
 
 from lxml import etree
@@ -21,6 +22,8 @@ NAMESPACES = {
 }
 #: Properties whose values are lists: of names, or of one text in several languages.
 _CONTAINERS = {"dc:creator": "Seq", "dc:rights": "Alt", "dc:description": "Alt", "dc:title": "Alt"}
+#: All but the characters of XML 1.0 (production 2).
+_NOT_XML = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 _PACKET = b'<?xpacket begin="\xef\xbb\xbf" id="W5M0MpCehiHzreSzNTczkc9d"?>%s<?xpacket end="r"?>'
 
 
@@ -37,6 +40,8 @@ class Xmp:
             found = root if root.tag == f"{{{_RDF}}}RDF" else root.find(f"{{{_RDF}}}RDF")
         except (etree.XMLSyntaxError, ValueError):
             found = None
+        #: Whether bytes were given that are no XMP.
+        self.is_unreadable = bool(packet) and found is None
         self._rdf = etree.Element(f"{{{_RDF}}}RDF", nsmap={"rdf": _RDF}) if found is None else found
         self._added: etree._Element | None = None
 
@@ -60,7 +65,8 @@ class Xmp:
         return ""
 
     def set(self, name: str, text: str) -> None:
-        """Adds a property."""
+        """Adds a property, without the characters that XML cannot have."""
+        text = _NOT_XML.sub("", text)
         if self._added is None:
             self._added = etree.SubElement(self._rdf, f"{{{_RDF}}}Description", nsmap=NAMESPACES)
             self._added.set(f"{{{_RDF}}}about", "")

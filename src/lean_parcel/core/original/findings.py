@@ -7,11 +7,12 @@ file; an estimate says "about".
 import io
 from collections.abc import Iterator
 from dataclasses import dataclass
+from pathlib import PurePath
 
-from PIL import ExifTags, ImageCms
+from PIL import ExifTags, Image, ImageCms
 
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.formats import FORMAT_NAMES
+from lean_parcel.core.formats import FORMAT_NAMES, FORMAT_OF_EXTENSION
 from lean_parcel.core.metadata.policy import HISTORY_XMP
 from lean_parcel.core.metadata.reading import parsed_exif
 from lean_parcel.core.metadata.values import Credit, SourceMetadata
@@ -50,6 +51,7 @@ class Finding:
 
 def find(
     data: bytes,
+    name: str,
     source: Source,
     orientation: int,
     metadata: SourceMetadata,
@@ -61,6 +63,7 @@ def find(
     kind = classify(preview)
     return (
         _format(data, source, kind),
+        *_name(name, source),
         *_hard_compression(data, source),
         _kind(kind),
         *_transparency(kind),
@@ -68,6 +71,7 @@ def find(
         *_orientation(orientation),
         _profile(metadata),
         *_exif(metadata),
+        *_unreadable(metadata),
         *_xmp(metadata),
         *_iptc(metadata),
         *_credit(credit),
@@ -102,6 +106,17 @@ def _format(data: bytes, source: Source, kind: PictureKind) -> Finding:
         note=f"{a_pixel:.2f} bytes a pixel. Seen coarsely, {kind.colours:,} colours.",
         size_bytes=source.size_bytes,
     )
+
+
+def _name(name: str, source: Source) -> Iterator[Finding]:
+    promised = FORMAT_OF_EXTENSION.get(PurePath(name).suffix.lower(), source.format)
+    if promised != source.format:
+        yield Finding(
+            topic="name",
+            title=f"Named like a {FORMAT_NAMES[promised]}",
+            note=f"It is a {FORMAT_NAMES[source.format]}, and was opened as one. What is saved here"
+            " gets the ending of what it is.",
+        )
 
 
 def _hard_compression(data: bytes, source: Source) -> Iterator[Finding]:
@@ -191,9 +206,9 @@ def _profile_name(icc: bytes) -> str:
 def _exif(metadata: SourceMetadata) -> Iterator[Finding]:
     if not metadata.exif:
         return
-    exif = parsed_exif(metadata.exif)
+    exif = parsed_exif(metadata.exif).tags
     gps = exif.get_ifd(ExifTags.IFD.GPSInfo)
-    thumbnail_bytes = int(exif.get_ifd(ExifTags.IFD.IFD1).get(_THUMBNAIL_LENGTH_TAG, 0) or 0)
+    thumbnail_bytes = _thumbnail_bytes(exif)
     with_all = len(exif.tobytes())
     exif.pop(ExifTags.IFD.GPSInfo, None)
     exif._ifds.pop(ExifTags.IFD.GPSInfo, None)  # Pillow writes what it has parsed
@@ -219,6 +234,22 @@ def _exif(metadata: SourceMetadata) -> Iterator[Finding]:
             title="Embedded thumbnail",
             note="A small copy, as the photo was before any crop. It is always left out.",
             size_bytes=thumbnail_bytes,
+        )
+
+
+def _thumbnail_bytes(exif: Image.Exif) -> int:
+    length = exif.get_ifd(ExifTags.IFD.IFD1).get(_THUMBNAIL_LENGTH_TAG)
+    return length if isinstance(length, int) else 0
+
+
+def _unreadable(metadata: SourceMetadata) -> Iterator[Finding]:
+    is_whole = metadata.is_whole and parsed_exif(metadata.exif).is_whole
+    if not is_whole or Xmp(metadata.xmp).is_unreadable:
+        yield Finding(
+            topic="unreadable_metadata",
+            title="Metadata that cannot be read",
+            note="Some of what the file carries beside its picture is broken. It is left out of"
+            " what is saved; the picture is whole.",
         )
 
 

@@ -2,14 +2,13 @@
 
 Owns every decoder of foreign files. A photo is read as a lazy libvips image, so that it can be
 framed in one streaming pass; nothing is decoded before its pixel count was checked against the
-limits. Formats are recognised by content, never by name; a name that promises another format is an
-error, since web servers go by the name.
+limits. Formats are recognised by content, never by name: browsers save files under names that
+promise another format.
 """
 
 import io
 from collections.abc import Iterator
 from contextlib import contextmanager
-from pathlib import PurePath
 
 import numpy as np
 import pillow_heif
@@ -20,14 +19,12 @@ from lean_parcel.core.arrays import U8
 from lean_parcel.core.errors import (
     DamagedPhoto,
     EmptyPhoto,
-    MisnamedPhoto,
     OutOfMemory,
     TooManyBytes,
     TooManyPixels,
     TruncatedPhoto,
     UnsupportedPhoto,
 )
-from lean_parcel.core.formats import EXTENSIONS, FORMAT_NAMES, FORMAT_OF_EXTENSION
 from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.core.picture.gamut import PROFILE, Gamut, in_gamut
 from lean_parcel.core.picture.orientation import shown
@@ -54,23 +51,15 @@ _ORIENTATION = "orientation"
 def identify(data: bytes, name: str) -> str:
     """The format of a file's content: a key of FORMAT_NAMES.
 
-    Raises EmptyPhoto, UnsupportedPhoto, or MisnamedPhoto where the name's extension is that of
-    another format.
+    Raises EmptyPhoto or UnsupportedPhoto.
     """
     if not data:
         raise EmptyPhoto(f"“{name}” is empty: the file has no bytes.")
     content = _format_of_content(data)
-    promised = FORMAT_OF_EXTENSION.get(PurePath(name).suffix.lower())
     if content is None:
         raise UnsupportedPhoto(
             f"“{name}” is not a picture that can be opened here."
             " JPEG, PNG, WebP, AVIF, HEIC, TIFF and GIF can."
-        )
-    if promised is not None and promised != content:
-        raise MisnamedPhoto(
-            f"“{name}” is named like a {FORMAT_NAMES[promised]} but holds a"
-            f" {FORMAT_NAMES[content]}. Rename it to end in {EXTENSIONS[content][0]}, then add it"
-            " again."
         )
     return content
 

@@ -4,12 +4,16 @@ the old one.
 A photo that is on no page was removed; its row stays, so that an older layout can restore it.
 """
 
+import unicodedata
 from dataclasses import dataclass, replace
 
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.size import MAX_BYTES
 
 _MAX_NAME = 120
+_MAX_EXTENSION = 8
+#: Unicode categories of what is no sign: control and format characters, lone surrogates.
+_UNSEEN = ("Cc", "Cf", "Cs")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -126,8 +130,25 @@ def _with(layout: Layout, changed: Page) -> Layout:
     return Layout(pages=tuple(changed if page.id == changed.id else page for page in layout.pages))
 
 
+def name_of_file(file_name: str) -> str:
+    """What a photo is called by its file: without folders and control characters, and no longer
+    than a name may be, its extension kept."""
+    name = _tidy(file_name.replace("\\", "/").rpartition("/")[2]) or "photo"
+    stem, dot, extension = name.rpartition(".")
+    if len(name) <= _MAX_NAME:
+        return name
+    ending = f"{dot}{extension}" if stem and len(extension) <= _MAX_EXTENSION else ""
+    return name[: _MAX_NAME - len(ending)].rstrip() + ending
+
+
+def _tidy(name: str) -> str:
+    """Without control characters, direction marks among them, and with single spaces."""
+    shown = (" " if unicodedata.category(each) in _UNSEEN else each for each in name)
+    return " ".join("".join(shown).split())
+
+
 def _checked(name: str) -> str:
-    name = " ".join(name.split())
+    name = _tidy(name)
     if not 0 < len(name) <= _MAX_NAME:
         raise UsageError(f"A name has 1 to {_MAX_NAME} characters.", "invalid_name")
     return name

@@ -1,5 +1,6 @@
 """Routes of photos: add, look at, frame, aim, pick, tune."""
 
+import re
 from typing import Any
 
 from flask import request
@@ -7,7 +8,7 @@ from flask import request
 from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick, ResetFraming
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.page.acts import MovePhoto, RemovePhoto, RenamePhoto
-from lean_parcel.web.api import JsonRoutes
+from lean_parcel.web.api import MAX_ID, JsonRoutes
 from lean_parcel.web.requests import (
     AimChangeRequest,
     EncodeRequest,
@@ -39,9 +40,19 @@ def add_photo() -> AddedResponse:
     upload = request.files.get("photo")
     if upload is None:
         raise UsageError("Send one file as “photo”.", "photo_missing")
-    name = (upload.filename or "").replace("\\", "/").rsplit("/", 1)[-1].strip() or "photo"
-    page_id = request.form.get("page_id", type=int)
-    return AddedResponse(id=workspace().adding.add_photo(name, upload.read(), page_id=page_id))
+    added = workspace().adding.add_photo(
+        upload.filename or "", upload.read(), page_id=_page_id(request.form.get("page_id"))
+    )
+    return AddedResponse(id=added)
+
+
+def _page_id(text: str | None) -> int | None:
+    """The page that a form names. Raises UsageError for what is no number."""
+    if text is None:
+        return None
+    if not re.fullmatch(r"[0-9]{1,19}", text) or int(text) > MAX_ID:
+        raise UsageError("“page_id” is not valid: it is the number of a page.", "invalid_request")
+    return int(text)
 
 
 @routes.route("get", "/<int:photo_id>")

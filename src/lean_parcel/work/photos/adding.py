@@ -9,6 +9,7 @@ from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, Size, carri
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.page import acts
 from lean_parcel.core.page.acts import AddPhoto
+from lean_parcel.core.page.layout import name_of_file
 from lean_parcel.store import blobs, database, journal, photos
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections, store_inspection
@@ -43,6 +44,7 @@ class Adding:
         Without an aim it takes the aim that was decided last, and the framing likewise. A credit is
         used where the file has none. Raises a PhotoError or TaskError, and then nothing is stored.
         """
+        file_name = name_of_file(file_name)
         with self._context.connection() as connection:
             last = journal.latest_state(connection)
             layout = journal.layout_of(connection)

@@ -35,7 +35,7 @@ def inspect_task(data: bytes, name: str, credit: Credit, limits: Limits) -> Insp
     preview = open_preview(data, name, limits, source)
     segments = {policy: segments_for(policy, metadata, credit) for policy in POLICY_NAMES}
     return Inspected(
-        findings=find(data, source, orientation_of(image), metadata, credit, preview),
+        findings=find(data, name, source, orientation_of(image), metadata, credit, preview),
         credit=credit,
         preview_webp=small_webp(preview, preview.shape[1]),
         segments=segments,
