@@ -204,8 +204,8 @@ def test_faulty_metadata_is_left_out_and_stops_nothing(carried: SourceMetadata) 
 
 
 def test_a_broken_file_carries_nothing() -> None:
-    assert read_metadata(b"\xff\xd8\xff\xe1\0\x04ab", "jpeg") == SourceMetadata()
-    assert read_metadata(b"", "heic") == SourceMetadata()
+    assert read_metadata(b"\xff\xd8\xff\xe1\0\x04ab", "jpeg") == SourceMetadata(is_whole=False)
+    assert read_metadata(b"", "heic") == SourceMetadata(is_whole=False)
 
 
 def test_blocks_that_no_jpeg_segment_holds_are_shortened() -> None:
