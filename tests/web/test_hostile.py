@@ -79,6 +79,7 @@ def test_bodies_that_are_no_request_are_refused(
         {"css_width_px": 10**30},
         {"css_width_px": 1.5},
         {"css_width_px": None},
+        {"css_height_px": 0},
         {"density": float("nan")},
         {"density": float("inf")},
         {"density": -1},
@@ -95,6 +96,22 @@ def test_numbers_that_cannot_be_are_refused(
     answer = client.patch(f"/api/photos/{before['id']}/aim", data=json.dumps(change))
     assert answer.status_code == 400, answer.text
     assert client.get(f"/api/photos/{before['id']}").json == before
+
+
+def test_a_place_without_height_is_refused(client: FlaskClient) -> None:
+    place = {"css_width_px": 300, "css_height_px": 0, "fit": "cover", "density": 1}
+    answer = client.post("/api/places", json={"name": "Flat", "place": place})
+    assert (answer.status_code, answer.json["code"]) == (400, "invalid_place")
+
+
+def test_a_position_past_every_end_is_the_end(client: FlaskClient) -> None:
+    first, last = (upload(client, file(photo())).json["id"] for _ in range(2))
+    move = {"page_id": 1, "position": 2**63 - 1}
+    assert client.patch(f"/api/photos/{first}", json=move).status_code == 204
+    assert [each["id"] for each in photos(client)] == [last, first]
+    for position in (2**63, 10**40, -1):
+        answer = client.patch(f"/api/photos/{first}", json={"page_id": 1, "position": position})
+        assert (answer.status_code, answer.json["code"]) == (400, "invalid_request")
 
 
 @pytest.mark.parametrize(

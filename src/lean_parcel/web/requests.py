@@ -4,15 +4,17 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, FailFast, Field
 
+from lean_parcel.core.decisions.aim import MAX_LIKENESS
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Focus, Size, Turn
-from lean_parcel.core.framing.place import Fit, Place
+from lean_parcel.core.framing.place import DENSITIES, MAX_SIDE_PX, Fit, Place
 from lean_parcel.core.metadata.policy import MetadataPolicy
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.resample import Kernel, Light
 from lean_parcel.core.picture.sharpen import Sharpen
+from lean_parcel.core.size import MAX_BYTES
 from lean_parcel.web.api import MAX_ID
 
 
@@ -26,15 +28,22 @@ def given(change: BaseModel) -> dict[str, Any]:
     return {name: getattr(change, name) for name in change.model_fields_set}
 
 
+def _between(least: float, most: float) -> Any:
+    """Bounds that the core enforces, with words of its own; here they are only documented."""
+    return Field(json_schema_extra={"minimum": least, "maximum": most})
+
+
 class AimChangeRequest(BaseModel):
     """What to change of an aim; the rest stays. A height or likeness of null is none."""
 
-    css_width_px: int = Field(default_factory=_left_out)
-    css_height_px: int | None = Field(default_factory=_left_out)
+    css_width_px: Annotated[int, _between(1, MAX_SIDE_PX)] = Field(default_factory=_left_out)
+    css_height_px: Annotated[int, _between(1, MAX_SIDE_PX)] | None = Field(
+        default_factory=_left_out
+    )
     fit: Fit = Field(default_factory=_left_out)
-    density: float = Field(default_factory=_left_out)
-    limit_bytes: int = Field(default_factory=_left_out)
-    likeness: float | None = Field(default_factory=_left_out)
+    density: Annotated[float, _between(*DENSITIES)] = Field(default_factory=_left_out)
+    limit_bytes: Annotated[int, _between(1, MAX_BYTES)] = Field(default_factory=_left_out)
+    likeness: Annotated[float, _between(0, MAX_LIKENESS)] | None = Field(default_factory=_left_out)
     formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] = Field(
         default_factory=_left_out
     )
@@ -87,8 +96,8 @@ class PhotoChangeRequest(BaseModel):
     """Another name for a photo, or another page and position."""
 
     name: str = Field(default_factory=_left_out)
-    page_id: int = Field(default_factory=_left_out)
-    position: int = Field(default_factory=_left_out)
+    page_id: Id = Field(default_factory=_left_out)
+    position: Annotated[int, Field(ge=0, le=MAX_ID)] = Field(default_factory=_left_out)
 
 
 class NewPageRequest(BaseModel):
@@ -101,7 +110,7 @@ class PageChangeRequest(BaseModel):
     """Another name for a page, or another budget; null is none."""
 
     name: str = Field(default_factory=_left_out)
-    budget_bytes: int | None = Field(default_factory=_left_out)
+    budget_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
 
 
 class PlaceRequest(BaseModel):
@@ -116,4 +125,4 @@ class LibraryChoiceRequest(BaseModel):
 
     file: str
     width_px: int
-    page_id: int
+    page_id: Id

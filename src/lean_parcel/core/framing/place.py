@@ -6,6 +6,8 @@ from typing import Literal
 from lean_parcel.core.errors import UsageError
 
 MAX_SIDE_PX = 16_384
+#: The fewest and the most device pixels per CSS pixel.
+DENSITIES = (0.5, 4.0)
 #: How a photo takes a box of fixed width and height, as CSS `object-fit` names them.
 Fit = Literal["cover", "contain"]
 
@@ -20,8 +22,10 @@ class Place:
     density: float = 1.0
 
     def __post_init__(self) -> None:
-        sides_px = (self.css_width_px, self.css_height_px or 1)
-        if not (all(1 <= side <= MAX_SIDE_PX for side in sides_px) and 0.5 <= self.density <= 4):
+        height_px = 1 if self.css_height_px is None else self.css_height_px
+        is_dense = DENSITIES[0] <= self.density <= DENSITIES[1]
+        sides_px = (self.css_width_px, height_px)
+        if not (all(1 <= side <= MAX_SIDE_PX for side in sides_px) and is_dense):
             raise UsageError(
                 f"A place is 1 to {MAX_SIDE_PX:,} CSS pixels wide and, where that is fixed, high,"
                 " at a density of 0.5 to 4.",

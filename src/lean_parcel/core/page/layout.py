@@ -122,7 +122,7 @@ def with_photo_at(layout: Layout, photo_id: int, page_id: int, position: int) ->
     spot = layout.spot(photo_id)
     rest = without_photo(layout, photo_id)
     spots = list(rest.page(page_id).spots)
-    spots.insert(max(0, position), spot)
+    spots.insert(min(max(0, position), len(spots)), spot)
     return _with(rest, replace(rest.page(page_id), spots=tuple(spots)))
 
 
