@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.errors import NotFoundError, StorageError, UsageError
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.metadata.values import NO_SEGMENTS, Credit, Segments
 from lean_parcel.core.original.findings import Finding
@@ -15,10 +15,12 @@ from lean_parcel.store import (
     encodes,
     framed,
     inspections,
+    lock,
     photos,
     places,
     searches,
 )
+from lean_parcel.store.faults import in_words
 from tests.store.rows import (
     PLAN,
     SEARCH_INPUT,
@@ -45,6 +47,57 @@ def test_a_file_that_is_no_workspace_is_refused_and_left_alone(tmp_path: Path) -
         database.migrate(other)
     assert caught.value.code == "not_a_workspace"
     assert other.read_bytes() == b"Dear reader, " * 200
+
+
+def test_the_database_of_another_program_is_refused_and_left_alone(tmp_path: Path) -> None:
+    for script in ("CREATE TABLE letter (id)", "PRAGMA application_id = 7"):
+        other = tmp_path / f"{len(script)}.sqlite3"
+        plain = sqlite3.connect(other)
+        plain.execute(script)
+        plain.close()
+        before = other.read_bytes()
+        with pytest.raises(UsageError, match="another program") as caught:
+            database.migrate(other)
+        assert caught.value.code == "not_a_workspace"
+        assert other.read_bytes() == before
+
+
+def test_a_workspace_is_marked_as_one(connection: Connection) -> None:
+    assert connection.execute("PRAGMA application_id").fetchone()[0] == 0x4C50574B
+
+
+def test_a_folder_that_is_not_there_is_not_called_no_workspace(tmp_path: Path) -> None:
+    with pytest.raises(StorageError) as caught:
+        database.migrate(tmp_path / "none" / "w.sqlite3")
+    assert caught.value.code == "workspace_unreachable"
+
+
+def test_a_full_disk_is_called_one_and_stores_nothing(connection: Connection) -> None:
+    pages = connection.execute("PRAGMA page_count").fetchone()[0]
+    connection.execute(f"PRAGMA max_page_count = {pages + 4}")
+    with pytest.raises(StorageError) as caught, in_words(), database.transaction(connection):
+        blobs.put(connection, b"x" * 100_000)
+    assert caught.value.code == "disk_full"
+    assert connection.execute("SELECT count(*) FROM blob").fetchone()[0] == 0
+
+
+def test_a_workspace_that_another_writes_to_is_called_busy(path: Path) -> None:
+    writing, waiting = database.connect(path), database.connect(path)
+    waiting.execute("PRAGMA busy_timeout = 1")
+    with pytest.raises(StorageError) as caught, database.transaction(writing), in_words():
+        waiting.execute("BEGIN IMMEDIATE")
+    assert caught.value.code == "workspace_busy"
+    writing.close()
+    waiting.close()
+
+
+def test_a_workspace_is_held_by_one(path: Path) -> None:
+    held = lock.hold(path)
+    with pytest.raises(UsageError, match="open in another Lean Parcel") as caught:
+        lock.hold(path)
+    assert caught.value.code == "workspace_in_use"
+    held.close()
+    lock.hold(path).close()
 
 
 def test_a_workspace_of_a_newer_version_is_refused(path: Path) -> None:

@@ -3,6 +3,7 @@
 LeanParcelError
 ├── UsageError          what was asked for makes no sense       (invalid_size, invalid_place, ...)
 ├── NotFoundError       it names something that is not there    (not_found)
+├── StorageError        the workspace cannot be read or written (disk_full, workspace_busy, ...)
 ├── Superseded          something newer took its place          (superseded)
 ├── PhotoError          the photo cannot be used
 │   ├── UnreadablePhoto     photo_unreadable
@@ -49,6 +50,15 @@ class NotFoundError(LeanParcelError):
     """What was named is not in the workspace."""
 
     code = "not_found"
+
+
+class StorageError(LeanParcelError):
+    """The workspace's file cannot be read or written; `code` says why. Nothing was stored."""
+
+    def __init__(self, message: str, code: str, detail: str = "") -> None:
+        super().__init__(message, detail)
+        self.args = (message, code, detail)
+        self.code = code
 
 
 class Superseded(LeanParcelError):

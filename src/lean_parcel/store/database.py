@@ -7,6 +7,11 @@ from importlib import resources
 from pathlib import Path
 
 from lean_parcel.core.errors import UsageError
+from lean_parcel.store.faults import in_words
+
+#: Tells a workspace from the databases of other programs; the first versions had none.
+_APPLICATION_ID = 0x4C50574B
+_FIRST_TABLES = {"blob", "photo"}
 
 
 def connect(path: Path) -> sqlite3.Connection:
@@ -19,6 +24,14 @@ def connect(path: Path) -> sqlite3.Connection:
     return connection
 
 
+def kept_open(path: Path) -> sqlite3.Connection:
+    """A connection that has read once, and so keeps the log and the shared memory of a workspace in
+    being while it is open. On a full disk they could not be made anew, not even to read."""
+    connection = connect(path)
+    connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()
+    return connection
+
+
 @contextmanager
 def transaction(connection: sqlite3.Connection) -> Iterator[None]:
     """All or nothing: commits at the end, rolls back on any exception."""
@@ -26,7 +39,8 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
     try:
         yield
     except BaseException:
-        connection.execute("ROLLBACK")
+        if connection.in_transaction:  # on a full disk SQLite has rolled back itself
+            connection.execute("ROLLBACK")
         raise
     connection.execute("COMMIT")
 
@@ -44,21 +58,33 @@ def snapshot(connection: sqlite3.Connection) -> Iterator[None]:
 def migrate(path: Path) -> None:
     """Applies the migrations that a workspace lacks, each in one transaction with its number.
 
-    Raises UsageError `workspace_too_new` for a file of a later version of this software, and
-    `not_a_workspace` for one that is no SQLite database.
+    Raises UsageError `workspace_too_new` for a file of a later version of this software,
+    `not_a_workspace` for one that is no SQLite database, or another program's, and StorageError for
+    one that cannot be read or written.
     """
-    connection = sqlite3.connect(path, timeout=30, isolation_level=None)
-    try:
-        _apply_missing(connection, path)
-    except sqlite3.DatabaseError as error:
-        raise UsageError(f"{path} is not a workspace.", "not_a_workspace", str(error)) from error
-    finally:
-        connection.close()
+    with in_words():
+        connection = sqlite3.connect(path, timeout=30, isolation_level=None)
+        try:
+            _apply_missing(connection, path)
+        except sqlite3.OperationalError:
+            raise
+        except sqlite3.DatabaseError as error:
+            message = f"{path} is not a workspace."
+            raise UsageError(message, "not_a_workspace", str(error)) from error
+        finally:
+            connection.close()
 
 
 def _apply_missing(connection: sqlite3.Connection, path: Path) -> None:
     scripts = _scripts()
     version: int = connection.execute("PRAGMA user_version").fetchone()[0]
+    application_id: int = connection.execute("PRAGMA application_id").fetchone()[0]
+    tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_schema")}
+    if application_id not in (0, _APPLICATION_ID) or (tables and not tables >= _FIRST_TABLES):
+        raise UsageError(
+            f"{path} is the database of another program. Name another file with --workspace.",
+            "not_a_workspace",
+        )
     if version > len(scripts):
         raise UsageError(
             f"{path} was written by a newer version of Lean Parcel.", "workspace_too_new"
@@ -67,6 +93,8 @@ def _apply_missing(connection: sqlite3.Connection, path: Path) -> None:
         connection.executescript(
             f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};\nCOMMIT;"
         )
+    if application_id != _APPLICATION_ID:
+        connection.execute(f"PRAGMA application_id = {_APPLICATION_ID}")
 
 
 def _scripts() -> list[str]:

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database
+from lean_parcel.store.faults import in_words
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.queue.work_queue import WorkQueue
 
@@ -24,9 +25,10 @@ class Context:
 
     @contextmanager
     def connection(self) -> Iterator[sqlite3.Connection]:
-        """A connection for one operation, to be used by one thread."""
-        connection = database.connect(self.path)
-        try:
-            yield connection
-        finally:
-            connection.close()
+        """A connection for one operation, to be used by one thread. Raises StorageError."""
+        with in_words():
+            connection = database.connect(self.path)
+            try:
+                yield connection
+            finally:
+                connection.close()

@@ -3,8 +3,10 @@
 from concurrent.futures import Executor
 from pathlib import Path
 
+from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database
+from lean_parcel.store.lock import hold
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.context import Context
 from lean_parcel.work.pages.editing import PageEditing
@@ -24,7 +26,9 @@ class Workspace:
     """Opens a workspace file and joins its parts, which do the work.
 
     At most `slots` tasks run on the executor at a time; files of encodes may take `cache_bytes`.
-    Raises UsageError for a file that is no workspace, or of a newer version.
+    What a full disk stopped is tried again after `retry_s`.
+    Raises UsageError for a file that is no workspace, of a newer version, or open elsewhere, and
+    StorageError for one that cannot be read or written.
     """
 
     def __init__(
@@ -35,8 +39,15 @@ class Workspace:
         *,
         slots: int = 2,
         cache_bytes: int = 2_000_000_000,
+        retry_s: float = 10.0,
     ) -> None:
-        database.migrate(path)
+        self._lock = hold(path)
+        try:
+            database.migrate(path)
+        except LeanParcelError:
+            self._lock.close()
+            raise
+        self._connection = database.kept_open(path)
         self.changes = Changes()
         self.context = Context(
             path=path,
@@ -46,7 +57,7 @@ class Workspace:
             changes=self.changes,
         )
         inspections = Inspections(self.context)
-        self.runs = SearchRuns(self.context)
+        self.runs = SearchRuns(self.context, retry_s)
         self.adding = Adding(self.context, inspections, self.runs)
         self.deciding = Deciding(self.context, self.runs)
         self.viewing = Viewing(self.context, inspections)
@@ -60,3 +71,5 @@ class Workspace:
         """Ends all work; searches that run go on when the workspace is opened again."""
         self.changes.close()
         self.context.queue.close()
+        self._connection.close()
+        self._lock.close()

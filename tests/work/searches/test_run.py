@@ -1,4 +1,7 @@
 import io
+import resource
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -6,7 +9,7 @@ from PIL import Image
 
 from lean_parcel.core.decisions.acts import ChangeAim, Pick
 from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.errors import TruncatedPhoto
+from lean_parcel.core.errors import StorageError, TruncatedPhoto
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database, searches
 from lean_parcel.work.tasks.ladder import measure_ladder_task
@@ -94,6 +97,36 @@ def test_a_search_that_was_running_goes_on_in_the_next_life(tmp_path: Path) -> N
     second.runs.resume()
     assert settled(second, photo_id).search.state == "done"
     second.close()
+
+
+def test_a_search_goes_on_once_the_disk_has_room_again(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), retry_s=0.2)
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    best = settled(workspace, photo_id).encodes.candidates[0]
+    executor.hold()
+    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    assert executor.has_held.wait(10)
+    with no_file_may_grow():
+        executor.let_go()
+        with pytest.raises(StorageError) as caught:
+            workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_200}))
+        assert caught.value.code in ("disk_full", "workspace_unreachable")
+        assert workspace.files.encoded(best.id)[0] == best
+    view = settled(workspace, photo_id)
+    assert (view.search.state, view.state.aim.limit_bytes) == ("done", 1_100)
+    workspace.close()
+
+
+@contextmanager
+def no_file_may_grow() -> Iterator[None]:
+    """As on a full disk, nothing can be written."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_FSIZE)
+    resource.setrlimit(resource.RLIMIT_FSIZE, (1, hard))
+    try:
+        yield
+    finally:
+        resource.setrlimit(resource.RLIMIT_FSIZE, (soft, hard))
 
 
 def test_stopping_keeps_what_was_found_and_what_still_runs_is_stored(tmp_path: Path) -> None:

@@ -1,5 +1,8 @@
 """The files of photos: originals, thumbnails, framed pixels, and encodes under safe names."""
 
+from contextlib import suppress
+from sqlite3 import OperationalError
+
 from lean_parcel.core.framing.sharpened_part import sharpened_part
 from lean_parcel.core.packing.names import safe_name
 from lean_parcel.core.picture.box import Box
@@ -51,7 +54,8 @@ class Files:
         """An encode and its file."""
         with self._context.connection() as connection:
             encode = encodes.get(connection, encode_id)
-            cache.touch(connection, encode)
+            with suppress(OperationalError):  # a file that cannot be written can still be read
+                cache.touch(connection, encode)
             return encode, blobs.get(connection, encode.file_sha256)
 
     def name_of(self, photo_id: int, encode: Encode) -> str:

@@ -17,7 +17,7 @@ from typing import Any, Literal
 from lean_parcel.core.candidates.pass_through import pass_through_trial
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.decisions.state import State
-from lean_parcel.core.errors import LeanParcelError, TaskCrashed
+from lean_parcel.core.errors import LeanParcelError, StorageError, TaskCrashed
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.metadata.values import Credit, Segments
 from lean_parcel.store import (
@@ -75,11 +75,13 @@ class SearchRun(Job):
         photo_id: int,
         search_id: int,
         on_end: Callable[["SearchRun"], None],
+        on_blocked: Callable[["SearchRun"], None],
     ) -> None:
         self.photo_id: int = photo_id
         self.search_id = search_id
         self._context = context
         self._on_end = on_end
+        self._on_blocked = on_blocked
         self._has_begun = False
         #: What the search needs before it can begin, and how much of it is under way.
         self._preparations: deque[Task] = deque()
@@ -125,8 +127,12 @@ class SearchRun(Job):
                     self._end(connection, "done")
 
     def fail(self, error: Exception) -> None:
-        """Ends the search as failed."""
-        self._give_up(error)
+        """Ends the search as failed; where the workspace cannot be written, only this run."""
+        if isinstance(error, StorageError):
+            self.is_ended = True
+            self._on_blocked(self)
+        else:
+            self._give_up(error)
 
     def _prepare(self) -> None:
         """Finds out what is missing, the inspection or the framed pixels, or begins at once."""

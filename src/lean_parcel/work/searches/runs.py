@@ -10,15 +10,20 @@ from lean_parcel.work.searches.run import SearchRun
 class SearchRuns:
     """Starts, stops and resumes stored searches."""
 
-    def __init__(self, context: Context) -> None:
+    def __init__(self, context: Context, retry_s: float) -> None:
         self._context = context
+        self._retry_s = retry_s
+        #: Searches that go on once the workspace can be written again, with their photos.
+        self._blocked: set[tuple[int, int]] = set()
         self._lock = threading.Lock()
         self._runs: dict[int, SearchRun] = {}
 
     def start(self, photo_id: int, search_id: int) -> None:
         """Runs a stored search in the place of the photo's older one. Of two acts at the same time
         the later one's search runs, whichever comes here first."""
-        run = SearchRun(self._context, photo_id, search_id, self._forget)
+        run = SearchRun(
+            self._context, photo_id, search_id, on_end=self._forget, on_blocked=self.retry_later
+        )
         with self._lock:
             older = self._runs.get(photo_id)
             if older and older.search_id > search_id:
@@ -44,6 +49,27 @@ class SearchRuns:
         with self._context.connection() as connection:
             running = searches.running(connection)
         for photo_id, search_id in running:
+            self.start(photo_id, search_id)
+
+    def retry_later(self, run: SearchRun) -> None:
+        """Runs a search anew in a while, one that was blocked by a full disk for example; all that
+        are blocked wait in one thread."""
+        self._forget(run)
+        with self._lock:
+            is_waiting = bool(self._blocked)
+            self._blocked.add((run.photo_id, run.search_id))
+        if not is_waiting:
+            timer = threading.Timer(self._retry_s, self._retry)
+            timer.daemon = True
+            timer.start()
+
+    def _retry(self) -> None:
+        """Starts what was blocked, unless it was stopped or replaced since."""
+        with self._lock:
+            blocked, self._blocked = self._blocked, set()
+        with self._context.connection() as connection:
+            running = set(searches.running(connection))
+        for photo_id, search_id in sorted(blocked & running):
             self.start(photo_id, search_id)
 
     def _forget(self, run: SearchRun) -> None:
