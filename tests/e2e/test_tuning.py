@@ -18,6 +18,7 @@ from tests.e2e.steps import (
     weighing,
 )
 
+FILE = "/api/encodes/{id}/file?key={file_key}"
 pytestmark = pytest.mark.e2e
 ENCODES = "**/encodes"
 
@@ -69,7 +70,7 @@ def assert_all_agree(page: Page) -> None:
     source = page.get_by_role("region", name="Stage").get_by_role("img", name="Candidate")
     picture = page.request.get(f"/api/encodes/{encode['id']}/file").body()
     if encode["width_px"] == 300:
-        expect(source).to_have_attribute("src", f"/api/encodes/{encode['id']}/file")
+        expect(source).to_have_attribute("src", FILE.format(**encode))
     _, data = saved(page)
     assert data == picture
     assert len(data) == encode["size_bytes"]

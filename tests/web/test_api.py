@@ -43,6 +43,23 @@ def test_a_photo_is_added_weighed_taken_and_saved(
     assert client.get(f"/api/encodes/{best}/file").data == saved.data
 
 
+def test_only_an_address_with_the_hash_of_its_content_is_kept_for_ever(
+    client: FlaskClient, workspace: Workspace
+) -> None:
+    weighing = weighed(client, workspace, file(photo()))
+    framed, encode = weighing["framed"], weighing["encodes"][0]
+    listed = photos(client)[0]
+    for path, key in (
+        (f"/api/encodes/{encode['id']}/file", encode["file_key"]),
+        (f"/api/framed/{framed['id']}/pixels", framed["pixels_key"]),
+        (f"/api/framed/{framed['id']}/sharpened", framed["pixels_key"]),
+        (f"/api/photos/{listed['id']}/thumbnail", listed["thumbnail_key"]),
+    ):
+        assert client.get(f"{path}?key={key}").cache_control.max_age == 31_536_000, path
+        for other in (path, f"{path}?key={'0' * 16}"):
+            assert client.get(other).cache_control.no_cache, other
+
+
 def test_the_framed_original_is_sent_losslessly_and_the_source_untouched(
     client: FlaskClient, workspace: Workspace
 ) -> None:

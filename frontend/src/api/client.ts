@@ -142,16 +142,18 @@ export const api = {
 export const urls = {
   upload: '/api/photos',
   changes: '/api/changes',
-  thumbnail: (photo: Photo) => `/api/photos/${photo.id}/thumbnail?v=${photo.thumbnail_key}`,
+  thumbnail: (photo: Photo) => `/api/photos/${photo.id}/thumbnail?key=${photo.thumbnail_key}`,
   preview: (photoId: number) => `/api/photos/${photoId}/preview`,
   libraryThumbnail: (file: string) => `/api/library/${file}/thumbnail`,
-  framedPixels: (framedId: number) => `/api/framed/${framedId}/pixels`,
-  sharpened: (framedId: number, sharpen: Sharpen, box: Box) => {
-    const values = { ...sharpen, ...box, amount_percent: sharpen.amount_percent ?? 0 }
+  framedPixels: (framed: Framed) => `/api/framed/${framed.id}/pixels?key=${framed.pixels_key}`,
+  comparedPixels: (framedId: number) => `/api/framed/${framedId}/pixels`,
+  sharpened: (framed: Framed, sharpen: Sharpen, box: Box) => {
+    const amount_percent = sharpen.amount_percent ?? 0
+    const values = { ...sharpen, ...box, amount_percent, key: framed.pixels_key }
     const pairs = Object.entries(values).map(([name, value]) => `${name}=${value}`)
-    return `/api/framed/${framedId}/sharpened?${pairs.join('&')}`
+    return `/api/framed/${framed.id}/sharpened?${pairs.join('&')}`
   },
-  encodedFile: (encodeId: number) => `/api/encodes/${encodeId}/file`,
+  encodedFile: (encode: Encode) => `/api/encodes/${encode.id}/file?key=${encode.file_key}`,
   download: (photoId: number, encodeId: number) =>
     `/api/photos/${photoId}/encodes/${encodeId}/download`,
 }

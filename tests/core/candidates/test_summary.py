@@ -1,7 +1,10 @@
+from dataclasses import replace
+
 import pytest
 
 from lean_parcel.core.candidates.summary import next_level, summarise
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import (
     AvifSettings,
     JpegSettings,
@@ -9,8 +12,10 @@ from lean_parcel.core.encoding.settings import (
     Settings,
     WebpSettings,
 )
+from lean_parcel.core.framing.place import Place
 
 FULL_PX = 1000
+AIM = Aim(place=Place(css_width_px=FULL_PX), limit_bytes=60_000)
 JPEG = JpegSettings(quality=70, chroma="4:2:0")
 WEBP = WebpSettings(quality=70)
 AVIF = AvifSettings(quality=70, chroma="4:2:0")
@@ -40,20 +45,29 @@ def candidate(settings: Settings, width_px: int, *, fits: bool = True) -> Candid
     ],
 )
 def test_the_summary_in_words(candidates: list[Candidate], words: str) -> None:
-    assert summarise(candidates, FULL_PX, 900_000) == words
+    assert summarise(candidates, AIM, FULL_PX, 900_000) == words
+
+
+def test_under_the_aim_of_a_likeness_no_limit_is_spoken_of() -> None:
+    aim = replace(AIM, likeness=75.0)
+    found = [candidate(AVIF, 1000), candidate(WEBP, 750), candidate(JPEG, 1000, fits=False)]
+    assert summarise(found, aim, FULL_PX, 900_000) == (
+        "AVIF at full pixels wins. To look that alike in the fewest bytes, these send fewer:"
+        " WebP (three quarters of the pixels). JPEG cannot look that alike."
+    )
 
 
 def test_an_original_that_is_lighter_is_said() -> None:
     assert "The original is lighter still, at 40.0 kB." in summarise(
-        [candidate(AVIF, 1000)], FULL_PX, 40_000
+        [candidate(AVIF, 1000)], AIM, FULL_PX, 40_000
     )
 
 
 def test_an_original_that_can_be_passed_through_is_named_first() -> None:
     original = candidate(PassThrough(format="jpeg"), 1000)
     first = "Keep the original: at 40.0 kB it fits its place as it came, and nothing is lost."
-    assert summarise([original], FULL_PX, 40_000) == first
-    words = summarise([original, candidate(AVIF, 1000)], FULL_PX, 40_000)
+    assert summarise([original], AIM, FULL_PX, 40_000) == first
+    words = summarise([original, candidate(AVIF, 1000)], AIM, FULL_PX, 40_000)
     assert words.startswith(f"{first} AVIF at full pixels comes next.")
 
 

@@ -73,8 +73,9 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
             {photo.name}
           </Link>
         )}
-        <p className="num truncate text-[11px] text-soft">
-          {pixelWords(photo.source)}, {sizeWords(photo.source.size_bytes)}
+        <p className="num text-[11px] text-soft">
+          <span className="whitespace-nowrap">{pixelWords(photo.source)},</span>{' '}
+          <span className="whitespace-nowrap">{sizeWords(photo.source.size_bytes)}</span>
         </p>
       </td>
       <td>

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from lean_parcel.core.candidates.frontier import frontier
 from lean_parcel.core.candidates.trial import Candidate, Measured
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.size import format_size
@@ -17,6 +18,8 @@ _SHARES = (
     (0.42, "half the"),
     (0.3, "a third of the"),
 )
+_FOR_LIMIT = "look their best within the limit"
+_FOR_LIKENESS = "look that alike in the fewest bytes"
 #: An estimate of more than this many times the bytes that were measured is not given.
 _FURTHEST = 4
 
@@ -31,17 +34,20 @@ class NextLevel:
     is_estimate: bool
 
 
-def summarise(candidates: Sequence[Candidate], full_width_px: int, original_bytes: int) -> str:
+def summarise(
+    candidates: Sequence[Candidate], aim: Aim, full_width_px: int, original_bytes: int
+) -> str:
     """What wins and why, from ranked candidates; empty where none meets the aim. `full_width_px`
     is the width of the framed photo."""
     if not candidates or not candidates[0].meets_aim:
         return ""
-    return " ".join(_sentences(candidates, full_width_px, original_bytes))
+    return " ".join(_sentences(candidates, aim, full_width_px, original_bytes))
 
 
 def _sentences(
-    candidates: Sequence[Candidate], full_width_px: int, original_bytes: int
+    candidates: Sequence[Candidate], aim: Aim, full_width_px: int, original_bytes: int
 ) -> Iterator[str]:
+    is_for_likeness = aim.likeness is not None
     is_original_first = candidates[0].trial.is_pass_through
     if is_original_first:
         size = format_size(original_bytes)
@@ -57,10 +63,12 @@ def _sentences(
     fewer = [c for name, c in fitting.items() if name not in full and c is not best]
     if fewer:
         needed = " and ".join(f"{_name(c)} ({_pixels(c, full_width_px)} pixels)" for c in fewer)
-        yield f"To look their best within the limit, these send fewer: {needed}."
+        purpose = _FOR_LIKENESS if is_for_likeness else _FOR_LIMIT
+        yield f"To {purpose}, these send fewer: {needed}."
     missing = [c for c in candidates if c.trial.settings.format not in fitting]
     if missing:
-        yield f"{' and '.join(_name(c) for c in missing)} cannot fit."
+        failure = "cannot look that alike" if is_for_likeness else "cannot fit"
+        yield f"{' and '.join(_name(c) for c in missing)} {failure}."
     if not is_original_first and original_bytes <= best.measured.size_bytes:
         yield f"The original is lighter still, at {format_size(original_bytes)}."
 

@@ -7,13 +7,16 @@ from lean_parcel.core.encoding.settings import Settings, setting_words
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.likeness.levels import likeness_sentence, likeness_words
 from lean_parcel.store.encodes import Encode
+from lean_parcel.web.responses.keys import content_key
 from lean_parcel.work.photos.tuning import Tuned
 
 
 class EncodeResponse(BaseModel):
-    """One encode: a point of the chart. `is_original` is the original, passed through."""
+    """One encode: a point of the chart. `is_original` is the original, passed through; `file_key`
+    that of its file."""
 
     id: int
+    file_key: str
     name: str
     settings: Settings
     setting_words: str
@@ -34,6 +37,7 @@ class EncodeResponse(BaseModel):
         is_original = trial.is_pass_through
         return cls(
             id=encode.id,
+            file_key=content_key(encode.file_sha256),
             name="Original" if is_original else FORMAT_NAMES[trial.settings.format],
             settings=trial.settings,
             setting_words=setting_words(trial.settings),

@@ -7,6 +7,7 @@ from lean_parcel.core.original.source import Source
 from lean_parcel.core.page.totals import Totals
 from lean_parcel.store.searches import SearchState
 from lean_parcel.web.responses.encodes import EncodeResponse
+from lean_parcel.web.responses.keys import content_key
 from lean_parcel.work.pages.viewing import PagePhoto, PagesView
 
 
@@ -39,7 +40,7 @@ class PagePhotoResponse(BaseModel):
             pick=EncodeResponse.of(shown.pick, aim) if shown.pick else None,
             best=EncodeResponse.of(shown.best, aim) if shown.best else None,
             search_state=shown.search_state,
-            thumbnail_key=shown.photo.thumbnail_sha256[:12],
+            thumbnail_key=content_key(shown.photo.thumbnail_sha256),
         )
 
 

@@ -11,13 +11,15 @@ from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.store.searches import FormatState, SearchState
 from lean_parcel.web.responses.encodes import EncodeResponse
+from lean_parcel.web.responses.keys import content_key
 from lean_parcel.work.photos.viewing import KneeView, PhotoView
 
 
 class FramedResponse(BaseModel):
-    """The photo as it is framed."""
+    """The photo as it is framed; `pixels_key` is that of its pixels."""
 
     id: int
+    pixels_key: str
     width_px: int
     height_px: int
     is_transparent: bool
@@ -143,6 +145,7 @@ def _framed(view: PhotoView) -> FramedResponse | None:
     full = view.framed.search_input.rungs[0]
     return FramedResponse(
         id=view.framed.id,
+        pixels_key=content_key(view.framed.pixels_sha256),
         width_px=full.width_px,
         height_px=full.height_px,
         is_transparent=view.framed.search_input.is_transparent,

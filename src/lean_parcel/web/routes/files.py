@@ -1,5 +1,10 @@
-"""Routes of bytes: originals, thumbnails, framed pixels and encoded files, which never change."""
+"""Routes of bytes: originals, thumbnails, framed pixels and encoded files.
 
+An address with the `key` of its content may be kept by browsers for ever. Ids alone do not tell
+content: another workspace at the same address has the same ids.
+"""
+
+import hashlib
 import io
 
 from flask import Blueprint, Response, request, send_file
@@ -8,6 +13,7 @@ from lean_parcel import demo
 from lean_parcel.core.formats import MEDIA_TYPES
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
+from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.served import workspace
 
 routes = Blueprint("files", __name__)
@@ -16,13 +22,17 @@ _FOREVER_S = 365 * 24 * 3600
 _MAX_PART_PX = 2_500
 
 
-def _file(data: bytes, media_type: str, name: str | None = None) -> Response:
+def _file(
+    data: bytes, media_type: str, name: str | None = None, *, key: str | None = None
+) -> Response:
+    """A file whose key is that of its bytes, or the one given."""
+    key = key or content_key(hashlib.sha256(data).hexdigest())
     return send_file(
         io.BytesIO(data),
         mimetype=media_type,
         as_attachment=name is not None,
         download_name=name,
-        max_age=_FOREVER_S,
+        max_age=_FOREVER_S if request.args.get("key") == key else 0,
     )
 
 
@@ -60,7 +70,9 @@ def sharpened(framed_id: int) -> Response:
         width_px=_within_part(values.get("width_px", _MAX_PART_PX, type=int)),
         height_px=_within_part(values.get("height_px", _MAX_PART_PX, type=int)),
     )
-    return _file(workspace().files.sharpened(framed_id, sharpen, box), "image/png")
+    part = workspace().files.sharpened(framed_id, sharpen, box)
+    key = content_key(workspace().files.framed(framed_id).pixels_sha256)
+    return _file(part, "image/png", key=key)
 
 
 def _within_part(side_px: int) -> int:

@@ -9,6 +9,7 @@ from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.store import blobs, cache, encodes, framed, journal, photos
 from lean_parcel.store.encodes import Encode
+from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections
@@ -37,6 +38,11 @@ class Files:
         inspection = self._inspections.of_photo(photo_id)
         with self._context.connection() as connection:
             return blobs.get(connection, inspection.preview_sha256)
+
+    def framed(self, framed_id: int) -> FramedRow:
+        """What is stored of framed pixels."""
+        with self._context.connection() as connection:
+            return framed.get(connection, framed_id)
 
     def framed_pixels(self, framed_id: int) -> bytes:
         """Framed pixels, after sharpening, as a lossless PNG."""

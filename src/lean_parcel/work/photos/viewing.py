@@ -216,7 +216,9 @@ def _encodes_view(
         knee=KneeView(encode_id=own[bend.index].id, gain_per_doubling=bend.gain_per_doubling)
         if bend
         else None,
-        summary=summarise(candidates, row.search_input.rungs[0].width_px, photo.source.size_bytes)
+        summary=summarise(
+            candidates, aim, row.search_input.rungs[0].width_px, photo.source.size_bytes
+        )
         if row
         else "",
         next_level=next_level([encode.measured for encode in made], candidates[0].measured)

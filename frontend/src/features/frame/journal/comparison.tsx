@@ -44,7 +44,7 @@ function Step({ words, framedId }: { words: string; framedId: number | null | un
     <figure className="relative flex min-h-0 min-w-0 items-center justify-center p-4">
       {framedId ? (
         <img
-          src={urls.framedPixels(framedId)}
+          src={urls.comparedPixels(framedId)}
           alt={`As framed after “${words}”`}
           className="max-h-full max-w-full object-contain"
         />

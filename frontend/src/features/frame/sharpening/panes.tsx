@@ -59,9 +59,9 @@ export function Panes({ framed, sharpen, isStale }: PanesProps) {
     >
       {area.width > 0 && (
         <>
-          <Pane src={urls.sharpened(framed.id, plain, box)} tag="Not sharpened" style={style} />
+          <Pane src={urls.sharpened(framed, plain, box)} tag="Not sharpened" style={style} />
           <Pane
-            src={urls.sharpened(framed.id, sharpen, box)}
+            src={urls.sharpened(framed, sharpen, box)}
             tag={percent > 0 ? `Sharpened ${percent} %` : 'Sharpening is off'}
             style={style}
           />

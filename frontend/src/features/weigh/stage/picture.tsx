@@ -8,7 +8,7 @@ type StageProps = { framed: Framed; isCrisp: boolean }
 /** The framed original. */
 export function OriginalPicture({ framed, isCrisp }: StageProps) {
   const size = { width: framed.width_px, height: framed.height_px }
-  const src = urls.framedPixels(framed.id)
+  const src = urls.framedPixels(framed)
   return <Picture src={src} alt="Original, framed" sent={size} place={size} isCrisp={isCrisp} />
 }
 
@@ -17,7 +17,7 @@ export function CandidatePicture(props: StageProps & { encode: Encode; kind: str
   const { framed, encode, kind, isCrisp } = props
   return (
     <Picture
-      src={urls.encodedFile(encode.id)}
+      src={urls.encodedFile(encode)}
       alt={`${kind}, ${encode.name}`}
       sent={{ width: encode.width_px, height: encode.height_px }}
       place={{ width: framed.width_px, height: framed.height_px }}

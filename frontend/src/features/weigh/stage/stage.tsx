@@ -49,6 +49,7 @@ export function Stage({ framed, candidate, isDraft, against, background }: Props
       {shown ? <CandidatePicture {...pictureProps} encode={shown} kind="Candidate" /> : original}
     </Pane>
   )
+  const waiting = <p className="m-auto text-ink">The first candidate comes here.</p>
   return (
     <section aria-label="Stage" className="grid min-h-0 grid-rows-[40px_1fr]">
       <StageToolbar look={look} onChange={setLook} />
@@ -61,7 +62,7 @@ export function Stage({ framed, candidate, isDraft, against, background }: Props
         className="relative flex min-h-0 cursor-grab touch-none gap-0.5 overflow-hidden bg-stage focus-visible:-outline-offset-2 active:cursor-grabbing"
       >
         {area.width > 0 && left}
-        {area.width > 0 && mode === 'side' && right}
+        {area.width > 0 && mode === 'side' && (candidate ? right : waiting)}
         {area.width > 0 && mode === 'wipe' && (
           <>
             {shown && (
@@ -72,7 +73,7 @@ export function Stage({ framed, candidate, isDraft, against, background }: Props
                 {right}
               </div>
             )}
-            <WipeLine value={wipe} height={area.height} onChange={setWipe} />
+            {candidate && <WipeLine value={wipe} height={area.height} onChange={setWipe} />}
           </>
         )}
       </div>
