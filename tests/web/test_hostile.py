@@ -38,7 +38,7 @@ def test_names_are_only_names(
     assert "<" not in disposition
 
 
-@pytest.mark.parametrize("page_id", ["abc", "", "1.5", "-1", "9" * 5_000, "²"])
+@pytest.mark.parametrize("page_id", ["abc", "undefined", "1.5", "-1", "9" * 5_000, "²"])
 def test_a_page_that_is_no_number_is_refused(client: FlaskClient, page_id: str) -> None:
     answer = upload(client, file(photo()), page_id=page_id)
     assert (answer.status_code, answer.json["code"]) == (400, "invalid_request")

@@ -1543,11 +1543,14 @@ export interface components {
         };
         /**
          * EncodeResponse
-         * @description One encode: a point of the chart. `is_original` is the original, passed through.
+         * @description One encode: a point of the chart. `is_original` is the original, passed through; `file_key`
+         *     that of its file.
          */
         EncodeResponse: {
             /** Id */
             id: number;
+            /** File Key */
+            file_key: string;
             /** Name */
             name: string;
             /** Settings */
@@ -1711,11 +1714,13 @@ export interface components {
         };
         /**
          * FramedResponse
-         * @description The photo as it is framed.
+         * @description The photo as it is framed; `pixels_key` is that of its pixels.
          */
         FramedResponse: {
             /** Id */
             id: number;
+            /** Pixels Key */
+            pixels_key: string;
             /** Width Px */
             width_px: number;
             /** Height Px */

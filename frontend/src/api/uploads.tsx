@@ -5,7 +5,7 @@ import { createContext, type ReactNode, use, useState, useSyncExternalStore } fr
 
 import { UNREACHABLE, urls, type Wire } from './client'
 
-type Meta = { page_id?: number }
+type Meta = { page_id: number | '' }
 type Answer = Wire['AddedResponse']
 
 export type Refusal = { name: string; message: string }
@@ -67,7 +67,7 @@ class Uploads {
       }
       this.uppy.on('file-removed', leave)
       for (const file of files) {
-        const meta = pageId === undefined ? {} : { page_id: pageId }
+        const meta: Meta = { page_id: pageId ?? '' }
         added.add(
           this.uppy.addFile({ name: file.name, type: file.type, data: file, meta, source: 'page' }),
         )

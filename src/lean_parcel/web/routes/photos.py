@@ -47,8 +47,8 @@ def add_photo() -> AddedResponse:
 
 
 def _page_id(text: str | None) -> int | None:
-    """The page that a form names. Raises UsageError for what is no number."""
-    if text is None:
+    """The page that a form names, if it does. Raises UsageError for what is no number."""
+    if not text:
         return None
     if not re.fullmatch(r"[0-9]{1,19}", text) or int(text) > MAX_ID:
         raise UsageError("“page_id” is not valid: it is the number of a page.", "invalid_request")
