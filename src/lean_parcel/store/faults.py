@@ -37,7 +37,8 @@ def in_words() -> Iterator[None]:
     try:
         yield
     except sqlite3.OperationalError as error:
-        primary = error.sqlite_errorcode & 0xFF  # extended codes have more above
+        # Extended codes have more bits above; errors of Python's module have no code.
+        primary = getattr(error, "sqlite_errorcode", 0) & 0xFF
         if primary not in _WORDS:
             raise
         code, message = _WORDS[primary]

@@ -3,6 +3,7 @@ import pytest
 from lean_parcel.core.errors import LeanParcelError, NotFoundError, UsageError
 from lean_parcel.core.page.layout import (
     Layout,
+    name_of_file,
     with_budget,
     with_page,
     with_page_named,
@@ -88,3 +89,19 @@ def test_a_name_is_neither_empty_nor_endless(name: str) -> None:
 def test_what_cannot_be_is_refused(change: object) -> None:
     with pytest.raises(LeanParcelError):
         change()  # type: ignore[operator]
+
+
+@pytest.mark.parametrize(
+    ("file_name", "name"),
+    [
+        ("C:\\photos\\door.jpg", "door.jpg"),
+        ("a\tb\0c.jpg", "a b c.jpg"),
+        ("evil\u202egpj.exe", "evil gpj.exe"),
+        ("👩\u200d🎨 می\u200cخواهم.jpg", "👩\u200d🎨 می\u200cخواهم.jpg"),
+        ("x" * 300, "x" * 120),
+        (f"{'x' * 300}.jpeg", f"{'x' * 115}.jpeg"),
+        ("\x07", "photo"),
+    ],
+)
+def test_a_photo_is_called_like_its_file_without_what_is_no_sign(file_name: str, name: str) -> None:
+    assert name_of_file(file_name) == name

@@ -12,8 +12,10 @@ from lean_parcel.core.size import MAX_BYTES
 
 _MAX_NAME = 120
 _MAX_EXTENSION = 8
-#: Unicode categories of what is no sign: control and format characters, lone surrogates.
-_UNSEEN = ("Cc", "Cf", "Cs")
+#: Unicode categories of control characters and lone surrogates.
+_CONTROLS = ("Cc", "Cs")
+#: Unicode bidirectional classes of what makes a name read differently from what it is.
+_DIRECTIONS = ("LRE", "RLE", "LRO", "RLO", "PDF", "LRI", "RLI", "FSI", "PDI")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -142,9 +144,13 @@ def name_of_file(file_name: str) -> str:
 
 
 def _tidy(name: str) -> str:
-    """Without control characters, direction marks among them, and with single spaces."""
-    shown = (" " if unicodedata.category(each) in _UNSEEN else each for each in name)
-    return " ".join("".join(shown).split())
+    """Without control characters, changes of direction among them, and with single spaces."""
+    return " ".join("".join(" " if _is_control(each) else each for each in name).split())
+
+
+def _is_control(character: str) -> bool:
+    category, direction = unicodedata.category(character), unicodedata.bidirectional(character)
+    return category in _CONTROLS or direction in _DIRECTIONS
 
 
 def _checked(name: str) -> str:

@@ -1,5 +1,6 @@
 -- AVIF files made before had shifted colours. One that was taken stays what was taken, but is not
--- found as the encode of its settings; the others go, and searches that had found one run again.
+-- found as the encode of its settings; the others go, and searches that had ended with one run
+-- again.
 CREATE TEMP TABLE shifted AS
 SELECT id, file_sha256, id IN (
     SELECT json_extract(state, '$.picked_encode_id') FROM entry
@@ -9,7 +10,7 @@ WHERE json_extract(settings, '$.format') = 'avif'
   AND json_extract(settings, '$.pass_through') IS NULL;
 
 UPDATE search SET state = 'running', error_message = NULL
-WHERE id IN (
+WHERE state = 'done' AND id IN (
   SELECT search_id FROM candidate WHERE encode_id IN (SELECT id FROM shifted));
 UPDATE search_format SET state = 'running', encodes = 0, error_message = NULL
 WHERE format = 'avif' AND search_id IN (SELECT id FROM search WHERE state = 'running');

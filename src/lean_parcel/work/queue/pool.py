@@ -118,8 +118,10 @@ class _Worker:
                 self._pid = self._executor.submit(os.getpid).result(_START_S)
             except (BrokenProcessPool, FutureTimeoutError):
                 self._drop()
-            else:
+                continue
+            if not self._is_closed:
                 return self._executor
+            self._kill()
         raise TaskCrashed("The workers cannot be started.")
 
     def _result(self, future: Future[Any]) -> Any:
