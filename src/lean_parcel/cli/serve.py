@@ -1,6 +1,7 @@
 """`lean-parcel serve`: the web application on this machine."""
 
 import logging
+import os
 import signal
 import sys
 from pathlib import Path
@@ -94,6 +95,10 @@ def serve(
     finally:
         workspace.close()
         pool.shutdown(cancel_futures=True)
+    # All is stored, and every worker killed. Before Python 3.11.5 a thread that was writing to one
+    # of them would wait for ever, and the interpreter for it (CPython issue 94777).
+    sys.stdout.flush()
+    os._exit(0)
 
 
 def _own_workspace(name: str) -> Path:

@@ -19,7 +19,6 @@ def connect(path: Path) -> sqlite3.Connection:
     connection = sqlite3.connect(path, timeout=30, isolation_level=None)
     connection.row_factory = sqlite3.Row
     connection.execute("PRAGMA foreign_keys = ON")
-    connection.execute("PRAGMA journal_mode = WAL")
     connection.execute("PRAGMA synchronous = FULL")
     return connection
 
@@ -93,6 +92,7 @@ def _apply_missing(connection: sqlite3.Connection, path: Path) -> None:
         connection.executescript(
             f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};\nCOMMIT;"
         )
+    connection.execute("PRAGMA journal_mode = WAL")  # of the file, for good
     if application_id != _APPLICATION_ID:
         connection.execute(f"PRAGMA application_id = {_APPLICATION_ID}")
 

@@ -6,15 +6,13 @@ its process dies, idle, starting or at work, the executor is replaced, and the t
 function, is run once more: what dies twice dies of its photo. What takes too long is ended.
 """
 
-import multiprocessing
 import os
-import signal
 from collections.abc import Callable
 from concurrent.futures import Executor, Future, ProcessPoolExecutor, ThreadPoolExecutor
 from concurrent.futures import TimeoutError as FutureTimeoutError
 from concurrent.futures.process import BrokenProcessPool
-from contextlib import suppress
 from dataclasses import dataclass
+from multiprocessing.context import SpawnContext, SpawnProcess
 from queue import SimpleQueue
 from typing import Any
 
@@ -70,6 +68,16 @@ class WorkerPool(Executor):
             self._free.put(worker)
 
 
+class _OneProcess(SpawnContext):
+    """Starts the process of an executor, and remembers it."""
+
+    process: SpawnProcess | None = None
+
+    def Process(self, *args: Any, **kwargs: Any) -> SpawnProcess:  # type: ignore[override] # noqa: N802
+        self.process = SpawnProcess(*args, **kwargs)
+        return self.process
+
+
 class _Worker:
     """One process, started when it is needed and replaced when it is lost. Used by one thread at a
     time; only `close` may be called from another."""
@@ -77,7 +85,7 @@ class _Worker:
     def __init__(self, settings: PoolSettings) -> None:
         self._settings = settings
         self._executor: ProcessPoolExecutor | None = None
-        self._pid: int | None = None
+        self._context = _OneProcess()
         self._is_closed = False
 
     def run(
@@ -107,22 +115,25 @@ class _Worker:
         for _ in range(_STARTS):
             if self._is_closed:
                 raise TaskCrashed("The work was stopped.")
-            if self._executor is None:
-                self._executor = ProcessPoolExecutor(
-                    1,
-                    mp_context=multiprocessing.get_context("spawn"),
-                    initializer=start_worker,
-                    initargs=(self._settings.max_memory_bytes,),
-                )
+            executor = self._executor or self._new_executor()
             try:
-                self._pid = self._executor.submit(os.getpid).result(_START_S)
+                executor.submit(os.getpid).result(_START_S)
+                if not self._is_closed:
+                    return executor
             except (BrokenProcessPool, FutureTimeoutError):
-                self._drop()
-                continue
-            if not self._is_closed:
-                return self._executor
-            self._kill()
+                pass
+            self._drop()
         raise TaskCrashed("The workers cannot be started.")
+
+    def _new_executor(self) -> ProcessPoolExecutor:
+        self._context = _OneProcess()
+        self._executor = ProcessPoolExecutor(
+            1,
+            mp_context=self._context,
+            initializer=start_worker,
+            initargs=(self._settings.max_memory_bytes,),
+        )
+        return self._executor
 
     def _result(self, future: Future[Any]) -> Any:
         try:
@@ -130,20 +141,19 @@ class _Worker:
         except FutureTimeoutError as error:
             if future.done():  # raised by the task itself
                 raise
-            self._kill()
             self._drop()
             raise TaskTimedOut(
                 f"This took longer than {self._settings.max_task_s:g} seconds and was ended."
             ) from error
 
     def _drop(self) -> None:
-        """Lets go of an executor whose process is lost."""
+        """Lets go of an executor whose process is lost, or has to be."""
+        self._kill()
         if self._executor:
             self._executor.shutdown(wait=False, cancel_futures=True)
         self._executor = None
-        self._pid = None
 
     def _kill(self) -> None:
-        if self._pid:
-            with suppress(ProcessLookupError):
-                os.kill(self._pid, signal.SIGKILL)
+        process = self._context.process
+        if process and process.pid:
+            process.kill()
