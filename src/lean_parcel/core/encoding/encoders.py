@@ -178,8 +178,8 @@ _CHROMA_SHIFT = np.array([1.402, -0.344 - 0.714, 1.772])
 
 def _encode_deep_avif(pixels: U8, settings: AvifSettings, segments: Segments) -> bytes:
     """libheif takes the upper bits of 16, so samples are spread over all 16: 255 times 257 is
-    65535. Browsers cut the lower bits of chroma off, which is half of what they can hold on
-    average, so that half is added here: in Chromium the colours are right then."""
+    65535. libavif, as Chromium and Pillow use it, cuts the lower bits of chroma off when it
+    decodes; half of what they can hold is added here, which is what is lost on average."""
     spare_bits = settings.depth - 8
     cut_off = (2**spare_bits - 1) / 2 ** (spare_bits + 1)
     samples = pixels.astype(np.float32) * 257

@@ -26,13 +26,14 @@ def _file(
     data: bytes, media_type: str, name: str | None = None, *, key: str | None = None
 ) -> Response:
     """A file whose key is that of its bytes, or the one given."""
-    key = key or content_key(hashlib.sha256(data).hexdigest())
+    asked = request.args.get("key")
+    is_lasting = bool(asked) and asked == (key or content_key(hashlib.sha256(data).hexdigest()))
     return send_file(
         io.BytesIO(data),
         mimetype=media_type,
         as_attachment=name is not None,
         download_name=name,
-        max_age=_FOREVER_S if request.args.get("key") == key else 0,
+        max_age=_FOREVER_S if is_lasting else 0,
     )
 
 

@@ -2,6 +2,7 @@
 
 import threading
 
+from lean_parcel.core.errors import StorageError
 from lean_parcel.store import searches
 from lean_parcel.work.context import Context
 from lean_parcel.work.searches.run import SearchRun
@@ -55,9 +56,12 @@ class SearchRuns:
         """Runs a search anew in a while, one that was blocked by a full disk for example; all that
         are blocked wait in one thread."""
         self._forget(run)
+        self._wait_with({(run.photo_id, run.search_id)})
+
+    def _wait_with(self, blocked: set[tuple[int, int]]) -> None:
         with self._lock:
             is_waiting = bool(self._blocked)
-            self._blocked.add((run.photo_id, run.search_id))
+            self._blocked |= blocked
         if not is_waiting:
             timer = threading.Timer(self._retry_s, self._retry)
             timer.daemon = True
@@ -67,8 +71,12 @@ class SearchRuns:
         """Starts what was blocked, unless it was stopped or replaced since."""
         with self._lock:
             blocked, self._blocked = self._blocked, set()
-        with self._context.connection() as connection:
-            running = set(searches.running(connection))
+        try:
+            with self._context.connection() as connection:
+                running = set(searches.running(connection))
+        except StorageError:
+            self._wait_with(blocked)
+            return
         for photo_id, search_id in sorted(blocked & running):
             self.start(photo_id, search_id)
 
