@@ -44,7 +44,8 @@ def shoot_screens(page: Page, url: str) -> None:
     dusk_id = ids["Window shelf at dusk"]
     page.goto(f"{url}/photos/{dusk_id}/frame")
     for change in ({"straighten_deg": 1.5}, {"sharpen": {"amount_percent": 60}}):
-        page.request.patch(f"{url}/api/photos/{dusk_id}/framing", data=change)
+        path = f"{url}/api/photos/{dusk_id}/framing"
+        assert page.request.patch(path, data=change, headers={"Origin": url}).ok
     page.get_by_text("Sharpened 60 %").wait_for()
     wait_until_weighed(page, dusk_id, url)
     shoot(page, "frame")
