@@ -5,7 +5,7 @@ import os
 import signal
 import sys
 from pathlib import Path
-from threading import Thread
+from threading import Thread, Timer
 
 import click
 import waitress
@@ -20,6 +20,7 @@ from lean_parcel.work.workspace import Workspace
 
 #: Each open tab holds one thread for its stream of changes.
 _THREADS = 32
+_LONGEST_EXIT_S = 5.0
 
 
 @click.command()
@@ -96,9 +97,10 @@ def serve(
         workspace.close()
         pool.shutdown(cancel_futures=True)
     # All is stored, and every worker killed. Before Python 3.11.5 a thread that was writing to one
-    # of them would wait for ever, and the interpreter for it (CPython issue 94777).
-    sys.stdout.flush()
-    os._exit(0)
+    # of them waits for ever, and the interpreter for it (CPython issue 94777).
+    last_resort = Timer(_LONGEST_EXIT_S, os._exit, (0,))
+    last_resort.daemon = True
+    last_resort.start()
 
 
 def _own_workspace(name: str) -> Path:
