@@ -4,7 +4,7 @@ BIN := .venv/bin
 PAGE := src/lean_parcel/web/static/index.html
 SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
 
-.PHONY: demo build test check types bench screenshots chromium
+.PHONY: demo build test check types bench faults screenshots chromium
 .DELETE_ON_ERROR:
 
 demo: build .venv/.warm
@@ -31,6 +31,9 @@ types: $(BIN)/lean-parcel frontend/node_modules/.package-lock.json
 
 bench: build .venv/.warm
 	$(BIN)/python -m benchmarks
+
+faults: build .venv/.warm
+	$(BIN)/python tools/faults.py
 
 screenshots: build .venv/.warm chromium
 	$(BIN)/python tools/screenshots.py

@@ -1,0 +1,345 @@
+"""Kills workers and the server at random moments, and looks at what is left: `make faults`.
+
+Clients add photos, change limits, pick and undo all the while, and remember what was acknowledged.
+At the end nothing of it may be missing, no search may still run, and the file has to be whole.
+"""
+
+import argparse
+import hashlib
+import os
+import random
+import re
+import signal
+import sqlite3
+import subprocess
+import sys
+import tempfile
+import time
+from collections import Counter
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass, field
+from pathlib import Path
+from threading import Event, Lock, Thread
+from typing import Any, Literal, get_args
+
+import cv2
+import httpx
+import numpy as np
+import psutil
+
+Victim = Literal["idle worker", "starting worker", "busy worker", "server"]
+VICTIMS: tuple[Victim, ...] = get_args(Victim)
+#: How often each is killed among a hundred.
+_SHARES = (30, 25, 30, 15)
+_COMMAND = [sys.executable, "-c", "from lean_parcel.cli import main; main()", "serve"]
+_CLIENTS = 3
+_PHOTOS_A_CLIENT = 10
+_LONGEST_S = 120.0
+
+
+@dataclass(slots=True)
+class Tally:
+    """What came of it all. An act is `lost` that was acknowledged and is not there any more."""
+
+    kills: Counter[Victim] = field(default_factory=Counter)
+    acknowledged: int = 0
+    cut_off: int = 0
+    refusals: Counter[str] = field(default_factory=Counter)
+    lost: list[str] = field(default_factory=list)
+    running: int = 0
+    integrity: str = ""
+
+    @property
+    def is_clean(self) -> bool:
+        """Whether nothing is lost, and nothing goes on for ever."""
+        return not self.lost and not self.running and self.integrity == "ok"
+
+
+@dataclass(slots=True)
+class _Known:
+    """What a client knows of a photo: its bytes, and the limit and pick that may be true, of which
+    there are two after an act whose answer was cut off."""
+
+    sha256: str
+    limits_bytes: set[int] = field(default_factory=set)
+    picks: set[int | None] = field(default_factory=set)
+
+
+class _Served:
+    """A server in a process of its own, started again at the same port."""
+
+    def __init__(self, workspace: Path) -> None:
+        self._options = ["--workspace", str(workspace), "--port"]
+        self._port = 0
+        self.start()
+
+    def start(self) -> None:
+        """Starts it, and waits until it listens."""
+        self._process = subprocess.Popen(
+            [*_COMMAND, *self._options, str(self._port)],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
+        )
+        assert self._process.stdout
+        found = re.search(r"http://127\.0\.0\.1:(\d+)", self._process.stdout.readline())
+        assert found, "the server did not start"
+        self.url, self._port = found[0], int(found[1])
+
+    def end(self, how: signal.Signals) -> None:
+        """Ends it, and waits until it is gone."""
+        self._process.send_signal(how)
+        self._process.wait(timeout=_LONGEST_S)
+        assert self._process.stdout
+        self._process.stdout.close()
+
+    def workers(self) -> list[psutil.Process]:
+        """Its worker processes, those that start included."""
+        children = psutil.Process(self._process.pid).children()
+        return [child for child in children if _is_worker(child)]
+
+
+def _is_worker(process: psutil.Process) -> bool:
+    try:
+        return "spawn_main" in " ".join(process.cmdline())
+    except psutil.Error:
+        return False
+
+
+class _Client(Thread):
+    """Does one act after the other on photos of its own, until it is stopped."""
+
+    def __init__(self, served: _Served, seed: int, tally: Tally, lock: Lock) -> None:
+        super().__init__(daemon=True)
+        self._served, self._tally, self._lock = served, tally, lock
+        self._random = random.Random(seed)
+        self._http = httpx.Client(timeout=_LONGEST_S, headers={"Origin": served.url})
+        self.photos: dict[int, _Known] = {}
+        self.go_on = Event()
+        self.stopped = Event()
+        self.at_rest = Event()
+
+    def run(self) -> None:
+        """Acts while it may, and says when it rests."""
+        while not self.stopped.is_set():
+            if not self.go_on.is_set():
+                self.at_rest.set()
+                self.go_on.wait(0.1)
+                continue
+            self.at_rest.clear()
+            self._act()
+        self._http.close()
+
+    def _act(self) -> None:
+        if len(self.photos) < _PHOTOS_A_CLIENT and self._random.random() < 0.4:
+            self._add()
+            return
+        if not self.photos:
+            return
+        photo_id, known = self._random.choice(list(self.photos.items()))
+        self._random.choice((self._change_limit, self._pick, self._undo, self._look))(
+            photo_id, known
+        )
+
+    def _add(self) -> None:
+        data = _noisy_png(self._random)
+        added = self._ask("POST", "", files={"photo": ("noise.png", data)})
+        if added:
+            known = _Known(sha256=hashlib.sha256(data).hexdigest())
+            self.photos[added["id"]] = known
+            self._learn(added["id"], known)
+
+    def _change_limit(self, photo_id: int, known: _Known) -> None:
+        limit_bytes = self._random.randrange(2_000, 20_000)
+        self._decide(known.limits_bytes, limit_bytes, "PATCH", f"/{photo_id}/aim", "limit_bytes")
+
+    def _pick(self, photo_id: int, known: _Known) -> None:
+        shown = self._shown(photo_id)
+        if shown and shown["candidate_ids"]:
+            encode_id = self._random.choice(shown["candidate_ids"])
+            self._decide(known.picks, encode_id, "PUT", f"/{photo_id}/pick", "encode_id")
+
+    def _decide(self, maybe: set[Any], value: Any, method: str, path: str, name: str) -> None:
+        """An act with a value: the only one that may be true once it is acknowledged."""
+        maybe.add(value)
+        if self._ask(method, path, json={name: value}) is not None:
+            maybe.intersection_update({value})
+
+    def _undo(self, photo_id: int, known: _Known) -> None:
+        self._ask("POST", f"/{photo_id}/journal/undo")
+        self._learn(photo_id, known)
+
+    def _learn(self, photo_id: int, known: _Known) -> None:
+        """Takes what is shown for what is true: nobody else acts on this photo."""
+        while not (shown := self._shown(photo_id)):
+            time.sleep(0.1)
+        known.limits_bytes = {shown["aim"]["limit_bytes"]}
+        known.picks = {shown["pick_id"]}
+
+    def _look(self, photo_id: int, _: _Known) -> None:
+        self._ask("GET", f"/{photo_id}/margins")
+
+    def _shown(self, photo_id: int) -> dict[str, Any] | None:
+        return self._ask("GET", f"/{photo_id}")
+
+    def _ask(self, method: str, path: str, **body: Any) -> dict[str, Any] | None:
+        """The answer; None where there was none, or an error."""
+        try:
+            answer = self._http.request(method, f"{self._served.url}/api/photos{path}", **body)
+        except httpx.HTTPError:
+            with self._lock:
+                self._tally.cut_off += 1
+            time.sleep(0.1)
+            return None
+        values: dict[str, Any] = answer.json() if answer.content else {}
+        with self._lock:
+            if answer.is_success:
+                self._tally.acknowledged += method != "GET"
+                return values
+            if values.get("code") != "nothing_to_undo":
+                self._tally.refusals[f"{answer.status_code} {values.get('code')}"] += 1
+        return None
+
+
+def _noisy_png(chance: random.Random) -> bytes:
+    noise = np.random.default_rng(chance.randrange(2**32))
+    blobs = noise.uniform(0, 255, (8, 12, 3)).astype(np.float32)
+    soft = cv2.resize(blobs, (420, 280), interpolation=cv2.INTER_CUBIC)
+    grainy = np.clip(soft + noise.normal(0, 5, soft.shape), 0, 255).astype(np.uint8)
+    return cv2.imencode(".png", grainy)[1].tobytes()
+
+
+def faults(workspace: Path, kills: int, seed: int, say: Callable[[str], None]) -> Tally:
+    """Kills so often under traffic, lets all work end, and compares what is there with what was
+    acknowledged."""
+    chance, tally, lock = random.Random(seed), Tally(), Lock()
+    served = _Served(workspace)
+    clients = [_Client(served, seed + i, tally, lock) for i in range(_CLIENTS)]
+    for client in clients:
+        client.go_on.set()
+        client.start()
+    for number in range(kills):
+        victim = chance.choices(VICTIMS, _SHARES)[0]
+        time.sleep(chance.uniform(0.2, 1.5))
+        _kill(served, victim, clients, chance)
+        tally.kills[victim] += 1
+        say(f"{number + 1:3d} {victim} killed, {tally.acknowledged} acts acknowledged")
+    _rest(clients)
+    tally.running = _still_running(served)
+    for client in clients:
+        client.stopped.set()
+        client.join()
+        tally.lost += _lost(served, client.photos)
+    served.end(signal.SIGTERM)
+    tally.integrity = _integrity(workspace)
+    return tally
+
+
+def _kill(served: _Served, victim: Victim, clients: list[_Client], chance: random.Random) -> None:
+    match victim:
+        case "server":
+            served.end(signal.SIGKILL)
+            served.start()
+        case "busy worker":
+            _kill_one(served.workers(), chance)
+        case "starting worker":
+            before = {worker.pid for worker in served.workers()}
+            _kill_one(served.workers(), chance)
+            ends_at = time.monotonic() + 10
+            while time.monotonic() < ends_at:
+                new = [worker for worker in served.workers() if worker.pid not in before]
+                if new:
+                    time.sleep(chance.uniform(0, 1))
+                    _kill_one(new, chance)
+                    break
+                time.sleep(0.02)
+        case "idle worker":
+            _rest(clients)
+            _kill_one(served.workers(), chance)
+            for client in clients:
+                client.go_on.set()
+
+
+def _kill_one(workers: list[psutil.Process], chance: random.Random) -> None:
+    with suppress(psutil.NoSuchProcess):
+        if workers:
+            chance.choice(workers).kill()
+
+
+def _rest(clients: list[_Client]) -> None:
+    """Waits until every client has its answers."""
+    for client in clients:
+        client.go_on.clear()
+        client.at_rest.clear()
+    for client in clients:
+        assert client.at_rest.wait(_LONGEST_S), "a client never got its answer"
+
+
+def _still_running(served: _Served) -> int:
+    """How many searches run, once none has changed for a long while or all have ended."""
+    count, since = -1, time.monotonic()
+    while time.monotonic() - since < _LONGEST_S / 2:
+        pages = httpx.get(f"{served.url}/api/pages", timeout=_LONGEST_S).json()["pages"]
+        states = [photo["search_state"] for page in pages for photo in page["photos"]]
+        if states.count("running") != count:
+            count, since = states.count("running"), time.monotonic()
+        if count == 0:
+            return 0
+        time.sleep(0.5)
+    return count
+
+
+def _lost(served: _Served, photos: dict[int, _Known]) -> list[str]:
+    lost = []
+    for photo_id, known in photos.items():
+        address = f"{served.url}/api/photos/{photo_id}"
+        original = httpx.get(f"{address}/original", timeout=_LONGEST_S)
+        shown = httpx.get(address, timeout=_LONGEST_S).json()
+        if hashlib.sha256(original.content).hexdigest() != known.sha256:
+            lost.append(f"photo {photo_id}: its original")
+        elif shown["aim"]["limit_bytes"] not in known.limits_bytes:
+            lost.append(f"photo {photo_id}: its limit")
+        elif shown["pick_id"] not in known.picks:
+            lost.append(f"photo {photo_id}: its pick")
+        elif shown["search"]["state"] not in ("done", "stopped"):
+            lost.append(f"photo {photo_id}: its search {shown['search']['state']}")
+    return lost
+
+
+def _integrity(workspace: Path) -> str:
+    connection = sqlite3.connect(workspace)
+    (words,) = connection.execute("PRAGMA integrity_check").fetchone()
+    dangling = connection.execute("PRAGMA foreign_key_check").fetchall()
+    connection.close()
+    return f"{len(dangling)} dangling references" if dangling else str(words)
+
+
+def table(tally: Tally) -> str:
+    """The outcome as a table."""
+    rows = [(f"kills: {victim}", tally.kills[victim]) for victim in VICTIMS]
+    rows += [
+        ("acts acknowledged", tally.acknowledged),
+        ("answers cut off by the server's end", tally.cut_off),
+        *((f"answers {words}", count) for words, count in sorted(tally.refusals.items())),
+        ("acknowledged and lost", len(tally.lost)),
+        ("searches that run for ever", tally.running),
+    ]
+    lines = [f"| {name} | {count} |" for name, count in rows]
+    return "\n".join(["| | |", "|---|---|", *lines, f"| integrity check | {tally.integrity} |"])
+
+
+def main() -> None:
+    """Runs it, and fails where anything was lost."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--kills", type=int, default=100)
+    parser.add_argument("--seed", type=int, default=0)
+    options = parser.parse_args()
+    with tempfile.TemporaryDirectory() as folder:
+        tally = faults(Path(folder) / "faults.sqlite3", options.kills, options.seed, print)
+    print(table(tally), *tally.lost, sep="\n")
+    sys.exit(os.EX_OK if tally.is_clean else os.EX_SOFTWARE)
+
+
+if __name__ == "__main__":
+    main()
