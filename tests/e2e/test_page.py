@@ -152,6 +152,20 @@ def test_a_folder_is_added_with_all_that_is_meant_in_it(page: Page, tmp_path: Pa
     assert sorted(names(page)) == ["one.png", "two.png"]
 
 
+def test_ten_tabs_load_and_share_one_stream(page: Page) -> None:
+    """A browser opens six connections to a server, which streams would use up."""
+    page.goto("/")
+    drop(page, "one.png", small(1))
+    expect(page.get_by_role("button", name="Take this one")).to_be_visible()
+    others = [page.context.new_page() for _ in range(9)]
+    for other in others:
+        other.goto("/")
+        expect(other.get_by_role("row")).to_have_count(2)
+    choose(others[-1], f"More for {names(others[-1])[0]}", "Remove")
+    for other in others:
+        expect(other.get_by_role("row")).to_have_count(0)
+
+
 def test_two_tabs_show_the_same_pages(page: Page) -> None:
     page.goto("/")
     other = page.context.new_page()

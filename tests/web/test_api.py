@@ -1,5 +1,4 @@
 import io
-import json
 import re
 from typing import Any
 
@@ -14,7 +13,6 @@ from lean_parcel.web.openapi import document
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.web.steps import AIM, LIMITS, photos, upload, weighed
-from tests.workspaces import settled
 
 
 def test_a_photo_is_added_weighed_taken_and_saved(
@@ -172,17 +170,6 @@ def test_the_library_sends_sizes_with_their_credit(
     assert max(Image.open(io.BytesIO(thumbnail.data)).size) == 160
     for wrong in ({"file": "../x"}, {"width_px": 801}, {"page_id": 9}):
         assert client.post("/api/library", json={**choice, **wrong}).status_code == 404
-
-
-def test_changes_stream_as_events(client: FlaskClient, workspace: Workspace) -> None:
-    stream = client.get("/api/changes", buffered=False)
-    events = iter(stream.response)
-    assert next(events) == b": listening\n\n"
-    photo_id = upload(client, file(photo())).json["id"]
-    event = next(events).decode()
-    assert photo_id in json.loads(event.removeprefix("data: "))["photo_ids"]
-    stream.close()
-    settled(workspace, photo_id)
 
 
 def test_the_document_describes_every_json_route(workspace: Workspace) -> None:

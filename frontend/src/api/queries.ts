@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 
+import { listen } from './changes'
 import {
   type AimChange,
   api,
@@ -13,7 +14,6 @@ import {
   type PhotoChange,
   type Place,
   type Terms,
-  urls,
   type Weighing,
   type Wire,
 } from './client'
@@ -79,19 +79,21 @@ export function useComparison(photoId: number, firstId: number, secondId: number
 /** Fetches again what the server says has changed; everything, after a connection was lost. */
 export function useChanges() {
   const queries = useQueryClient()
-  useEffect(() => {
-    const stream = new EventSource(urls.changes)
-    stream.onopen = () => void queries.invalidateQueries()
-    stream.onmessage = (message: MessageEvent<string>) => {
-      const changes = JSON.parse(message.data) as Wire['ChangesResponse']
-      // The pages show what changed about a photo, too.
-      void queries.invalidateQueries({ queryKey: keys.pages })
-      for (const photoId of changes.photo_ids) {
-        void queries.invalidateQueries({ queryKey: keys.photo(photoId) })
-      }
-    }
-    return () => stream.close()
-  }, [queries])
+  useEffect(
+    () =>
+      listen((changes) => {
+        if (!changes) {
+          void queries.invalidateQueries()
+          return
+        }
+        // The pages show what changed about a photo, too.
+        void queries.invalidateQueries({ queryKey: keys.pages })
+        for (const photoId of changes.photo_ids) {
+          void queries.invalidateQueries({ queryKey: keys.photo(photoId) })
+        }
+      }),
+    [queries],
+  )
 }
 
 /** An act on one photo, after those before it; done when the page shows what came of it. */

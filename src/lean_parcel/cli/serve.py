@@ -3,24 +3,28 @@
 import logging
 import os
 import signal
+import socket
 import sys
 from pathlib import Path
 from threading import Thread, Timer
+from types import FrameType
 
 import click
-import waitress
+import uvicorn
 
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.demo.opening import load_pages
 from lean_parcel.web.app import STATIC, create_app
 from lean_parcel.web.strangers import names_of
+from lean_parcel.web.streams import AsgiApp, on_event_loop
+from lean_parcel.work.changes import Changes
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
-#: Each open tab holds one thread for its stream of changes.
-_THREADS = 32
 _LONGEST_EXIT_S = 5.0
+#: Connections wait here for their next request, so that a page seldom has to make a new one.
+_KEEP_ALIVE_S = 75
 
 
 @click.command()
@@ -74,25 +78,25 @@ def serve(
         workspace = Workspace(
             path, pool, limits, slots=workers, cache_bytes=int(max_cache_gb * 1e9)
         )
-        app = create_app(workspace, limits, host_names=(*names_of(host), *names))
-        server = waitress.create_server(app, host=host, port=port, threads=_THREADS, ident=None)
+        listener = _listener(host, port)
     except (LeanParcelError, OSError) as error:
         pool.shutdown(cancel_futures=True)
         raise click.ClickException(str(error)) from error
+    app = create_app(workspace, limits, host_names=(*names_of(host), *names))
 
     def stop(*_: object) -> None:
-        workspace.changes.close()  # lets the streams go, which the server would wait for
         sys.exit(0)
 
     for ending in (signal.SIGTERM, signal.SIGINT):
-        signal.signal(ending, stop)
-    bound_port = getattr(server, "effective_port", port)  # what port 0 became
+        signal.signal(ending, stop)  # for a signal before or after the server runs
+    server = _Server(workspace.changes, on_event_loop(app, workspace.changes))
+    bound_port = listener.getsockname()[1]  # what port 0 became
     click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path})")
     try:
         workspace.runs.resume()
         if with_demo and not workspace.page_viewing.pages().photos:
             Thread(target=load_pages, args=(workspace,), daemon=True).start()
-        server.run()
+        server.run(sockets=[listener])
     finally:
         workspace.close()
         pool.shutdown(cancel_futures=True)
@@ -101,6 +105,40 @@ def serve(
     last_resort = Timer(_LONGEST_EXIT_S, os._exit, (0,))
     last_resort.daemon = True
     last_resort.start()
+
+
+class _Server(uvicorn.Server):
+    """Lets the streams go when it is told to end, which it would wait for."""
+
+    def __init__(self, changes: Changes, app: AsgiApp) -> None:
+        config = uvicorn.Config(
+            app,
+            lifespan="off",
+            log_config=None,
+            log_level="warning",
+            access_log=False,
+            server_header=False,
+            timeout_keep_alive=_KEEP_ALIVE_S,
+            timeout_graceful_shutdown=int(_LONGEST_EXIT_S),
+        )
+        super().__init__(config)
+        self._changes = changes
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        """Begins to end."""
+        self._changes.close()
+        super().handle_exit(sig, frame)
+
+
+def _listener(host: str, port: int) -> socket.socket:
+    """A socket that listens at an address. Raises OSError."""
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    # asyncio sends at once, without Nagle's delay of 40 ms, where the protocol is named.
+    listener = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    listener.bind((host, port))
+    listener.listen(128)
+    return listener
 
 
 def _own_workspace(name: str) -> Path:

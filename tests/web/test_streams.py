@@ -1,0 +1,109 @@
+"""Streams of changes on an event loop: many of them starve nobody, and one ends with its page."""
+
+import asyncio
+import json
+from typing import Any
+
+from flask.testing import FlaskClient
+
+from lean_parcel.web.app import create_app
+from lean_parcel.web.streams import AsgiApp, Message, on_event_loop
+from lean_parcel.work.workspace import Workspace
+from tests.web.steps import LIMITS
+
+_MORE_THAN_THREADS = 60
+
+
+class Connection:
+    """A request on its way: what was sent to the page so far, and a page that can go away."""
+
+    def __init__(self, app: AsgiApp, path: str, host: str = "localhost") -> None:
+        self._gone = asyncio.Event()
+        self._has_asked = False
+        self.sent: asyncio.Queue[Message] = asyncio.Queue()
+        scope: dict[str, Any] = {
+            "type": "http",
+            "http_version": "1.1",
+            "method": "GET",
+            "path": path,
+            "query_string": b"",
+            "headers": [(b"host", host.encode())],
+        }
+        self.answering = asyncio.ensure_future(app(scope, self._receive, self.sent.put))
+
+    async def _receive(self) -> Message:
+        if not self._has_asked:
+            self._has_asked = True
+            return {"type": "http.request", "body": b""}
+        await self._gone.wait()
+        return {"type": "http.disconnect"}
+
+    async def next(self) -> Message:
+        return await asyncio.wait_for(self.sent.get(), 10)
+
+    def go_away(self) -> None:
+        self._gone.set()
+
+
+async def listening(app: AsgiApp) -> Connection:
+    """A page that listens."""
+    connection = Connection(app, "/api/changes")
+    assert (await connection.next())["status"] == 200
+    assert (await connection.next())["body"] == b": listening\n\n"
+    return connection
+
+
+def test_more_streams_than_threads_leave_room_for_others(workspace: Workspace) -> None:
+    async def many() -> None:
+        app = on_event_loop(create_app(workspace, LIMITS), workspace.changes)
+        pages = [await listening(app) for _ in range(_MORE_THAN_THREADS)]
+        assert (await Connection(app, "/api/pages").next())["status"] == 200
+        workspace.changes.announce_photo(7)
+        for page in pages:
+            event = json.loads((await page.next())["body"].decode().removeprefix("data: "))
+            assert event == {"photo_ids": [7], "has_pages": False}
+            page.go_away()
+        await asyncio.wait_for(asyncio.gather(*(page.answering for page in pages)), 10)
+
+    asyncio.run(many())
+
+
+def test_streams_end_with_the_server(workspace: Workspace) -> None:
+    async def one() -> None:
+        app = on_event_loop(create_app(workspace, LIMITS), workspace.changes)
+        page = await listening(app)
+        workspace.changes.close()
+        assert (await page.next()) == {"type": "http.response.body", "body": b""}
+        await asyncio.wait_for(page.answering, 10)
+
+    asyncio.run(one())
+
+
+def test_a_change_while_the_stream_opens_is_told(workspace: Workspace) -> None:
+    async def one() -> None:
+        app = on_event_loop(create_app(workspace, LIMITS), workspace.changes)
+        page = Connection(app, "/api/changes")
+        assert (await page.next())["status"] == 200
+        workspace.changes.announce_pages()
+        bodies = [(await page.next())["body"] for _ in range(2)]
+        assert b'"has_pages":true' in bodies[-1]
+        page.go_away()
+        await page.answering
+
+    asyncio.run(one())
+
+
+def test_a_stream_under_another_name_is_refused_like_every_request(workspace: Workspace) -> None:
+    async def one() -> None:
+        app = on_event_loop(create_app(workspace, LIMITS), workspace.changes)
+        refused = Connection(app, "/api/changes", host="evil.example")
+        assert (await refused.next())["status"] == 400
+        await refused.answering
+
+    asyncio.run(one())
+
+
+def test_the_head_of_a_stream_is_never_cached(client: FlaskClient) -> None:
+    head = client.get("/api/changes")
+    assert head.mimetype == "text/event-stream"
+    assert head.headers["Cache-Control"] == "no-store"
