@@ -22,16 +22,19 @@ class InlineExecutor(Executor):
 
 
 class HeldExecutor(InlineExecutor):
-    """Runs tasks at once until `hold`, and keeps them from then on until `let_go`."""
+    """Runs tasks at once until `hold`, and keeps them, or those of one function, from then on until
+    `let_go`."""
 
     def __init__(self) -> None:
         super().__init__()
         self._is_holding = False
+        self._kept_function: Any = None
         self._held: list[tuple[Future[Any], Any, tuple[Any, ...]]] = []
         self.has_held = Event()
 
-    def hold(self) -> None:
+    def hold(self, function: Any = None) -> None:
         self._is_holding = True
+        self._kept_function = function
 
     @property
     def held_count(self) -> int:
@@ -46,7 +49,7 @@ class HeldExecutor(InlineExecutor):
                 future.set_exception(error)
 
     def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
-        if not self._is_holding:
+        if not self._is_holding or self._kept_function not in (None, function):
             return super().submit(function, *args, **kwargs)
         future: Future[Any] = Future()
         self._held.append((future, function, args))
@@ -61,6 +64,9 @@ class FailingExecutor(InlineExecutor):
         super().__init__()
         self._function = function
         self._error = error
+
+    def fail_from_now_on(self, function: Any) -> None:
+        self._function = function
 
     def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
         if function is not self._function:

@@ -9,7 +9,7 @@ from lean_parcel.core.encoding.settings import WebpSettings
 from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
+from lean_parcel.core.metadata.embed import NO_SIZES
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.search.ladder import SearchInput
 from lean_parcel.store import (
@@ -53,15 +53,14 @@ def add_framed(connection: Connection, original: bytes = b"original") -> framed.
     )
 
 
-def add_encode(
-    connection: Connection, framed_id: int, size_bytes: int = 5, segments: Segments = NO_SEGMENTS
-) -> encodes.Encode:
+def add_encode(connection: Connection, framed_id: int, size_bytes: int = 5) -> encodes.Encode:
     return encodes.add(
         connection,
         framed_id=framed_id,
-        segments=segments,
         trial=TRIAL,
         measured=Measured(size_bytes=size_bytes, likeness=81.5),
+        container_bytes=0,
         encode_ms=3.5,
+        sizes=NO_SIZES,
         file_sha256=blobs.put(connection, b"coded"),
     )

@@ -5,7 +5,7 @@ import pytest
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.metadata.values import NO_SEGMENTS
+from lean_parcel.core.metadata.embed import NO_SIZES
 from lean_parcel.store import blobs, cache, encodes, journal, searches
 from lean_parcel.store.encodes import Encode
 from tests.store.rows import STATE, Connection, add_framed, add_photo
@@ -17,7 +17,8 @@ def made(connection: Connection, framed_id: int, quality: int, size_bytes: int =
     encode = encodes.add(
         connection,
         framed_id=framed_id,
-        segments=NO_SEGMENTS,
+        container_bytes=0,
+        sizes=NO_SIZES,
         trial=trial,
         measured=Measured(size_bytes=size_bytes, likeness=50),
         encode_ms=1,

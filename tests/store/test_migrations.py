@@ -1,5 +1,6 @@
 """A workspace of the first version comes through with all that it held."""
 
+import hashlib
 import json
 import sqlite3
 from importlib import resources
@@ -8,8 +9,10 @@ from pathlib import Path
 import pytest
 
 from lean_parcel.core.encoding.settings import PassThrough, WebpSettings
-from lean_parcel.core.metadata.values import NO_SEGMENTS
+from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes, embedded
+from lean_parcel.core.metadata.values import Segments
 from lean_parcel.store import database, encodes, framed, journal, searches
+from tests.builders import file, photo
 
 _FILL = """
 INSERT INTO blob VALUES (hex(zeroblob(32)), x'01');
@@ -80,7 +83,7 @@ FROM blob, json_each('[5, 6]');
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, blocks_sha256, file_sha256,
   size_bytes, likeness, encode_ms)
 SELECT value, 5, iif(value = 8, '{"format": "jpeg", "kept": true}',
-  '{"format": "webp", "quality": 60}'), 40, 30, 'abc', sha256, 1, 80.5, 3
+  '{"format": "webp", "quality": 60}'), 40, 30, '', sha256, 1, 80.5, 3
 FROM blob, json_each('[8, 9]');
 INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
 INSERT INTO candidate (search_id, encode_id, within_limit) VALUES (3, 8, 1), (3, 9, 0);
@@ -91,8 +94,9 @@ def _migrated(folder: Path, version: int, content: str) -> sqlite3.Connection:
     """A workspace of an earlier version with this content, brought to the newest form."""
     path = folder / "old.sqlite3"
     connection = sqlite3.connect(path)
-    scripts = (resources.files("lean_parcel.store") / "migrations").iterdir()
-    for script in sorted(scripts, key=lambda file: file.name)[:version]:
+    folder = resources.files("lean_parcel.store") / "migrations"
+    scripts = [script for script in folder.iterdir() if script.name.endswith(".sql")]
+    for script in sorted(scripts, key=lambda script: script.name)[:version]:
         connection.executescript(script.read_text())
     connection.executescript(f"{content}PRAGMA user_version = {version};")
     connection.close()
@@ -139,7 +143,7 @@ SELECT 3, value, 1 FROM json_each('[6, 7, 8, 9]');
 
 def test_avif_files_with_shifted_colours_are_not_offered_again(tmp_path: Path) -> None:
     connection = _migrated(tmp_path, 5, _FILL_5)
-    assert [made.id for made in encodes.of_framed(connection, 5, NO_SEGMENTS)] == [8, 9]
+    assert [made.id for made in encodes.of_framed(connection, 5, NO_SIZES)] == [8, 9]
     search = searches.of_photo(connection, 1)
     assert [each.encode_id for each in search.found] == [8, 9]
     assert (search.state, [each.state for each in search.formats]) == (
@@ -149,4 +153,62 @@ def test_avif_files_with_shifted_colours_are_not_offered_again(tmp_path: Path) -
     assert encodes.get(connection, 6).file_sha256 == _TAKEN
     files = connection.execute("SELECT sha256 FROM blob ORDER BY sha256").fetchall()
     assert [row["sha256"] for row in files] == [_ORIGINAL, _TAKEN, _WEBP]
+    connection.close()
+
+
+def _hash(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()
+
+
+_EXIF = Segments(exif=b"II*\0\x08\0\0\0\0\0Ada Wren\0\0\0\0")
+_PLAIN_WEBP, _PLAIN_JPEG = file(photo(40, 30), "WEBP"), file(photo(40, 30), "JPEG")
+_WEBP_BY_ADA = embedded(_PLAIN_WEBP, "webp", _EXIF)
+_JPEG_BY_ADA = embedded(_PLAIN_JPEG, "jpeg", _EXIF)
+_JPEG = _hash(_JPEG_BY_ADA)
+_BLOBS_6 = ", ".join(
+    f"('{_hash(data)}', x'{data.hex()}')" for data in (_PLAIN_WEBP, _WEBP_BY_ADA, _JPEG_BY_ADA)
+)
+_FILL_6 = f"""
+INSERT INTO blob (sha256, data) VALUES {_BLOBS_6};
+INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
+  height_px, has_alpha)
+VALUES (1, 'p.jpg', '{_JPEG}', '{_JPEG}', 'jpeg', 9, 40, 30, 0);
+INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
+VALUES (5, '{_JPEG}', '{{}}', '{_JPEG}', '{_JPEG}', '{{}}');
+INSERT INTO encode (id, framed_id, settings, width_px, height_px, segments_sha256, file_sha256,
+  size_bytes, likeness, encode_ms)
+SELECT column1, 5, column2, 40, 30, column3, column4, 1, 80.5, 3 FROM (VALUES
+  (6, '{{"format": "webp", "quality": 60}}', '', '{_hash(_PLAIN_WEBP)}'),
+  (7, '{{"format": "webp", "quality": 60}}', 'ada', '{_hash(_WEBP_BY_ADA)}'),
+  (8, '{{"format": "webp", "quality": 50}}', 'ada', '{_hash(_WEBP_BY_ADA)}'),
+  (9, '{{"format": "jpeg", "pass_through": true}}', '', '{_JPEG}'));
+INSERT INTO entry (id, photo_id, words, state, visited)
+SELECT 10 + column1, 1, 'Took it', json_object(
+  'picked_encode_id', column1, 'framing', json_object('metadata', column2)), 90 + column1
+FROM (VALUES (7, 'everything'), (8, 'nothing'), (9, 'nothing'), (6, 'credit'));
+INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
+INSERT INTO candidate (search_id, encode_id, meets_aim)
+SELECT 3, value, 1 FROM json_each('[6, 7, 8, 9]');
+"""
+
+
+def test_encodes_lose_their_metadata_and_picks_stay_what_they_showed(tmp_path: Path) -> None:
+    connection = _migrated(tmp_path, 6, _FILL_6)
+    made = {encode.id: encode for encode in encodes.of_framed(connection, 5, NO_SIZES)}
+    assert list(made) == [6, 8, 9, 10]
+    assert made[6].file_sha256 == _hash(_PLAIN_WEBP)
+    bare = connection.execute("SELECT data FROM blob WHERE sha256 = ?", (made[8].file_sha256,))
+    assert b"Ada" not in bare.fetchone()["data"]
+    with_ada = SegmentSizes(exif_bytes=len(_EXIF.exif))
+    assert encodes.get(connection, 8, with_ada).measured.size_bytes == len(_WEBP_BY_ADA)
+    assert made[9].trial.settings == PassThrough(format="jpeg")
+    assert made[10].trial.settings == PassThrough(format="jpeg", keeps_metadata=False)
+    assert made[10].file_sha256 == _hash(_PLAIN_JPEG)
+    picks = connection.execute("SELECT id, picked_encode_id FROM entry WHERE photo_id ORDER BY id")
+    assert [tuple(row) for row in picks] == [(16, 6), (17, 6), (18, 8), (19, 10)]
+    found = [each.encode_id for each in searches.of_photo(connection, 1).found]
+    assert found == [6, 8, 9]
+    assert connection.execute("PRAGMA foreign_key_check").fetchall() == []
+    (left,) = connection.execute("SELECT count(*) FROM blob").fetchone()
+    assert left == 4  # the original, its picture alone, and a file of each WebP
     connection.close()

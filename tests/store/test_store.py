@@ -7,7 +7,8 @@ import pytest
 
 from lean_parcel.core.errors import NotFoundError, StorageError, UsageError
 from lean_parcel.core.framing.place import Place
-from lean_parcel.core.metadata.values import NO_SEGMENTS, Credit, Segments
+from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
+from lean_parcel.core.metadata.values import Credit, Segments
 from lean_parcel.core.original.findings import Finding
 from lean_parcel.store import (
     blobs,
@@ -15,6 +16,7 @@ from lean_parcel.store import (
     encodes,
     framed,
     inspections,
+    journal,
     lock,
     photos,
     places,
@@ -25,6 +27,7 @@ from tests.store.rows import (
     PLAN,
     SEARCH_INPUT,
     SOURCE,
+    STATE,
     TRIAL,
     Connection,
     add_encode,
@@ -149,17 +152,17 @@ def test_framed_pixels_are_found_by_original_and_plan(connection: Connection) ->
         framed.get(connection, 99)
 
 
-def test_an_encode_with_the_same_metadata_and_settings_is_kept_once(
-    connection: Connection,
-) -> None:
+def test_an_encode_with_the_same_settings_is_kept_once(connection: Connection) -> None:
     row = add_framed(connection)
     first, again = add_encode(connection, row.id), add_encode(connection, row.id, 77)
-    credited = add_encode(connection, row.id, 9, Segments(exif=b"Ada"))
     assert again == first
-    assert encodes.of_framed(connection, row.id, NO_SEGMENTS) == [first]
-    assert encodes.of_framed(connection, row.id, Segments(exif=b"Ada")) == [credited]
-    assert encodes.of_framed(connection, row.id, Segments(xmp=b"Ada")) == []
+    assert encodes.of_framed(connection, row.id, NO_SIZES) == [first]
     assert encodes.get(connection, first.id).trial == TRIAL
+    assert encodes.find(connection, row.id, TRIAL) == first
+    assert encodes.find(connection, row.id + 1, TRIAL) is None
+    sizes = SegmentSizes(exif_bytes=3)
+    (credited,) = encodes.of_framed(connection, row.id, sizes)
+    assert credited.measured.size_bytes == first.measured.size_bytes + 8 + 4
     with pytest.raises(NotFoundError):
         encodes.get(connection, 99)
 
@@ -177,8 +180,26 @@ def test_what_was_found_in_an_original_comes_back_as_it_was(connection: Connecti
             ),
         ),
     )
+    assert inspections.segment_sizes(connection, photo_id, "credit") == NO_SIZES
     inspections.add(connection, photo_id, inspection)
     assert inspections.find(connection, photo_id) == inspection
+    assert inspections.segments_of(connection, photo_id, "credit") == Segments(exif=b"x")
+    sizes = inspections.segment_sizes(connection, photo_id, "credit")
+    assert sizes == SegmentSizes(exif_bytes=1)
+    with pytest.raises(NotFoundError):
+        inspections.segments_of(connection, photo_id, "nothing")
+
+
+def test_a_pick_is_held_by_the_database(connection: Connection) -> None:
+    photo_id = add_photo(connection)
+    encode = add_encode(connection, add_framed(connection).id)
+    journal.append_state(
+        connection, photo_id, "Took it", replace(STATE, picked_encode_id=encode.id)
+    )
+    with pytest.raises(sqlite3.IntegrityError):
+        connection.execute("DELETE FROM encode")
+    with pytest.raises(sqlite3.IntegrityError):
+        journal.append_state(connection, photo_id, "Took", replace(STATE, picked_encode_id=99))
 
 
 def test_places_are_kept_and_can_be_edited(connection: Connection) -> None:

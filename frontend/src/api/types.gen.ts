@@ -2160,7 +2160,8 @@ export interface components {
         };
         /**
          * PassThrough
-         * @description Nothing is encoded: the original goes out as it came in, in its own format.
+         * @description Nothing is encoded: the original goes out in its own format, to the byte, or with other
+         *     metadata.
          */
         PassThrough: {
             /**
@@ -2168,6 +2169,11 @@ export interface components {
              * @enum {string}
              */
             format: "jpeg" | "png" | "webp" | "avif";
+            /**
+             * Keeps Metadata
+             * @default true
+             */
+            keeps_metadata: boolean;
             /**
              * Pass Through
              * @default true

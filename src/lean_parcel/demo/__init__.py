@@ -18,7 +18,7 @@ from PIL import Image, ImageOps
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.framing.place import Place
-from lean_parcel.core.metadata.embed import embed_in_jpeg, embed_in_png
+from lean_parcel.core.metadata.embed import embedded
 from lean_parcel.core.metadata.policy import segments_for
 from lean_parcel.core.metadata.values import Credit, Segments, SourceMetadata
 
@@ -157,10 +157,10 @@ def _smaller(data: bytes, width_px: int, segments: Segments) -> bytes:
         out = io.BytesIO()
         if is_png:
             small.save(out, "PNG")
-            return embed_in_png(out.getvalue(), segments)
+            return embedded(out.getvalue(), "png", segments)
         icc = stored.info.get("icc_profile")
         small.save(out, "JPEG", quality=_LIBRARY_JPEG_QUALITY, icc_profile=icc)
-        return embed_in_jpeg(out.getvalue(), segments)
+        return embedded(out.getvalue(), "jpeg", segments)
 
 
 @lru_cache

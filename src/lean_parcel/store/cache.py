@@ -11,9 +11,7 @@ _TOTAL = "SELECT coalesce(sum(size_bytes), 0) AS size_bytes FROM encode"
 _EVICTABLE = """
 SELECT id, file_sha256, size_bytes FROM encode
 WHERE id NOT IN (SELECT encode_id FROM candidate)
-  AND id NOT IN (
-    SELECT json_extract(state, '$.picked_encode_id') FROM entry
-    WHERE json_extract(state, '$.picked_encode_id') IS NOT NULL)
+  AND id NOT IN (SELECT picked_encode_id FROM entry WHERE picked_encode_id IS NOT NULL)
   AND framed_id NOT IN (
     SELECT framed_id FROM search WHERE state = 'running' AND framed_id IS NOT NULL)
 ORDER BY used, id"""

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from lean_parcel.core.errors import UsageError
 from lean_parcel.store.faults import in_words
+from lean_parcel.store.migrations.functions import add_functions
 
 #: Tells a workspace from the databases of other programs; the first versions had none.
 _APPLICATION_ID = 0x4C50574B
@@ -88,6 +89,7 @@ def _apply_missing(connection: sqlite3.Connection, path: Path) -> None:
         raise UsageError(
             f"{path} was written by a newer version of Lean Parcel.", "workspace_too_new"
         )
+    add_functions(connection)
     for number, script in enumerate(scripts[version:], start=version + 1):
         connection.executescript(
             f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};\nCOMMIT;"

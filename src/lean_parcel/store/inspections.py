@@ -6,7 +6,9 @@ from dataclasses import dataclass
 
 from pydantic import TypeAdapter
 
+from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.formats import Format
+from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 from lean_parcel.core.metadata.policy import MetadataPolicy
 from lean_parcel.core.metadata.values import Credit, Segments
 from lean_parcel.core.original.findings import Finding
@@ -42,6 +44,11 @@ _ADD_CHOICE = """
 INSERT INTO metadata_choice (photo_id, policy, exif, xmp, costs)
 VALUES (:photo_id, :policy, :exif, :xmp, :costs) ON CONFLICT DO NOTHING"""
 _FIND = "SELECT findings, credit, preview_sha256 FROM inspection WHERE photo_id = :photo_id"
+_SEGMENTS = """
+SELECT exif, xmp FROM metadata_choice WHERE photo_id = :photo_id AND policy = :policy"""
+_SIZES = """
+SELECT length(exif) AS exif_bytes, length(xmp) AS xmp_bytes FROM metadata_choice
+WHERE photo_id = :photo_id AND policy = :policy"""
 _CHOICES = """
 SELECT policy, exif, xmp, costs FROM metadata_choice WHERE photo_id = :photo_id ORDER BY rowid"""
 
@@ -68,6 +75,25 @@ def add(connection: sqlite3.Connection, photo_id: int, inspection: Inspection) -
                 "costs": _COSTS.dump_json(choice.costs).decode(),
             },
         )
+
+
+def segments_of(connection: sqlite3.Connection, photo_id: int, policy: MetadataPolicy) -> Segments:
+    """What a policy lets through of a photo's metadata. Raises NotFoundError for a photo that was
+    not inspected yet."""
+    row = connection.execute(_SEGMENTS, {"photo_id": photo_id, "policy": policy}).fetchone()
+    if row is None:
+        raise NotFoundError(f"Photo {photo_id} was not inspected yet.")
+    return Segments(exif=row["exif"], xmp=row["xmp"])
+
+
+def segment_sizes(
+    connection: sqlite3.Connection, photo_id: int, policy: MetadataPolicy
+) -> SegmentSizes:
+    """The bytes of what a policy lets through; none for a photo that was not inspected yet."""
+    row = connection.execute(_SIZES, {"photo_id": photo_id, "policy": policy}).fetchone()
+    if row is None:
+        return NO_SIZES
+    return SegmentSizes(exif_bytes=row["exif_bytes"], xmp_bytes=row["xmp_bytes"])
 
 
 def find(connection: sqlite3.Connection, photo_id: int) -> Inspection | None:

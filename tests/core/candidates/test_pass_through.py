@@ -10,7 +10,7 @@ from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.framing.framing import Framing, Size
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
+from lean_parcel.core.metadata.policy import POLICY_NAMES
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
@@ -19,24 +19,22 @@ from tests.builders import source
 SOURCE = source(300, 200)
 AIM = Aim(place=Place(css_width_px=300), limit_bytes=10_000)
 UNFRAMED = Framing()
-CREDITED = Segments(exif=b"Exif")
 
 
 def passed(
     original: Source = SOURCE,
     framing: Framing = UNFRAMED,
     aim: Aim = AIM,
-    carried: Segments = NO_SEGMENTS,
 ) -> Trial | None:
     plan = plan_framing(original, framing, aim.place)
-    return pass_through_trial(original, plan, State(framing=framing, aim=aim), carried)
+    return pass_through_trial(original, plan, State(framing=framing, aim=aim))
 
 
 def test_an_original_that_nothing_happens_to_can_be_passed() -> None:
     trial = passed()
-    assert trial == Trial(settings=PassThrough(format="jpeg"), width_px=300, height_px=200)
+    settings = PassThrough(format="jpeg", keeps_metadata=False)
+    assert trial == Trial(settings=settings, width_px=300, height_px=200)
     assert trial.is_pass_through
-    assert passed(framing=Framing(metadata="everything"), carried=CREDITED)
     assert passed(aim=replace(AIM, place=Place(css_width_px=4000)))
 
 
@@ -56,9 +54,12 @@ def test_a_framing_that_changes_pixels_changes_the_file(framing: Framing) -> Non
     assert passed(framing=framing) is None
 
 
-def test_metadata_that_may_not_go_out_keeps_the_original_back() -> None:
-    assert passed(carried=CREDITED) is None
-    assert passed(carried=CREDITED, framing=Framing(metadata="no-position")) is None
+def test_it_goes_out_to_the_byte_only_where_all_its_metadata_may() -> None:
+    for policy in POLICY_NAMES:
+        trial = passed(framing=Framing(metadata=policy))
+        assert trial
+        assert isinstance(trial.settings, PassThrough)
+        assert trial.settings.keeps_metadata == (policy == "everything")
 
 
 def test_the_format_has_to_be_one_that_browsers_open_and_the_aim_allows() -> None:

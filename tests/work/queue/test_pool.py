@@ -107,3 +107,23 @@ def test_what_waits_can_be_cancelled(pool: WorkerPool) -> None:
     with pytest.raises(TaskTimedOut):
         running.result(timeout=60)
     assert pool.submit(hostile.double, 4).result(timeout=60) == 8
+
+
+def test_a_hurried_task_ends_and_its_worker_goes_on() -> None:
+    workers = WorkerPool(PoolSettings(workers=1, grace_s=0.2))
+    try:
+        assert workers.submit(hostile.double, 1).result(timeout=60) == 2
+        running = workers.submit(hostile.hang)
+        workers.hurry(running)
+        with pytest.raises(TaskCrashed, match="stopped"):
+            running.result(timeout=10)
+        assert workers.submit(hostile.double, 5).result(timeout=60) == 10
+    finally:
+        workers.shutdown(cancel_futures=True)
+
+
+def test_a_hurried_task_that_soon_ends_keeps_its_result(pool: WorkerPool) -> None:
+    quick = pool.submit(hostile.double, 8)
+    pool.hurry(quick)
+    assert quick.result(timeout=60) == 16
+    pool.hurry(quick)

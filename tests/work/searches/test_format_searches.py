@@ -7,6 +7,7 @@ from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.errors import TaskCrashed
 from lean_parcel.core.formats import FORMATS
 from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.metadata.embed import NO_SIZES
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.search.ladder import SearchInput
 from lean_parcel.work.searches.format_searches import (
@@ -38,7 +39,7 @@ def started(
     formats: Any = FORMATS,
 ) -> FormatSearches:
     aim = replace(AIM, formats=formats)
-    return FormatSearches(search_input, aim, "#ffffff", known or {})
+    return FormatSearches(search_input, aim, "#ffffff", known or {}, NO_SIZES)
 
 
 def carried_out(item: WorkItem, *, failing: str = "") -> Future[Any]:

@@ -13,7 +13,7 @@ from lean_parcel.core.errors import StorageError, TruncatedPhoto
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database, searches
 from lean_parcel.work.tasks.ladder import measure_ladder_task
-from lean_parcel.work.tasks.original import original_likeness_task
+from lean_parcel.work.tasks.original import pass_through_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.executors import FailingExecutor, HeldExecutor, InlineExecutor
@@ -45,7 +45,7 @@ def offers_original(workspace: Workspace, photo_id: int) -> bool:
 
 
 def test_a_search_is_done_though_its_original_cannot_be_measured(tmp_path: Path) -> None:
-    executor = FailingExecutor(original_likeness_task, TruncatedPhoto("cut off"))
+    executor = FailingExecutor(pass_through_task, TruncatedPhoto("cut off"))
     workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
     data = file(photo(96, 64), "JPEG", quality=60)
     aim = Aim(place=AIM.place, limit_bytes=len(data))

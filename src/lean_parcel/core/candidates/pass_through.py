@@ -5,28 +5,23 @@ from lean_parcel.core.decisions.state import State
 from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.formats import FORMATS
 from lean_parcel.core.framing.plan import Plan
-from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import UPRIGHT
 
 
-def pass_through_trial(
-    source: Source, plan: Plan, state: State, all_segments: Segments
-) -> Trial | None:
+def pass_through_trial(source: Source, plan: Plan, state: State) -> Trial | None:
     """The original as a trial; None where it cannot go out as it is.
 
-    It can where browsers open its format and the aim allows it, framing changes no pixel, and the
-    metadata policy allows all that it carries: `all_segments` is what the widest policy lets
-    through.
+    It can where browsers open its format and the aim allows it, and framing changes no pixel. Where
+    the metadata policy allows all that it carries it goes out to the byte.
     """
     name = next((name for name in FORMATS if name == source.format), None)
-    may_carry_all = state.framing.metadata == "everything" or all_segments == NO_SEGMENTS
-    if name is None or name not in state.aim.formats or not may_carry_all:
+    if name is None or name not in state.aim.formats:
         return None
     if not _leaves_pixels(plan, source):
         return None
-    settings = PassThrough(format=name)
+    settings = PassThrough(format=name, keeps_metadata=state.framing.metadata == "everything")
     return Trial(settings=settings, width_px=plan.width_px, height_px=plan.height_px)
 
 

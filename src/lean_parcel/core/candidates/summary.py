@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from lean_parcel.core.candidates.frontier import frontier
 from lean_parcel.core.candidates.trial import Candidate, Measured
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.size import format_size
@@ -50,8 +51,7 @@ def _sentences(
     is_for_likeness = aim.likeness is not None
     is_original_first = candidates[0].trial.is_pass_through
     if is_original_first:
-        size = format_size(original_bytes)
-        yield f"Keep the original: at {size} it fits its place as it came, and nothing is lost."
+        yield _original(candidates[0])
         candidates = candidates[1:]
         if not candidates or not candidates[0].meets_aim:
             return
@@ -71,6 +71,13 @@ def _sentences(
         yield f"{' and '.join(_name(c) for c in missing)} {failure}."
     if not is_original_first and original_bytes <= best.measured.size_bytes:
         yield f"The original is lighter still, at {format_size(original_bytes)}."
+
+
+def _original(candidate: Candidate) -> str:
+    size, settings = format_size(candidate.measured.size_bytes), candidate.trial.settings
+    if isinstance(settings, PassThrough) and settings.keeps_metadata:
+        return f"Keep the original: at {size} it fits its place as it came, and nothing is lost."
+    return f"Keep the original picture: at {size} it fits its place, and nothing of it is lost."
 
 
 def _name(candidate: Candidate) -> str:

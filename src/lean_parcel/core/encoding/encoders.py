@@ -1,7 +1,7 @@
 """Encoding: pixels and settings in, one file's bytes out, in JPEG, PNG, WebP and AVIF.
 
 Owns every encoder. The same pixels and settings give the same bytes: one thread an encode, no
-clock, and no metadata but the segments that are given.
+clock, and no metadata, which is put into a file when it is handed out.
 """
 
 import io
@@ -25,16 +25,21 @@ from lean_parcel.core.encoding.settings import (
     WebpSettings,
 )
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.formats import FORMATS, Format
-from lean_parcel.core.metadata.embed import embed_in_jpeg, embed_in_png, embed_in_webp
-from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
+from lean_parcel.core.formats import Format
+from lean_parcel.core.metadata.embed import (
+    embedded,
+    with_jpeg_profile,
+    with_png_profile,
+    with_webp_profile,
+)
+from lean_parcel.core.metadata.values import Segments
 from lean_parcel.core.picture.pixels import has_alpha, over_background
 from lean_parcel.core.picture.serialisation import tagged
 
 
-def encode(pixels: U8, settings: Settings, segments: Segments = NO_SEGMENTS) -> bytes:
+def encode(pixels: U8, settings: Settings, icc: bytes = b"") -> bytes:
     """One file of 8-bit pixels, (H, W, 3), or (H, W, 4) with straight alpha, in sRGB or in the
-    gamut of the ICC profile among the segments.
+    gamut of an ICC profile, which is embedded.
 
     JPEG has no alpha and is composed on its background. Raises UsageError `invalid_settings` for a
     PassThrough. Costs, at a megapixel on one core: JPEG 0.1 to 0.4 s, WebP 0.3 to 0.9 s, AVIF 0.8
@@ -42,22 +47,15 @@ def encode(pixels: U8, settings: Settings, segments: Segments = NO_SEGMENTS) -> 
     """
     match settings:
         case JpegSettings():
-            return embed_in_jpeg(_encode_jpeg(pixels, settings), segments)
+            return with_jpeg_profile(_encode_jpeg(pixels, settings), icc)
         case WebpSettings():
-            return _embedded_in_webp(_encode_webp(pixels, settings), pixels, segments)
+            return with_webp_profile(_encode_webp(pixels, settings), icc)
         case AvifSettings():
-            return _encode_avif(pixels, settings, segments)
+            return _encode_avif(pixels, settings, icc)
         case PngSettings():
-            return embed_in_png(_encode_png(pixels, settings), segments)
+            return with_png_profile(_encode_png(pixels, settings), icc)
         case PassThrough():
             raise UsageError("An original is passed through, not encoded.", "invalid_settings")
-
-
-def _embedded_in_webp(webp: bytes, pixels: U8, segments: Segments) -> bytes:
-    height_px, width_px = pixels.shape[:2]
-    return embed_in_webp(
-        webp, segments, width_px=width_px, height_px=height_px, has_alpha=has_alpha(pixels)
-    )
 
 
 _TINY = np.zeros((16, 16, 3), np.uint8)
@@ -71,12 +69,8 @@ _SMALLEST: tuple[EncoderSettings, ...] = (
 
 def segment_costs(segments: Segments) -> dict[Format, int]:
     """The bytes that segments add to a file of each format, measured on one of 16 x 16 pixels."""
-    if segments == NO_SEGMENTS:
-        return dict.fromkeys(FORMATS, 0)
-    return {
-        settings.format: len(encode(_TINY, settings, segments)) - len(encode(_TINY, settings))
-        for settings in _SMALLEST
-    }
+    files = ((settings.format, encode(_TINY, settings)) for settings in _SMALLEST)
+    return {name: len(embedded(data, name, segments)) - len(data) for name, data in files}
 
 
 def probe_size_bytes(pixels: U8) -> int:
@@ -137,7 +131,7 @@ def _encode_webp(pixels: U8, settings: WebpSettings) -> bytes:
     )
 
 
-def _encode_avif(pixels: U8, settings: AvifSettings, segments: Segments) -> bytes:
+def _encode_avif(pixels: U8, settings: AvifSettings, icc: bytes) -> bytes:
     """`tune=ssimulacra2` (libaom 3.13, which rejects it at quality 100) won 0.5 to 2 points of
     likeness over the default at equal bytes on the demo photos; without palette blocks and trellis
     quantisation it is 0.1 points better again, and quicker; see docs/metrics.md.
@@ -147,7 +141,7 @@ def _encode_avif(pixels: U8, settings: AvifSettings, segments: Segments) -> byte
     channel that is opaque throughout is left out of the file again.
     """
     if settings.depth > 8:
-        return _encode_deep_avif(pixels, settings, segments)
+        return _encode_deep_avif(pixels, settings, icc)
     advanced = {"color:enable-palette": "0", "color:disable-trellis-quant": "1"}
     if settings.quality < 100:
         advanced["color:tune"] = "ssimulacra2"
@@ -165,9 +159,7 @@ def _encode_avif(pixels: U8, settings: AvifSettings, segments: Segments) -> byte
         alpha_premultiplied=True,
         max_threads=1,
         advanced=advanced,
-        exif=segments.exif,
-        xmp=segments.xmp,
-        icc_profile=segments.icc,
+        icc_profile=icc,
     )
     return out.getvalue()
 
@@ -176,7 +168,7 @@ def _encode_avif(pixels: U8, settings: AvifSettings, segments: Segments) -> byte
 _CHROMA_SHIFT = np.array([1.402, -0.344 - 0.714, 1.772])
 
 
-def _encode_deep_avif(pixels: U8, settings: AvifSettings, segments: Segments) -> bytes:
+def _encode_deep_avif(pixels: U8, settings: AvifSettings, icc: bytes) -> bytes:
     """libheif takes the upper bits of 16, so samples are spread over all 16: 255 times 257 is
     65535. libavif, as Chromium and Pillow use it, cuts the lower bits of chroma off when it
     decodes; half of what they can hold is added here, which is what is lost on average."""
@@ -186,10 +178,8 @@ def _encode_deep_avif(pixels: U8, settings: AvifSettings, segments: Segments) ->
     samples[..., :3] += cut_off * _CHROMA_SHIFT * 257
     deep = np.clip(np.rint(samples), 0, 65535).astype(np.uint16)
     image = pyvips.Image.new_from_array(deep).copy(interpretation="rgb16")
-    named = {"exif": segments.exif, "xmp": segments.xmp, "icc-profile": segments.icc}
-    for name, segment in named.items():
-        if segment:
-            image.set_type(pyvips.GValue.blob_type, f"{name}-data", segment)
+    if icc:
+        image.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
     return bytes(
         image.heifsave_buffer(
             Q=settings.quality,
@@ -198,7 +188,7 @@ def _encode_deep_avif(pixels: U8, settings: AvifSettings, segments: Segments) ->
             effort=9 - min(9, settings.speed),
             bitdepth=settings.depth,
             subsample_mode="on" if settings.chroma == "4:2:0" else "off",
-            keep="all" if segments != NO_SEGMENTS else "none",
+            keep="icc" if icc else "none",
         )
     )
 

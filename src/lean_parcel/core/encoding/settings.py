@@ -76,9 +76,11 @@ class PngSettings:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PassThrough:
-    """Nothing is encoded: the original goes out as it came in, in its own format."""
+    """Nothing is encoded: the original goes out in its own format, to the byte, or with other
+    metadata."""
 
     format: Format
+    keeps_metadata: bool = True
     pass_through: Literal[True] = True
 
 
@@ -124,7 +126,7 @@ def setting_words(settings: Settings) -> str:
         case PngSettings():
             return f"{settings.colours} colours" if settings.colours else "lossless"
         case PassThrough():
-            return "as it came"
+            return "as it came" if settings.keeps_metadata else "its own picture"
 
 
 def draft_settings(settings: Settings) -> Settings:

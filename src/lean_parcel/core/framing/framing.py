@@ -167,6 +167,12 @@ def cropped(framing: Framing, crop: Box | None, width_px: int, height_px: int) -
     return replace(framing, crop=crop)
 
 
+def background_behind(framing: Framing, *, is_transparent: bool) -> str:
+    """The colour that fills transparency in JPEG; the same for all pictures without any, so that
+    their files are the same."""
+    return framing.background if is_transparent else Framing().background
+
+
 def carried_over(framing: Framing) -> Framing:
     """The framing that the next photo starts with: everything but turns, crop, straightening, focus
     and enlarging, which depend on the single picture."""

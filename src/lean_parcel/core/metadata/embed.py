@@ -1,81 +1,240 @@
-"""Putting metadata and a profile into a finished file, without touching its picture.
+"""Metadata in finished files: taken out, put in, without touching the picture.
 
-JPEG takes APP segments (JFIF, EXIF 2.32 4.7.2, ICC.1 annex B.4), PNG chunks (PNG 3rd edition) and
-WebP an extended container (RFC 9649). An AVIF gets its segments from its encoder.
+JPEG has APP segments (JFIF, EXIF 2.32 4.7.2), PNG chunks (PNG 3rd edition), WebP an extended
+container (RFC 9649), AVIF items. A colour profile belongs to the picture, and stays.
 """
 
 import struct
 import zlib
+from dataclasses import dataclass
 
+from lean_parcel.core.formats import Format
+from lean_parcel.core.metadata.avif_items import avif_item_bytes, embed_in_avif, strip_avif
+from lean_parcel.core.metadata.containers import (
+    PNG_SIGNATURE,
+    Part,
+    jpeg_parts,
+    png_parts,
+    webp_parts,
+)
 from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
 
-
-def embed_in_jpeg(data: bytes, segments: Segments) -> bytes:
-    """A JPEG with the segments after its JFIF header."""
-    at = 2
-    if data[2:4] == b"\xff\xe0":
-        at += 2 + int.from_bytes(data[4:6], "big")
-    markers = b"".join(
-        b"\xff" + marker + struct.pack(">H", len(payload) + 2) + payload
-        for marker, payload in (
-            (b"\xe1", b"Exif\0\0" + segments.exif if segments.exif else b""),
-            (b"\xe1", b"http://ns.adobe.com/xap/1.0/\0" + segments.xmp if segments.xmp else b""),
-            (b"\xe2", b"ICC_PROFILE\0\x01\x01" + segments.icc if segments.icc else b""),
-        )
-        if payload
-    )
-    return data[:at] + markers + data[at:]
-
-
-def embed_in_png(data: bytes, segments: Segments) -> bytes:
-    """A PNG with the segments right after its header chunk."""
-    after_header = 8 + 25
-    xmp_header = b"XML:com.adobe.xmp\0\0\0\0\0"
-    chunks = b"".join(
-        struct.pack(">I", len(payload))
-        + kind
-        + payload
-        + struct.pack(">I", zlib.crc32(kind + payload))
-        for kind, payload in (
-            (b"iCCP", b"icc\0\0" + zlib.compress(segments.icc, 9) if segments.icc else b""),
-            (b"eXIf", segments.exif),
-            (b"iTXt", xmp_header + segments.xmp if segments.xmp else b""),
-        )
-        if payload
-    )
-    return data[:after_header] + chunks + data[after_header:]
-
-
+_XMP_MARKER = b"http://ns.adobe.com/xap/1.0/\0"
+_XMP_CHUNK = b"XML:com.adobe.xmp\0\0\0\0\0"
 _ICC_FLAG, _ALPHA_FLAG, _EXIF_FLAG, _XMP_FLAG = 0x20, 0x10, 0x08, 0x04
 
 
-def embed_in_webp(
-    data: bytes, segments: Segments, *, width_px: int, height_px: int, has_alpha: bool
-) -> bytes:
-    """A WebP in the extended container with the segments; as it is where there are none."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SegmentSizes:
+    """The bytes of segments, where their bytes themselves are not needed."""
+
+    exif_bytes: int = 0
+    xmp_bytes: int = 0
+
+    @classmethod
+    def of(cls, segments: Segments) -> "SegmentSizes":
+        """Of segments."""
+        return cls(exif_bytes=len(segments.exif), xmp_bytes=len(segments.xmp))
+
+
+NO_SIZES = SegmentSizes()
+
+
+def exchanged(data: bytes, name: Format, segments: Segments) -> bytes:
+    """A file with these segments in the place of all metadata that it has. Raises ValueError for an
+    AVIF that is built in an unknown way."""
+    return embedded(stripped(data, name), name, segments)
+
+
+def stripped(data: bytes, name: Format) -> bytes:
+    """A file without EXIF, XMP, IPTC, texts, and whatever follows the picture; the same bytes where
+    it has none. Raises ValueError as `exchanged` does, and for what is no file of this format."""
+    match name:
+        case "jpeg":
+            return _kept(data, [p for p in jpeg_parts(data) if _belongs_to_jpeg(data, p)])
+        case "png":
+            kept = [part for part in png_parts(data) if part.kind not in _PNG_METADATA]
+            return PNG_SIGNATURE + _kept(data, kept)
+        case "webp":
+            return _strip_webp(data)
+        case "avif":
+            return strip_avif(data)
+
+
+def embedded(data: bytes, name: Format, segments: Segments) -> bytes:
+    """A file without metadata, with these segments. Raises ValueError as `exchanged` does."""
     if segments == NO_SEGMENTS:
         return data
-    picture = data[12:]
-    if picture[:4] == b"VP8X":
-        picture = picture[18:]
-    flags = (
-        (_ICC_FLAG if segments.icc else 0)
-        | (_ALPHA_FLAG if has_alpha else 0)
-        | (_EXIF_FLAG if segments.exif else 0)
-        | (_XMP_FLAG if segments.xmp else 0)
+    match name:
+        case "jpeg":
+            return _embed_in_jpeg(data, segments)
+        case "png":
+            return _embed_in_png(data, segments)
+        case "webp":
+            return _embed_in_webp(data, segments)
+        case "avif":
+            return embed_in_avif(data, segments)
+
+
+def added_bytes(name: Format, sizes: SegmentSizes, container_bytes: int) -> int:
+    """What segments add to a file, to the byte: `len(embedded(...)) - len(data)`."""
+    if sizes == NO_SIZES:
+        return 0
+    return container_bytes + _segment_bytes(name, sizes)
+
+
+_PROBE = Segments(exif=b"II*\0\x08\0\0\0\0\0\0\0\0\0", xmp=b"<x/>")
+
+
+def container_bytes(data: bytes, name: Format) -> int:
+    """What the first metadata adds to the container of a file without any, beside itself."""
+    grown = len(embedded(data, name, _PROBE)) - len(data)
+    return grown - _segment_bytes(name, SegmentSizes.of(_PROBE))
+
+
+def _segment_bytes(name: Format, sizes: SegmentSizes) -> int:
+    exif, xmp = sizes.exif_bytes, sizes.xmp_bytes
+    match name:
+        case "jpeg":
+            return (exif and 4 + 6 + exif) + (xmp and 4 + len(_XMP_MARKER) + xmp)
+        case "png":
+            return (exif and 12 + exif) + (xmp and 12 + len(_XMP_CHUNK) + xmp)
+        case "webp":
+            return (exif and 8 + exif + exif % 2) + (xmp and 8 + xmp + xmp % 2)
+        case "avif":
+            return avif_item_bytes(exif, xmp)
+
+
+def _kept(data: bytes, parts: list[Part]) -> bytes:
+    if not parts:
+        raise ValueError("nothing of a picture is left")
+    return b"".join(data[part.start : part.end] for part in parts)
+
+
+_COMMENT = 0xFE
+
+
+def _belongs_to_jpeg(data: bytes, part: Part) -> bool:
+    """Whether a segment is needed to show the picture: of APP segments JFIF's, ICC profiles and
+    Adobe's, which says how colours are coded."""
+    marker = part.kind[0]
+    payload = data[part.payload_start : part.payload_start + 12]
+    match marker:
+        case 0xE0:
+            return payload.startswith(b"JFIF\0")
+        case 0xE2:
+            return payload == b"ICC_PROFILE\0"
+        case 0xEE:
+            return payload.startswith(b"Adobe")
+        case _:
+            return not 0xE0 <= marker <= 0xEF and marker != _COMMENT
+
+
+def _embed_in_jpeg(data: bytes, segments: Segments) -> bytes:
+    """After the JFIF header."""
+    at = 2
+    if data[2:4] == b"\xff\xe0":
+        at += 2 + int.from_bytes(data[4:6], "big")
+    return (
+        data[:at]
+        + _app_segment(0xE1, b"Exif\0\0", segments.exif)
+        + _app_segment(0xE1, _XMP_MARKER, segments.xmp)
+        + data[at:]
     )
-    header = bytes([flags, 0, 0, 0]) + b"".join(
-        (side_px - 1).to_bytes(3, "little") for side_px in (width_px, height_px)
+
+
+def _app_segment(marker: int, name: bytes, payload: bytes) -> bytes:
+    if not payload:
+        return b""
+    return b"\xff" + bytes([marker]) + struct.pack(">H", 2 + len(name + payload)) + name + payload
+
+
+#: Chunks that show nothing: texts, the time of the last change, and EXIF.
+_PNG_METADATA = {b"tEXt", b"zTXt", b"iTXt", b"tIME", b"eXIf"}
+
+
+def _embed_in_png(data: bytes, segments: Segments) -> bytes:
+    """Right after the header chunk, or the profile, which has to come before the palette."""
+    header_and_profile = [p for p in png_parts(data) if p.kind in (b"IHDR", b"iCCP")]
+    if not header_and_profile:
+        raise ValueError("no PNG")
+    at = header_and_profile[-1].end
+    chunks = _chunk(b"eXIf", segments.exif)
+    if segments.xmp:
+        chunks += _chunk(b"iTXt", _XMP_CHUNK + segments.xmp)
+    return data[:at] + chunks + data[at:]
+
+
+def with_png_profile(data: bytes, icc: bytes) -> bytes:
+    """A PNG with a colour profile."""
+    if not icc:
+        return data
+    at = len(PNG_SIGNATURE) + 25
+    return data[:at] + _chunk(b"iCCP", b"icc\0\0" + zlib.compress(icc, 9)) + data[at:]
+
+
+def _chunk(kind: bytes, payload: bytes) -> bytes:
+    if not payload:
+        return b""
+    checksum = struct.pack(">I", zlib.crc32(kind + payload))
+    return struct.pack(">I", len(payload)) + kind + payload + checksum
+
+
+def with_jpeg_profile(data: bytes, icc: bytes) -> bytes:
+    """A JPEG with a colour profile of less than 64 kB (ICC.1 annex B.4)."""
+    at = 2 + 2 + int.from_bytes(data[4:6], "big") if data[2:4] == b"\xff\xe0" else 2
+    return data[:at] + _app_segment(0xE2, b"ICC_PROFILE\0\x01\x01" if icc else b"", icc) + data[at:]
+
+
+def with_webp_profile(data: bytes, icc: bytes) -> bytes:
+    """A WebP with a colour profile."""
+    if not icc:
+        return data
+    extended = _extended(data, _ICC_FLAG)
+    at = 12 + 18
+    return _riff(extended[12:at] + _riff_chunk(b"ICCP", icc) + extended[at:])
+
+
+def _strip_webp(data: bytes) -> bytes:
+    parts = list(webp_parts(data))
+    kept = _kept(data, [part for part in parts if part.kind not in (b"EXIF", b"XMP ")])
+    if kept[:4] == b"VP8X":
+        kept = kept[:8] + bytes([kept[8] & ~(_EXIF_FLAG | _XMP_FLAG)]) + kept[9:]
+    return _riff(kept)
+
+
+def _embed_in_webp(data: bytes, segments: Segments) -> bytes:
+    flags = (_EXIF_FLAG if segments.exif else 0) | (_XMP_FLAG if segments.xmp else 0)
+    extended = _extended(data, flags)
+    return _riff(
+        extended[12:] + _riff_chunk(b"EXIF", segments.exif) + _riff_chunk(b"XMP ", segments.xmp)
     )
-    content = (
-        b"WEBP"
-        + _riff_chunk(b"VP8X", header)
-        + _riff_chunk(b"ICCP", segments.icc)
-        + picture
-        + _riff_chunk(b"EXIF", segments.exif)
-        + _riff_chunk(b"XMP ", segments.xmp)
-    )
-    return b"RIFF" + struct.pack("<I", len(content)) + content
+
+
+def _extended(data: bytes, flags: int) -> bytes:
+    """A WebP in the extended container, with these flags more."""
+    first = next(webp_parts(data), None)
+    if first is None:
+        raise ValueError("no WebP")
+    if first.kind == b"VP8X":
+        at = first.payload_start
+        return data[:at] + bytes([data[at] | flags]) + data[at + 1 :]
+    payload = data[first.payload_start : first.payload_start + 10]
+    if first.kind == b"VP8L":  # 14 bits of width, 14 of height, and whether alpha is used
+        bits = int.from_bytes(payload[1:5], "little")
+        width_px, height_px = (bits & 0x3FFF) + 1, (bits >> 14 & 0x3FFF) + 1
+        flags |= _ALPHA_FLAG if bits >> 28 & 1 else 0
+    else:
+        width_px, height_px = (
+            int.from_bytes(payload[at : at + 2], "little") & 0x3FFF for at in (6, 8)
+        )
+    size = b"".join((side_px - 1).to_bytes(3, "little") for side_px in (width_px, height_px))
+    header = _riff_chunk(b"VP8X", bytes([flags, 0, 0, 0]) + size)
+    return data[:12] + header + data[12:]
+
+
+def _riff(chunks: bytes) -> bytes:
+    return b"RIFF" + struct.pack("<I", 4 + len(chunks)) + b"WEBP" + chunks
 
 
 def _riff_chunk(kind: bytes, payload: bytes) -> bytes:

@@ -39,11 +39,10 @@ class SourceMetadata:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Segments:
-    """Metadata to embed in a file; an empty one is left out."""
+    """Metadata to embed in a file, as EXIF and XMP have it; an empty one is left out."""
 
     exif: bytes = b""
     xmp: bytes = b""
-    icc: bytes = b""
 
 
 NO_SEGMENTS = Segments()

@@ -82,15 +82,15 @@ def _within_part(side_px: int) -> int:
 
 @routes.get("/api/encodes/<int:encode_id>/file")
 def encoded_file(encode_id: int) -> Response:
-    """The real file of an encode, for the stage."""
+    """The real file of an encode, for the stage; it has no metadata."""
     encode, data = workspace().files.encoded(encode_id)
     return _file(data, MEDIA_TYPES[encode.trial.settings.format])
 
 
 @routes.get("/api/photos/<int:photo_id>/encodes/<int:encode_id>/download")
 def download(photo_id: int, encode_id: int) -> Response:
-    """The same file, to be saved under a safe name."""
-    encode, data = workspace().files.encoded(encode_id)
+    """The file as it is handed out, with its metadata, to be saved under a safe name."""
+    encode, data = workspace().files.delivered(photo_id, encode_id)
     name = workspace().files.name_of(photo_id, encode)
     return _file(data, MEDIA_TYPES[encode.trial.settings.format], name)
 

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.framing.plan import Plan, plan_framing
+from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.page.layout import Layout, Page
 from lean_parcel.core.page.totals import Totals, total
-from lean_parcel.store import database, encodes, framed, journal, photos, searches
+from lean_parcel.store import database, encodes, framed, inspections, journal, photos, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.journal import PAGES
 from lean_parcel.store.photos import Photo
@@ -77,19 +78,24 @@ def _page_photo(connection: sqlite3.Connection, photo_id: int) -> PagePhoto:
     state = journal.state_of(connection, photo_id)
     search = searches.of_photo(connection, photo_id)
     pick_id = state.picked_encode_id
+    sizes = inspections.segment_sizes(connection, photo_id, state.framing.metadata)
     return PagePhoto(
         photo=photo,
         state=state,
         plan=plan_framing(photo.source, state.framing, state.aim.place),
-        pick=encodes.get(connection, pick_id) if pick_id else None,
-        best=_best(connection, state, search),
+        pick=encodes.get(connection, pick_id, sizes) if pick_id else None,
+        best=_best(connection, state, search, sizes),
         search_state=search.state,
     )
 
 
-def _best(connection: sqlite3.Connection, state: State, search: Search) -> Encode | None:
+def _best(
+    connection: sqlite3.Connection, state: State, search: Search, sizes: SegmentSizes
+) -> Encode | None:
     """The first candidate of a search, if it meets the aim."""
-    found = [encodes.get(connection, each.encode_id) for each in search.found if each.meets_aim]
+    found = [
+        encodes.get(connection, each.encode_id, sizes) for each in search.found if each.meets_aim
+    ]
     if not found or search.framed_id is None:
         return None
     best, *_ = ranked(

@@ -14,7 +14,7 @@ from lean_parcel.store import blobs, database, journal, photos
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections, store_inspection
 from lean_parcel.work.queue.work_queue import Priority
-from lean_parcel.work.searches.run import store_framed
+from lean_parcel.work.searches.preparing import store_framed
 from lean_parcel.work.searches.runs import SearchRuns
 from lean_parcel.work.searches.starting import start_search
 from lean_parcel.work.tasks.framing import FramedFiles, frame_task

@@ -2,6 +2,7 @@
 
 import sqlite3
 from collections.abc import Callable
+from dataclasses import replace
 
 from lean_parcel.core.decisions.acts import Act, Pick, done
 from lean_parcel.core.decisions.journal import change_words
@@ -10,10 +11,11 @@ from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.size import format_size
-from lean_parcel.store import database, encodes, framed, journal, photos, searches
+from lean_parcel.store import database, encodes, framed, inspections, journal, photos, searches
 from lean_parcel.store.journal import Entry, of_photo
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
+from lean_parcel.work.photos.picks import MissingPick, make_missing, right_pick_id
 from lean_parcel.work.searches.runs import SearchRuns
 from lean_parcel.work.searches.starting import start_search
 
@@ -29,20 +31,35 @@ class Deciding:
         """Does an act: an entry in the photo's journal, and a new search where its files change.
 
         Where nothing changes nothing is stored, but a search that was stopped or failed begins
-        again. Raises NotFoundError, or a UsageError of the act or of a framing that cannot be, and
-        then nothing is stored.
+        again. A pick that the act makes another file of is exchanged for that one, which may have
+        to be encoded first. Raises NotFoundError, a UsageError of the act or of a framing that
+        cannot be, or a TaskError, and then nothing is stored.
         """
+        while True:
+            try:
+                search_id = self._done(photo_id, act)
+                break
+            except MissingPick as missing:
+                if not make_missing(self._context, missing):
+                    self.do(photo_id, Pick(None))
+        self._continue(photo_id, search_id)
+
+    def _done(self, photo_id: int, act: Act) -> int | None:
+        """Does an act in one transaction, and returns the id of its search if it needs one. Raises
+        MissingPick."""
         with self._context.connection() as connection, database.transaction(connection):
             photo = photos.get(connection, photo_id)
             before = journal.state_of(connection, photo_id)
             after = done(act, before, photo.source)
             words = change_words(before, after)
+            if not isinstance(act, Pick):
+                picked_id = right_pick_id(connection, photo, after)
+                after = replace(after, picked_encode_id=picked_id)
             if isinstance(act, Pick):
                 words = _pick_words(connection, photo, after)
             if after != before:
                 journal.append_state(connection, photo_id, words, after)
-            search_id = _search_again(connection, photo, before, after)
-        self._continue(photo_id, search_id)
+            return _search_again(connection, photo, before, after)
 
     def undo(self, photo_id: int) -> None:
         """Takes the last step on a photo back. Raises UsageError `nothing_to_undo`."""
@@ -102,7 +119,8 @@ def _pick_words(connection: sqlite3.Connection, photo: Photo, state: State) -> s
         return "Put the pick back"
     plan = plan_framing(photo.source, state.framing, state.aim.place)
     row = framed.find(connection, photo.original_sha256, plan)
-    encode = encodes.get(connection, encode_id)
+    sizes = inspections.segment_sizes(connection, photo.id, state.framing.metadata)
+    encode = encodes.get(connection, encode_id, sizes)
     if row is None or row.id != encode.framed_id:
         raise NotFoundError(f"There is no candidate {encode_id} for this photo.")
     trial = encode.trial

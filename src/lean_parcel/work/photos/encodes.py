@@ -1,45 +1,35 @@
-"""Encodes between the store and the encode task: what goes in, and keeping what comes out."""
+"""Keeping what the encode task makes."""
 
 from sqlite3 import Connection
 
 from lean_parcel.core.candidates.trial import Trial
-from lean_parcel.core.framing.framing import Framing
-from lean_parcel.core.metadata.values import Segments
+from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 from lean_parcel.store import blobs, cache, encodes
 from lean_parcel.store.encodes import Encode
-from lean_parcel.store.framed import FramedRow
-from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.context import Context
 from lean_parcel.work.tasks.encoding import Encoded
-
-
-def encoder_input_of(
-    connection: Connection, row: FramedRow, framing: Framing, segments: Segments
-) -> EncoderInput:
-    """Stored framed pixels as the input of a task."""
-    pixels_png = blobs.get(connection, row.pixels_sha256)
-    return EncoderInput(pixels_png=pixels_png, gamut=framing.gamut, segments=segments)
 
 
 def store_encode(
     connection: Connection,
+    context: Context,
     framed_id: int,
-    segments: Segments,
     trial: Trial,
     encoded: Encoded,
-    *,
-    cache_bytes: int,
+    sizes: SegmentSizes = NO_SIZES,
 ) -> Encode:
-    """Stores a file as the encode that was used last, within a transaction, and makes room for
-    it."""
+    """Stores a file as the encode that was used last, within a transaction, and makes room for it;
+    returns it as it is handed out with metadata of these sizes."""
     encode = encodes.add(
         connection,
         framed_id=framed_id,
-        segments=segments,
         trial=trial,
         measured=encoded.measured,
+        container_bytes=encoded.container_bytes,
         encode_ms=encoded.encode_ms,
         file_sha256=blobs.put(connection, encoded.data),
+        sizes=sizes,
     )
     cache.touch(connection, encode)
-    cache.evict(connection, cache_bytes)
+    cache.evict(connection, context.cache_bytes)
     return encode

@@ -3,11 +3,13 @@
 from contextlib import suppress
 from sqlite3 import OperationalError
 
+from lean_parcel.core.candidates.delivery import delivered_file
+from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.framing.sharpened_part import sharpened_part
 from lean_parcel.core.packing.names import safe_name
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
-from lean_parcel.store import blobs, cache, encodes, framed, journal, photos
+from lean_parcel.store import blobs, cache, encodes, framed, inspections, journal, photos
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
@@ -57,12 +59,30 @@ class Files:
         return sharpened_part(plain_png, sharpen, box)
 
     def encoded(self, encode_id: int) -> tuple[Encode, bytes]:
-        """An encode and its file."""
+        """An encode and its file, without metadata."""
         with self._context.connection() as connection:
             encode = encodes.get(connection, encode_id)
             with suppress(OperationalError):  # a file that cannot be written can still be read
                 cache.touch(connection, encode)
             return encode, blobs.get(connection, encode.file_sha256)
+
+    def delivered(self, photo_id: int, encode_id: int) -> tuple[Encode, bytes]:
+        """An encode of a photo, and its file as it is handed out: with what the metadata policy
+        that holds now lets through, and no more. Raises UsageError `metadata_not_allowed` for an
+        original that cannot go out without its own."""
+        encode, data = self.encoded(encode_id)
+        self._inspections.of_photo(photo_id)
+        with self._context.connection() as connection:
+            photo = photos.get(connection, photo_id)
+            if framed.get(connection, encode.framed_id).original_sha256 != photo.original_sha256:
+                raise NotFoundError(f"There is no candidate {encode_id} for this photo.")
+            policy = journal.state_of(connection, photo_id).framing.metadata
+            segments = inspections.segments_of(connection, photo_id, policy)
+        try:
+            return encode, delivered_file(encode.trial, data, segments, policy)
+        except ValueError as error:
+            message = "This original carries metadata that may not go out, and cannot be rid of it."
+            raise UsageError(message, "metadata_not_allowed", str(error)) from error
 
     def name_of(self, photo_id: int, encode: Encode) -> str:
         """The safe name under which an encode of a photo is saved."""

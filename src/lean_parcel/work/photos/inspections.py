@@ -1,13 +1,9 @@
 """Inspections of originals: made when a photo comes in, or later for one of an older workspace."""
 
 from concurrent.futures import Future
-from dataclasses import replace
 from sqlite3 import Connection
 
-from lean_parcel.core.framing.framing import Framing
-from lean_parcel.core.metadata.policy import MetadataPolicy
-from lean_parcel.core.metadata.values import Credit, Segments
-from lean_parcel.core.picture.gamut import profile_of
+from lean_parcel.core.metadata.values import Credit
 from lean_parcel.store import blobs, database, inspections, photos
 from lean_parcel.store.inspections import Inspection, MetadataChoice
 from lean_parcel.work.context import Context
@@ -54,15 +50,3 @@ def store_inspection(connection: Connection, photo_id: int, made: Inspected) -> 
     )
     inspections.add(connection, photo_id, inspection)
     return inspection
-
-
-def segments_of(inspection: Inspection, framing: Framing) -> Segments:
-    """What goes into a photo's files: the metadata that its policy lets through, and the profile of
-    its gamut."""
-    allowed = allowed_by(inspection, framing.metadata)
-    return replace(allowed, icc=profile_of(framing.gamut))
-
-
-def allowed_by(inspection: Inspection, policy: MetadataPolicy) -> Segments:
-    """What a policy lets through of a photo's metadata."""
-    return next(choice.segments for choice in inspection.choices if choice.policy == policy)

@@ -14,12 +14,22 @@ from lean_parcel.core.encoding.settings import (
     on_background,
 )
 from lean_parcel.core.errors import Superseded, UsageError
-from lean_parcel.store import cache, database, encodes, framed, journal, searches
+from lean_parcel.core.framing.framing import background_behind
+from lean_parcel.store import (
+    blobs,
+    cache,
+    database,
+    encodes,
+    framed,
+    inspections,
+    journal,
+    searches,
+)
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.encodes import encoder_input_of, store_encode
-from lean_parcel.work.photos.inspections import Inspections, segments_of
+from lean_parcel.work.photos.encodes import store_encode
+from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import Encoded, encode_task
@@ -63,7 +73,7 @@ class Tuning:
         `invalid_settings`; Superseded where the photo's next encode was asked for before this one
         began; a TaskError.
         """
-        inspection = self._inspections.of_photo(photo_id)
+        self._inspections.of_photo(photo_id)
         with self._context.connection() as connection:
             state = journal.state_of(connection, photo_id)
             framing = state.framing
@@ -71,9 +81,10 @@ class Tuning:
             if framed_id is None:
                 raise UsageError("This photo is still being framed.", "not_framed")
             row = framed.get(connection, framed_id)
-            segments = segments_of(inspection, framing)
-            wanted = _trial(row, resolved(on_background(settings, framing.background)), width_px)
-            stored = {made.trial: made for made in encodes.of_framed(connection, row.id, segments)}
+            sizes = inspections.segment_sizes(connection, photo_id, framing.metadata)
+            behind = background_behind(framing, is_transparent=row.search_input.is_transparent)
+            wanted = _trial(row, resolved(on_background(settings, behind)), width_px)
+            stored = {made.trial: made for made in encodes.of_framed(connection, row.id, sizes)}
             trial = _draft_of(wanted) if may_draft and wanted not in stored else wanted
             if trial in stored:
                 cache.touch(connection, stored[trial])
@@ -83,17 +94,11 @@ class Tuning:
                     wanted=wanted.settings,
                     aim=state.aim,
                 )
-            encoder_input = encoder_input_of(connection, row, framing, segments)
+            pixels_png = blobs.get(connection, row.pixels_sha256)
+            encoder_input = EncoderInput(pixels_png=pixels_png, gamut=framing.gamut)
         encoded = self._make(photo_id, encoder_input, trial)
         with self._context.connection() as connection, database.transaction(connection):
-            encode = store_encode(
-                connection,
-                row.id,
-                segments,
-                trial,
-                encoded,
-                cache_bytes=self._context.cache_bytes,
-            )
+            encode = store_encode(connection, self._context, row.id, trial, encoded, sizes)
         self._context.changes.announce_photo(photo_id)
         return Tuned(encode=encode, is_draft=trial != wanted, wanted=wanted.settings, aim=state.aim)
 

@@ -13,7 +13,16 @@ from lean_parcel.core.framing.plan import Plan, plan_framing
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import shown_size_px
-from lean_parcel.store import blobs, database, encodes, framed, journal, photos, searches
+from lean_parcel.store import (
+    blobs,
+    database,
+    encodes,
+    framed,
+    inspections,
+    journal,
+    photos,
+    searches,
+)
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.inspections import Inspection
@@ -21,7 +30,7 @@ from lean_parcel.store.journal import Entry, of_photo
 from lean_parcel.store.photos import Photo
 from lean_parcel.store.searches import Search
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.inspections import Inspections, segments_of
+from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
 from lean_parcel.work.tasks.margins import margins_task
@@ -106,7 +115,7 @@ class Viewing:
         Raises NotFoundError.
         """
         self._context.queue.prefer(photo_id)
-        inspection = self._inspections.of_photo(photo_id)
+        self._inspections.of_photo(photo_id)
         with self._context.connection() as connection, database.snapshot(connection):
             photo = photos.get(connection, photo_id)
             layout = journal.layout_of(connection)
@@ -116,8 +125,9 @@ class Viewing:
             row = framed.get(connection, search.framed_id) if search.framed_id else None
             made: list[Encode] = []
             if row:
-                segments = segments_of(inspection, state.framing)
-                made = encodes.of_framed(connection, row.id, segments)
+                policy = state.framing.metadata
+                sizes = inspections.segment_sizes(connection, photo_id, policy)
+                made = encodes.of_framed(connection, row.id, sizes)
             return PhotoView(
                 photo=photo,
                 name=layout.spot(photo_id).name,

@@ -8,13 +8,23 @@ function, is run once more: what dies twice dies of its photo. What takes too lo
 
 import os
 from collections.abc import Callable
-from concurrent.futures import Executor, Future, ProcessPoolExecutor, ThreadPoolExecutor
+from concurrent.futures import (
+    FIRST_COMPLETED,
+    Executor,
+    Future,
+    InvalidStateError,
+    ProcessPoolExecutor,
+    ThreadPoolExecutor,
+    wait,
+)
 from concurrent.futures import TimeoutError as FutureTimeoutError
 from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
 from dataclasses import dataclass
 from multiprocessing.context import SpawnContext, SpawnProcess
 from queue import SimpleQueue
 from typing import Any
+from weakref import WeakKeyDictionary
 
 from lean_parcel.core.errors import OutOfMemory, TaskCrashed, TaskTimedOut
 from lean_parcel.work.tasks.worker import start_worker
@@ -34,22 +44,33 @@ class PoolSettings:
     workers: int = 2
     max_memory_bytes: int = 6_000_000_000
     max_task_s: float = 120.0
+    #: How long a task may go on that nobody wants any more: to start a worker takes as long.
+    grace_s: float = 1.5
 
 
 class WorkerPool(Executor):
-    """Worker processes; see the module. Cancelling a task that already runs lets it finish."""
+    """Worker processes; see the module. A task that runs cannot be cancelled, but hurried."""
 
     def __init__(self, settings: PoolSettings) -> None:
         self._workers = [_Worker(settings) for _ in range(settings.workers)]
         self._free: SimpleQueue[_Worker] = SimpleQueue()
         for worker in self._workers:
             self._free.put(worker)
+        self._hurried: WeakKeyDictionary[Future[Any], Future[None]] = WeakKeyDictionary()
         self._threads = ThreadPoolExecutor(settings.workers, thread_name_prefix="worker")
 
     def submit(self, function: Callable[..., Any], /, *args: Any, **kwargs: Any) -> Future[Any]:
         """Runs a module-level function in a worker. The future raises what the function raises, or
         a TaskError where the worker was lost."""
-        return self._threads.submit(self._run, function, args, kwargs)
+        hurried: Future[None] = Future()
+        future = self._threads.submit(self._run, hurried, function, args, kwargs)
+        self._hurried[future] = hurried
+        return future
+
+    def hurry(self, future: Future[Any]) -> None:
+        """Ends a task that nobody wants any more, unless it soon ends by itself."""
+        with suppress(KeyError, InvalidStateError):
+            self._hurried[future].set_result(None)
 
     def shutdown(self, wait: bool = True, *, cancel_futures: bool = False) -> None:
         """Ends the workers; running tasks are waited for unless `cancel_futures` is set."""
@@ -59,11 +80,15 @@ class WorkerPool(Executor):
         self._threads.shutdown(wait=wait)
 
     def _run(
-        self, function: Callable[..., Any], args: tuple[Any, ...], kwargs: dict[str, Any]
+        self,
+        hurried: Future[None],
+        function: Callable[..., Any],
+        args: tuple[Any, ...],
+        kwargs: dict[str, Any],
     ) -> Any:
         worker = self._free.get()
         try:
-            return worker.run(function, args, kwargs)
+            return worker.run(hurried, function, args, kwargs)
         finally:
             self._free.put(worker)
 
@@ -89,13 +114,17 @@ class _Worker:
         self._is_closed = False
 
     def run(
-        self, function: Callable[..., Any], args: tuple[Any, ...], kwargs: dict[str, Any]
+        self,
+        hurried: Future[None],
+        function: Callable[..., Any],
+        args: tuple[Any, ...],
+        kwargs: dict[str, Any],
     ) -> Any:
         """What the function returns."""
         for _ in range(_RUNS):
             executor = self._started()
             try:
-                return self._result(executor.submit(function, *args, **kwargs))
+                return self._result(executor.submit(function, *args, **kwargs), hurried)
             except BrokenProcessPool:
                 self._drop()
             except MemoryError as error:
@@ -135,16 +164,17 @@ class _Worker:
         )
         return self._executor
 
-    def _result(self, future: Future[Any]) -> Any:
-        try:
-            return future.result(self._settings.max_task_s)
-        except FutureTimeoutError as error:
-            if future.done():  # raised by the task itself
-                raise
-            self._drop()
-            raise TaskTimedOut(
-                f"This took longer than {self._settings.max_task_s:g} seconds and was ended."
-            ) from error
+    def _result(self, future: Future[Any], hurried: Future[None]) -> Any:
+        longest_s = self._settings.max_task_s
+        wait([future, hurried], longest_s, FIRST_COMPLETED)
+        if hurried.done():
+            wait([future], self._settings.grace_s)
+        if future.done():
+            return future.result()
+        self._drop()
+        if hurried.done():
+            raise TaskCrashed("The work was stopped.")
+        raise TaskTimedOut(f"This took longer than {longest_s:g} seconds and was ended.")
 
     def _drop(self) -> None:
         """Lets go of an executor whose process is lost, or has to be."""

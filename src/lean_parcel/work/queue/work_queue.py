@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from enum import IntEnum
 from functools import partial
 from queue import SimpleQueue
-from typing import Any, TypeVar
+from typing import Any, Protocol, TypeVar, runtime_checkable
 
 from lean_parcel.core.errors import TaskCrashed
 
@@ -33,6 +33,14 @@ class Priority(IntEnum):
     ADDING = 1
     #: A photo is being searched.
     SEARCH = 2
+
+
+@runtime_checkable
+class Hurries(Protocol):
+    """An executor that can end a task which runs."""
+
+    def hurry(self, future: Future[Any]) -> None:
+        """Ends a task unless it soon ends by itself."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +108,7 @@ class WorkQueue:
         self._executor = executor
         self._free = slots
         self._jobs: list[Job] = []
+        self._running: dict[Job, set[Future[Any]]] = {}
         self._preferred_at: dict[int, int] = {}
         self._preferences = 0
         self._lock = threading.Lock()
@@ -112,6 +121,11 @@ class WorkQueue:
     def add(self, job: Job) -> None:
         """Queues a job; nothing happens to it once the queue is closed."""
         self._inbox.put(lambda: self._jobs.append(job))
+
+    def cancel(self, job: Job) -> None:
+        """Ends a job: it gets no more tasks, and those that run are hurried. What they still come
+        to is recorded. Whoever cancels a job has stored why."""
+        self._inbox.put(lambda: self._cancel(job))
 
     def submit(self, priority: Priority, function: Callable[..., Any], *args: Any) -> Future[Any]:
         """Queues a single task. Its future can be cancelled until the task begins."""
@@ -142,6 +156,13 @@ class WorkQueue:
             message()
             self._fill()
 
+    def _cancel(self, job: Job) -> None:
+        job.is_ended = True
+        self._jobs = [other for other in self._jobs if other is not job]
+        if isinstance(self._executor, Hurries):
+            for future in self._running.get(job, ()):
+                self._executor.hurry(future)
+
     def _prefer(self, photo_id: int) -> None:
         self._preferences += 1
         self._preferred_at[photo_id] = self._preferences
@@ -169,12 +190,16 @@ class WorkQueue:
         except Exception as error:
             future = Future()
             future.set_exception(TaskCrashed("The workers cannot be reached.", repr(error)))
+        self._running.setdefault(job, set()).add(future)
         future.add_done_callback(
             lambda done: self._inbox.put(partial(self._settle, job, task, done))
         )
 
     def _settle(self, job: Job, task: Task, future: Future[Any]) -> None:
         self._free += 1
+        self._running[job].discard(future)
+        if not self._running[job]:
+            del self._running[job]
         if future.cancelled():
             future = Future()
             future.set_exception(TaskCrashed("The work was stopped."))

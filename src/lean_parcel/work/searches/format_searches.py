@@ -11,10 +11,12 @@ from concurrent.futures import Future
 from dataclasses import dataclass
 from typing import Any
 
+from lean_parcel.core.candidates.delivery import delivered_measure
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
 from lean_parcel.core.formats import Format
+from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.search.by_likeness import search_by_likeness
 from lean_parcel.core.search.by_limit import search_by_limit
 from lean_parcel.core.search.ladder import SearchInput
@@ -74,7 +76,8 @@ class _Running:
 
 
 class FormatSearches:
-    """See the module. Measurements in `known` are used, and not made again."""
+    """See the module. Files are measured as they are handed out, with metadata of these sizes.
+    Measurements in `known` are used, and not made again."""
 
     def __init__(
         self,
@@ -82,11 +85,13 @@ class FormatSearches:
         aim: Aim,
         background: str,
         known: Mapping[Trial, Measured],
+        sizes: SegmentSizes,
     ) -> None:
         self._search_input = search_input
         self._aim = aim
         self._background = background
         self._known = dict(known)
+        self._sizes = sizes
         self._searches: dict[Format, _Running] = {}
         #: Every trial that a format has asked for.
         self._asked: dict[Format, set[Trial]] = {name: set() for name in aim.formats}
@@ -142,7 +147,9 @@ class FormatSearches:
 
     def _encode_made(self, trial: Trial, encoded: Encoded) -> list[Event]:
         name = trial.settings.format
-        self._known[trial] = encoded.measured
+        self._known[trial] = delivered_measure(
+            trial, encoded.measured, encoded.container_bytes, self._sizes
+        )
         encodes = len(self._asked[name])
         made = EncodeMade(format=name, trial=trial, encoded=encoded, encodes=encodes)
         return [made, *self._advance(name)]

@@ -10,6 +10,7 @@ from lean_parcel.core.candidates.ranking import ranked
 from lean_parcel.core.candidates.trial import Candidate, Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.metadata.embed import NO_SIZES
 from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.work.queue.pool import PoolSettings
 from lean_parcel.work.searches.format_searches import (
@@ -64,7 +65,7 @@ def fit_file(
         frame_task, data, name, framing, aim.place, limits
     ).result()
     encoder_input = EncoderInput(pixels_png=framed.pixels_png, gamut=framing.gamut)
-    searches = FormatSearches(framed.search_input, aim, framing.background, {})
+    searches = FormatSearches(framed.search_input, aim, framing.background, {}, NO_SIZES)
     made: dict[Trial, EncodeMade] = {}
     ended: list[FormatEnded] = []
     failures: list[FormatFailed] = []

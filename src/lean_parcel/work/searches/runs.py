@@ -31,7 +31,7 @@ class SearchRuns:
                 return
             self._runs[photo_id] = run
         if older:
-            older.cancel()
+            self._context.queue.cancel(older)
         self._context.queue.add(run)
         self._context.changes.announce_photo(photo_id)
 
@@ -42,7 +42,7 @@ class SearchRuns:
             if run is None or run.search_id != search_id:
                 return
             del self._runs[photo_id]
-        run.cancel()
+        self._context.queue.cancel(run)
         self._context.changes.announce_photo(photo_id)
 
     def resume(self) -> None:

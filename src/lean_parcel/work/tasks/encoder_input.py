@@ -8,7 +8,6 @@ from collections import OrderedDict
 from dataclasses import dataclass
 
 from lean_parcel.core.likeness.reference import Reference
-from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
 from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.serialisation import decode
 
@@ -18,11 +17,10 @@ _REFERENCES_KEPT = 2
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EncoderInput:
-    """Framed pixels as a lossless PNG, their gamut, and the metadata to embed."""
+    """Framed pixels as a lossless PNG, and their gamut."""
 
     pixels_png: bytes
     gamut: Gamut = "srgb"
-    segments: Segments = NO_SEGMENTS
 
 
 _references: OrderedDict[bytes, Reference] = OrderedDict()

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import background_of
+from lean_parcel.core.metadata.embed import container_bytes
+from lean_parcel.core.picture.gamut import profile_of
 from lean_parcel.core.picture.resample import reduce
 from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.work.tasks.encoder_input import EncoderInput, reference_of
@@ -13,10 +15,12 @@ from lean_parcel.work.tasks.encoder_input import EncoderInput, reference_of
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Encoded:
-    """A file, what was measured of it, and the milliseconds its encoder took."""
+    """A file without metadata, what was measured of it, the bytes that its container grows by with
+    the first metadata, and the milliseconds its encoder took."""
 
     data: bytes
     measured: Measured
+    container_bytes: int
     encode_ms: float
 
 
@@ -25,8 +29,13 @@ def encode_task(encoder_input: EncoderInput, trial: Trial) -> Encoded:
     reference = reference_of(encoder_input)
     sent = reduce(reference.pixels, trial.width_px, trial.height_px)
     start = time.perf_counter()
-    data = encode(sent, trial.settings, encoder_input.segments)
+    data = encode(sent, trial.settings, profile_of(encoder_input.gamut))
     encode_ms = (time.perf_counter() - start) * 1000
     likeness = reference.likeness(decode(data), background_of(trial.settings))
     measured = Measured(size_bytes=len(data), likeness=likeness)
-    return Encoded(data=data, measured=measured, encode_ms=encode_ms)
+    return Encoded(
+        data=data,
+        measured=measured,
+        container_bytes=container_bytes(data, trial.settings.format),
+        encode_ms=encode_ms,
+    )

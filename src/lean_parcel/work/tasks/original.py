@@ -1,21 +1,43 @@
-"""The task that measures an original that is to be passed through."""
+"""The task that makes and measures a candidate of an original that is to be passed through."""
 
 import io
 
 from PIL import Image
 
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.settings import PassThrough
+from lean_parcel.core.metadata.embed import container_bytes, stripped
 from lean_parcel.core.original.photo import open_pixels
 from lean_parcel.core.original.source import Limits
 from lean_parcel.work.tasks.encoder_input import EncoderInput, reference_of
+from lean_parcel.work.tasks.encoding import Encoded
 
 
-def original_likeness_task(
-    encoder_input: EncoderInput, original: bytes, name: str, limits: Limits
-) -> float | None:
-    """The likeness of an original to its framed pixels; None where it is more than one picture.
-    Raises a PhotoError."""
+def pass_through_task(
+    encoder_input: EncoderInput, original: bytes, name: str, trial: Trial, limits: Limits
+) -> Encoded | None:
+    """The original as it goes out, with its likeness to its framed pixels; None where it is more
+    than one picture, or its metadata cannot be taken out. Raises a PhotoError."""
     with Image.open(io.BytesIO(original)) as image:
-        if getattr(image, "n_frames", 1) > 1:
+        if getattr(image, "is_animated", False) and image.format != "MPO":
             return None
     pixels = open_pixels(original, name, limits, encoder_input.gamut)
-    return reference_of(encoder_input).likeness(pixels)
+    likeness = reference_of(encoder_input).likeness(pixels)
+    try:
+        return passed_through(original, trial, likeness)
+    except ValueError:
+        return None
+
+
+def passed_through(original: bytes, trial: Trial, likeness: float) -> Encoded:
+    """The original as it goes out. Raises ValueError for an AVIF whose metadata cannot be taken
+    out."""
+    assert isinstance(trial.settings, PassThrough)
+    keeps = trial.settings.keeps_metadata
+    data = original if keeps else stripped(original, trial.settings.format)
+    return Encoded(
+        data=data,
+        measured=Measured(size_bytes=len(data), likeness=likeness),
+        container_bytes=0 if keeps else container_bytes(data, trial.settings.format),
+        encode_ms=0,
+    )

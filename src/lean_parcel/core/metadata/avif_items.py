@@ -1,0 +1,255 @@
+"""The items of an AVIF: taking metadata out of one, and putting other metadata in.
+
+An AVIF keeps everything, pictures and metadata, as items of its meta box: `iinf` names them, `iloc`
+says where their bytes are, `iref` what they describe (ISO/IEC 14496-12 8.11; MIAF, ISO/IEC
+23000-22). A file is taken apart and written anew with one `mdat`, so that nothing removed stays in
+its bytes; what decoders need of the pictures is carried over as it is.
+"""
+
+import struct
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from lean_parcel.core.metadata.containers import Part, boxes
+from lean_parcel.core.metadata.values import Segments
+
+_XMP_TYPE = b"application/rdf+xml\0"
+_EXIF_KINDS = {b"Exif", b"mime", b"uri "}
+_IN_FILE = 0
+#: The boxes beside meta and mdat that a still picture may have; others mean a sequence.
+_CARRIED_OVER = {b"ftyp", b"free", b"skip", b"uuid"}
+
+
+class UnknownAvif(ValueError):
+    """A file that is built in a way that is not rewritten here."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Item:
+    """An item: its number, its `infe` box, where its bytes are (0 is the file), and, for those in
+    the file, the bytes themselves, else its extents."""
+
+    number: int
+    info: bytes
+    kind: bytes
+    method: int
+    payload: bytes
+    extents: tuple[tuple[int, int], ...] = ()
+    first_at: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class _Avif:
+    """A file taken apart."""
+
+    ftyp: bytes
+    primary: int
+    items: tuple[_Item, ...]
+    references: tuple[bytes, ...]
+    #: The other boxes of meta: those before the items, hdlr and pitm, and those after.
+    before: bytes
+    after: bytes
+
+
+def strip_avif(data: bytes) -> bytes:
+    """An AVIF without EXIF, XMP and other metadata items. Raises UnknownAvif."""
+    avif = _parsed(data)
+    gone = {item.number for item in avif.items if item.kind in _EXIF_KINDS}
+    if not gone and not _has_more(data):
+        return data
+    return _written(
+        replace(
+            avif,
+            items=tuple(item for item in avif.items if item.number not in gone),
+            references=tuple(
+                box for box in avif.references if int.from_bytes(box[8:10], "big") not in gone
+            ),
+        )
+    )
+
+
+def embed_in_avif(data: bytes, segments: Segments) -> bytes:
+    """An AVIF without metadata, with these segments as items. Raises UnknownAvif."""
+    if not segments.exif and not segments.xmp:
+        return data
+    avif = _parsed(data)
+    number = max(item.number for item in avif.items)
+    items, references = list(avif.items), list(avif.references)
+    for kind, media_type, payload in (
+        (b"Exif", b"", b"\0\0\0\0" + segments.exif if segments.exif else b""),
+        (b"mime", _XMP_TYPE, segments.xmp),
+    ):
+        if payload:
+            number += 1
+            entry = struct.pack(">HH4sB", number, 0, kind, 0) + media_type
+            info = _box(b"infe", b"\x02\0\0\0" + entry)
+            items.append(_Item(number, info, kind, _IN_FILE, payload))
+            references.append(_box(b"cdsc", struct.pack(">HHH", number, 1, avif.primary)))
+    return _written(replace(avif, items=tuple(items), references=tuple(references)))
+
+
+def avif_item_bytes(segments_exif_bytes: int, segments_xmp_bytes: int) -> int:
+    """What the items of segments add to a file that has been written here."""
+    an_item = 21 + 16 + 14  # infe, its place in iloc, cdsc
+    exif = an_item + 4 + segments_exif_bytes if segments_exif_bytes else 0
+    return exif + (an_item + len(_XMP_TYPE) + segments_xmp_bytes if segments_xmp_bytes else 0)
+
+
+def _parsed(data: bytes) -> _Avif:
+    top = {box.kind: box for box in boxes(data)}
+    if set(top) - _CARRIED_OVER - {b"meta", b"mdat"} or not {b"ftyp", b"meta"} <= set(top):
+        raise UnknownAvif("not a still picture of items")
+    meta = top[b"meta"]
+    try:
+        parts = list(boxes(data, meta.payload_start + 4, meta.end))
+        inside = {box.kind: box for box in parts}
+        return _Avif(
+            ftyp=_whole(data, top[b"ftyp"]),
+            primary=_primary(data, inside[b"pitm"]),
+            items=_items(data, inside[b"iinf"], inside[b"iloc"]),
+            references=_references(data, inside.get(b"iref")),
+            before=_joined(data, parts, {b"hdlr", b"pitm"}),
+            after=_joined(
+                data, parts, {b.kind for b in parts} - {b"hdlr", b"pitm", b"iinf", b"iloc", b"iref"}
+            ),
+        )
+    except (KeyError, IndexError, struct.error) as error:
+        raise UnknownAvif(str(error)) from error
+
+
+def _has_more(data: bytes) -> bool:
+    """Whether there are bytes outside of what a still picture needs."""
+    known = list(boxes(data))
+    is_plain = {box.kind for box in known} <= {b"ftyp", b"meta", b"mdat"}
+    return not is_plain or known[-1].end != len(data)
+
+
+def _whole(data: bytes, part: Part) -> bytes:
+    return data[part.start : part.end]
+
+
+def _joined(data: bytes, parts: Iterable[Part], kinds: set[bytes]) -> bytes:
+    return b"".join(_whole(data, part) for part in parts if part.kind in kinds)
+
+
+def _primary(data: bytes, pitm: Part) -> int:
+    if data[pitm.payload_start]:
+        raise UnknownAvif("numbers of 32 bits")
+    return int.from_bytes(data[pitm.payload_start + 4 : pitm.payload_start + 6], "big")
+
+
+def _references(data: bytes, iref: Part | None) -> tuple[bytes, ...]:
+    if iref is None:
+        return ()
+    if data[iref.payload_start]:
+        raise UnknownAvif("references of 32 bits")
+    return tuple(_whole(data, box) for box in boxes(data, iref.payload_start + 4, iref.end))
+
+
+def _items(data: bytes, iinf: Part, iloc: Part) -> tuple[_Item, ...]:
+    count_bytes = 4 if data[iinf.payload_start] else 2
+    infos = {}
+    for box in boxes(data, iinf.payload_start + 4 + count_bytes, iinf.end):
+        if data[box.payload_start] != 2:
+            raise UnknownAvif("entries of another version")
+        at = box.payload_start + 4
+        infos[int.from_bytes(data[at : at + 2], "big")] = (
+            _whole(data, box),
+            data[at + 4 : at + 8],
+        )
+    places = _places(data, iloc)
+    return tuple(
+        _item(data, number, info, kind, *places.get(number, (_IN_FILE, ())))
+        for number, (info, kind) in infos.items()
+    )
+
+
+def _item(
+    data: bytes,
+    number: int,
+    info: bytes,
+    kind: bytes,
+    method: int,
+    extents: tuple[tuple[int, int], ...],
+) -> _Item:
+    if method != _IN_FILE:
+        return _Item(number, info, kind, method, b"", extents)
+    if any(at + length > len(data) for at, length in extents):
+        raise UnknownAvif("bytes outside the file")
+    payload = b"".join(data[at : at + length] for at, length in extents)
+    return _Item(number, info, kind, method, payload, (), min((at for at, _ in extents), default=0))
+
+
+def _places(data: bytes, iloc: Part) -> dict[int, tuple[int, tuple[tuple[int, int], ...]]]:
+    """Construction method and extents (offset, length) by item."""
+    version = data[iloc.payload_start]
+    if version > 1:
+        raise UnknownAvif("numbers of 32 bits")
+    reader = _Reader(data, iloc.payload_start + 4)
+    sizes = reader.number(2)
+    offset_bytes, length_bytes, base_bytes = sizes >> 12, sizes >> 8 & 15, sizes >> 4 & 15
+    index_bytes = sizes & 15 if version == 1 else 0
+    places = {}
+    for _ in range(reader.number(2)):
+        number = reader.number(2)
+        method = reader.number(2) & 15 if version == 1 else _IN_FILE
+        if reader.number(2):
+            raise UnknownAvif("bytes in another file")
+        base = reader.number(base_bytes)
+        extents = []
+        for _ in range(reader.number(2)):
+            reader.number(index_bytes)
+            offset = base + reader.number(offset_bytes)
+            extents.append((offset, reader.number(length_bytes)))
+        places[number] = (method, tuple(extents))
+    return places
+
+
+class _Reader:
+    """Reads numbers one after the other."""
+
+    def __init__(self, data: bytes, at: int) -> None:
+        self._data, self._at = data, at
+
+    def number(self, size_bytes: int) -> int:
+        self._at += size_bytes
+        return int.from_bytes(self._data[self._at - size_bytes : self._at], "big")
+
+
+def _written(avif: _Avif) -> bytes:
+    """One file, its meta box first."""
+    size_bytes = len(avif.ftyp) + len(_meta(avif, 0)) + 8
+    payloads = b"".join(item.payload for item in _in_file_order(avif))
+    return avif.ftyp + _meta(avif, size_bytes) + _box(b"mdat", payloads)
+
+
+def _in_file_order(avif: _Avif) -> list[_Item]:
+    """Items with bytes of their own, in the order in which they stood; what is new comes last."""
+    own = [item for item in avif.items if item.method == _IN_FILE]
+    last = max(item.first_at for item in own)
+    return sorted(own, key=lambda item: item.first_at or last + item.number)
+
+
+def _meta(avif: _Avif, payload_at: int) -> bytes:
+    count = struct.pack(">H", len(avif.items))
+    iinf = _box(b"iinf", bytes(4) + count + b"".join(item.info for item in avif.items))
+    iref = _box(b"iref", bytes(4) + b"".join(avif.references)) if avif.references else b""
+    iloc = _iloc(avif, payload_at)
+    return _box(b"meta", bytes(4) + avif.before + iloc + iinf + iref + avif.after)
+
+
+def _iloc(avif: _Avif, payload_at: int) -> bytes:
+    extents: dict[int, tuple[tuple[int, int], ...]] = {}
+    for item in _in_file_order(avif):
+        extents[item.number] = ((payload_at, len(item.payload)),)
+        payload_at += len(item.payload)
+    entries = b""
+    for item in avif.items:
+        places = extents.get(item.number, item.extents)
+        entries += struct.pack(">HHHH", item.number, item.method, 0, len(places))
+        entries += b"".join(struct.pack(">II", *place) for place in places)
+    return _box(b"iloc", struct.pack(">IHH", 1 << 24, 0x4400, len(avif.items)) + entries)
+
+
+def _box(kind: bytes, payload: bytes) -> bytes:
+    return struct.pack(">I", 8 + len(payload)) + kind + payload

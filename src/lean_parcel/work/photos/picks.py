@@ -1,0 +1,72 @@
+"""A pick is always what the present state would make: where the metadata policy or the colour
+behind transparency changes, the encode that was picked gives its place to the new state's."""
+
+import sqlite3
+
+from lean_parcel.core.candidates.delivery import trial_under
+from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.decisions.state import State
+from lean_parcel.core.framing.plan import plan_framing
+from lean_parcel.store import blobs, database, encodes, framed
+from lean_parcel.store.encodes import Encode
+from lean_parcel.store.framed import FramedRow
+from lean_parcel.store.photos import Photo
+from lean_parcel.work.context import Context
+from lean_parcel.work.photos.encodes import store_encode
+from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.tasks.encoding import Encoded, encode_task
+from lean_parcel.work.tasks.original import passed_through
+
+
+class MissingPick(Exception):
+    """The encode that has to take the pick's place is not made yet."""
+
+    def __init__(self, photo: Photo, state: State, row: FramedRow, old: Encode, new: Trial) -> None:
+        super().__init__()
+        self.photo, self.state, self.row, self.old, self.new = photo, state, row, old, new
+
+
+def right_pick_id(connection: sqlite3.Connection, photo: Photo, state: State) -> int | None:
+    """The encode that is picked under a state; None where none is, or it is of other pixels. Raises
+    MissingPick where it has to be made first."""
+    if state.picked_encode_id is None:
+        return None
+    picked = encodes.get(connection, state.picked_encode_id)
+    row = framed.get(connection, picked.framed_id)
+    plan = plan_framing(photo.source, state.framing, state.aim.place)
+    if framed.find(connection, photo.original_sha256, plan) != row:
+        return None
+    is_transparent = row.search_input.is_transparent
+    trial = trial_under(picked.trial, state.framing, is_transparent=is_transparent)
+    if trial == picked.trial:
+        return picked.id
+    made = encodes.find(connection, row.id, trial)
+    if made is None:
+        raise MissingPick(photo, state, row, picked, trial)
+    return made.id
+
+
+def make_missing(context: Context, missing: MissingPick) -> bool:
+    """Makes and stores the encode that is missing, before all searches; False where it cannot be
+    made. Raises a TaskError."""
+    try:
+        encoded = _made(context, missing)
+    except ValueError:  # an AVIF whose metadata cannot be taken out
+        return False
+    with context.connection() as connection, database.transaction(connection):
+        store_encode(connection, context, missing.row.id, missing.new, encoded)
+    return True
+
+
+def _made(context: Context, missing: MissingPick) -> Encoded:
+    with context.connection() as connection:
+        if missing.new.is_pass_through:
+            original = blobs.get(connection, missing.photo.original_sha256)
+            return passed_through(original, missing.new, missing.old.measured.likeness)
+        pixels_png = blobs.get(connection, missing.row.pixels_sha256)
+    encoder_input = EncoderInput(pixels_png=pixels_png, gamut=missing.state.framing.gamut)
+    encoded: Encoded = context.queue.submit(
+        Priority.ANSWER, encode_task, encoder_input, missing.new
+    ).result()
+    return encoded

@@ -1,0 +1,143 @@
+"""Metadata taken out of finished files and put in, to the byte, with the picture untouched."""
+
+import io
+from contextlib import suppress
+
+import numpy as np
+import pytest
+import pyvips
+from hypothesis import given
+from hypothesis import settings as examples
+from hypothesis import strategies as st
+from PIL import Image
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import (
+    AvifSettings,
+    EncoderSettings,
+    JpegSettings,
+    PngSettings,
+    WebpSettings,
+)
+from lean_parcel.core.formats import Format
+from lean_parcel.core.metadata.avif_items import UnknownAvif
+from lean_parcel.core.metadata.embed import (
+    SegmentSizes,
+    added_bytes,
+    container_bytes,
+    embedded,
+    exchanged,
+    stripped,
+)
+from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
+from lean_parcel.core.picture.gamut import profile_of
+from lean_parcel.core.picture.serialisation import decode
+from tests.builders import cutout, file, photo
+from tests.core.metadata.test_metadata import full_jpeg, parsed
+
+SETTINGS: list[EncoderSettings] = [
+    JpegSettings(quality=70, chroma="4:2:0"),
+    JpegSettings(quality=70, chroma="4:2:2", progressive=False),
+    WebpSettings(quality=70),
+    WebpSettings(quality=75, lossless=True),
+    AvifSettings(quality=60, chroma="4:4:4"),
+    AvifSettings(quality=60, chroma="4:2:0", depth=10),
+    PngSettings(colours=64),
+    PngSettings(colours=None),
+]
+PICTURES = [photo(), cutout(), photo(33, 17)]
+FILES = [
+    (settings.format, encode(pixels, settings, icc))
+    for settings in SETTINGS
+    for pixels in PICTURES
+    for icc in (b"", profile_of("display-p3"))
+]
+SOME = Segments(exif=parsed(b"Ada"), xmp=b"<x:xmpmeta xmlns:x='adobe:ns:meta/'/>")
+
+
+def pictures(data: bytes) -> list[U8]:
+    """A file as two independent decoders show it."""
+    with Image.open(io.BytesIO(data)) as image:
+        by_pillow = np.asarray(image.convert("RGBA"))
+    by_vips = pyvips.Image.new_from_buffer(data, "").numpy()
+    return [decode(data), by_pillow, np.asarray(by_vips)]
+
+
+@pytest.mark.parametrize(("name", "data"), FILES)
+def test_metadata_comes_and_goes_and_the_picture_stays(name: Format, data: bytes) -> None:
+    with_some = embedded(data, name, SOME)
+    for before, after in zip(pictures(data), pictures(with_some), strict=True):
+        np.testing.assert_array_equal(before, after)
+    with Image.open(io.BytesIO(with_some)) as image, Image.open(io.BytesIO(data)) as bare:
+        assert image.getexif()[315] == "Ada"
+        assert image.info.get("xmp") or image.text  # type: ignore[attr-defined]
+        assert image.info.get("icc_profile") == bare.info.get("icc_profile")
+    assert stripped(data, name) == data
+    without = stripped(with_some, name)
+    assert b"Ada" not in without
+    assert b"xmpmeta" not in without
+    assert embedded(without, name, SOME) == with_some
+    if name != "avif":  # which is written anew
+        assert without in (data, _in_extended_container(data, name))
+
+
+def _in_extended_container(data: bytes, name: Format) -> bytes | None:
+    """A WebP keeps the container that it was given for its metadata."""
+    return stripped(embedded(data, name, SOME), name) if name == "webp" else None
+
+
+@examples(deadline=None, max_examples=30)
+@given(exif=st.binary(max_size=300), xmp=st.binary(max_size=300))
+def test_what_segments_add_is_known_to_the_byte(exif: bytes, xmp: bytes) -> None:
+    segments = Segments(exif=exif, xmp=xmp)
+    for name, data in FILES:
+        added = added_bytes(name, SegmentSizes.of(segments), container_bytes(data, name))
+        assert len(embedded(data, name, segments)) == len(data) + added
+
+
+def test_an_original_loses_all_that_is_not_its_picture() -> None:
+    original = full_jpeg() + b"\0\0\0\x18ftypmp42 a hidden video"
+    bare = stripped(original, "jpeg")
+    np.testing.assert_array_equal(decode(bare), decode(original))
+    for trace in (b"Wrenlo", b"Fen", b"hidden", b"Photoshop", b"http://ns.adobe.com"):
+        assert trace not in bare
+    again = exchanged(original, "jpeg", Segments(exif=parsed(b"Ada")))
+    assert b"Ada" in again
+    assert b"Wrenlo" not in again
+
+
+@pytest.mark.parametrize("kind", ["PNG", "WEBP", "AVIF"])
+def test_metadata_that_pillow_wrote_is_gone_with_all_its_bytes(kind: str) -> None:
+    exif = Image.Exif()
+    exif[315], exif[271] = "Ada", "Wrenlo"
+    xmp = b"<x:xmpmeta xmlns:x='adobe:ns:meta/'>Fenmouth</x:xmpmeta>"
+    options = {"pnginfo": None} if kind == "PNG" else {"xmp": xmp}
+    data = file(cutout(), kind, exif=exif, **options)
+    bare = stripped(data, kind.lower())  # type: ignore[arg-type]
+    np.testing.assert_array_equal(decode(bare), decode(data))
+    for trace in (b"Ada", b"Wrenlo", b"Fenmouth"):
+        assert trace in data or kind == "PNG"
+        assert trace not in bare
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        b"",
+        b"\0\0\0\x18ftypavif",
+        file(photo(), "AVIF")[:150],
+        file(photo(), "AVIF").replace(b"mdat", b"moov", 1),
+        file(photo(), "AVIF").replace(b"iloc\0", b"iloc\2", 1),
+    ],
+)
+def test_an_avif_of_another_build_is_left_alone(data: bytes) -> None:
+    with pytest.raises(UnknownAvif):
+        exchanged(data, "avif", NO_SEGMENTS)
+
+
+@pytest.mark.parametrize(("name", "data"), FILES[::2])
+def test_of_cut_off_files_at_most_a_value_error_is_raised(name: Format, data: bytes) -> None:
+    for end in range(0, len(data), max(1, len(data) // 40)):
+        with suppress(ValueError):
+            stripped(data[:end], name)

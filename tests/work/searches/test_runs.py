@@ -1,0 +1,123 @@
+"""Runs of searches on real threads: whatever happens at the same time, a search that is `running`
+in the store is being carried out, and every other one has ended."""
+
+import random
+import time
+from collections.abc import Iterator
+from concurrent.futures import Executor, Future, ThreadPoolExecutor
+from contextlib import suppress
+from pathlib import Path
+from threading import Event
+from typing import Any
+
+import pytest
+
+from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick
+from lean_parcel.core.errors import LeanParcelError
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.page.acts import RemovePhoto
+from lean_parcel.work.tasks.framing import frame_task
+from lean_parcel.work.tasks.original import pass_through_task
+from lean_parcel.work.workspace import Workspace
+from tests.builders import file, photo
+from tests.executors import HeldExecutor
+from tests.workspaces import AIM, settled
+
+
+class ThreadedExecutor(Executor):
+    """Real threads, and tasks that can be ended while they run: each waits a moment first."""
+
+    def __init__(self) -> None:
+        self._threads = ThreadPoolExecutor(2)
+        self._random = random.Random(5)
+
+    def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
+        pause_s = self._random.choice((0, 0, 0.002, 0.01))
+        return self._threads.submit(_after, pause_s, function, *args)
+
+    def shutdown(self, wait: bool = True, *, cancel_futures: bool = False) -> None:
+        self._threads.shutdown(wait, cancel_futures=cancel_futures)
+
+
+def _after(pause_s: float, function: Any, *args: Any) -> Any:
+    time.sleep(pause_s)
+    return function(*args)
+
+
+@pytest.fixture
+def threaded(tmp_path: Path) -> Iterator[Workspace]:
+    executor = ThreadedExecutor()
+    opened = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    yield opened
+    opened.close()
+    executor.shutdown()
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_acts_of_many_threads_leave_no_search_running(threaded: Workspace, seed: int) -> None:
+    ids = [threaded.adding.add_photo(f"{i}.png", file(photo(seed=i)), aim=AIM) for i in range(3)]
+
+    def act(number: int) -> None:
+        chance = random.Random(100 * seed + number)
+        for _ in range(12):
+            with suppress(LeanParcelError):  # nothing to undo, or a photo that is removed
+                _some_act(threaded, chance.choice(ids), chance)
+
+    with ThreadPoolExecutor(6) as threads:
+        list(threads.map(act, range(6)))
+    on_pages = threaded.page_viewing.pages().layout.photo_ids()
+    for photo_id in on_pages:
+        assert settled(threaded, photo_id).search.state in ("done", "stopped")
+
+
+def _some_act(workspace: Workspace, photo_id: int, chance: random.Random) -> None:
+    match chance.randrange(8):
+        case 0:
+            workspace.deciding.stop_search(photo_id)
+        case 1:
+            workspace.deciding.undo(photo_id)
+        case 2:
+            workspace.deciding.do(photo_id, ChangeFraming({}, turn="left"))
+        case 3:
+            workspace.page_editing.do(RemovePhoto(photo_id))
+            workspace.page_editing.undo()
+        case 4:
+            policy = chance.choice(("nothing", "credit", "everything"))
+            workspace.deciding.do(photo_id, ChangeFraming({"metadata": policy}))
+        case 5:
+            found = workspace.viewing.photo(photo_id).encodes.candidate_ids
+            workspace.deciding.do(photo_id, Pick(next(iter(found), None)))
+        case _:
+            change = ChangeAim({"limit_bytes": chance.randrange(900, 3_000)})
+            workspace.deciding.do(photo_id, change)
+
+
+class HurriedExecutor(HeldExecutor):
+    """Says when it is to hurry."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.hurried = Event()
+
+    def hurry(self, future: Future[Any]) -> None:
+        if not future.done():
+            self.hurried.set()
+
+
+@pytest.mark.parametrize("awaited", [frame_task, pass_through_task])
+def test_cancelling_reaches_what_is_awaited(tmp_path: Path, awaited: Any) -> None:
+    executor = HurriedExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    if awaited is pass_through_task:
+        executor.hold(awaited)
+    data = file(photo(96, 64), "JPEG", quality=60)
+    photo_id = workspace.adding.add_photo("a.jpg", data, aim=AIM)
+    if awaited is frame_task:
+        executor.hold(awaited)
+        workspace.deciding.do(photo_id, ChangeAim({"css_width_px": 40}))
+    assert executor.has_held.wait(10)
+    workspace.deciding.stop_search(photo_id)
+    assert executor.hurried.wait(10)
+    assert workspace.viewing.photo(photo_id).search.state == "stopped"
+    executor.let_go()
+    workspace.close()
