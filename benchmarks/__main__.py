@@ -13,6 +13,7 @@ from benchmarks import (
     large_photo,
     latency,
     likeness_speed,
+    page_list,
     waiting_photos,
 )
 from benchmarks.photos import demo_files, synthetic_files
@@ -154,6 +155,17 @@ def show_waiting() -> None:
     console.print(table)
 
 
+def show_page_list() -> None:
+    """How the list of photos grows."""
+    table = Table(title="The list of all photos, and one row of it", title_justify="left")
+    for heading in ("photos", "list", "bytes", "row"):
+        table.add_column(heading, justify="right")
+    for row in page_list.measure((30, 300)):
+        numbers = (f"{row.list_ms:.0f} ms", f"{row.list_bytes:,}", f"{row.row_ms:.0f} ms")
+        table.add_row(str(row.photos), *numbers)
+    console.print(table)
+
+
 def show_exhaustive(files: dict[str, bytes]) -> None:
     """The joint search against everything."""
     table = Table(
@@ -186,6 +198,7 @@ def main() -> None:
     show_latency("From adding a demo photo; a drag's first answer / the real one", demo_files())
     show_latency("The same with synthetic photos of 12 megapixels", synthetic_files())
     show_waiting()
+    show_page_list()
     show_exhaustive({name: files[name] for name in EXHAUSTED})
 
 

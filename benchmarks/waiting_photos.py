@@ -36,7 +36,7 @@ def measure(photos: int) -> list[Row]:
             workspace = Workspace(Path(folder) / "bench.sqlite3", pool, Limits())
             rows = [_row(workspace)]
             for seed in range(photos):
-                workspace.adding.add_photo(f"{seed}.png", _png(seed), aim=AIM)
+                workspace.adding.add_photo(f"{seed}.png", small_png(seed), aim=AIM)
             rows.append(_row(workspace))
             workspace.close()
     finally:
@@ -51,7 +51,8 @@ def _row(workspace: Workspace) -> Row:
     return Row(waiting=waiting, threads=threading.active_count(), descriptors=descriptors)
 
 
-def _png(seed: int) -> bytes:
+def small_png(seed: int) -> bytes:
+    """A PNG of 64 x 48 pixels of noise."""
     pixels = np.random.default_rng(seed).integers(0, 256, (48, 64, 3), np.uint8)
     out = io.BytesIO()
     Image.fromarray(pixels).save(out, "PNG")

@@ -2,6 +2,8 @@
 
 import asyncio
 import json
+from collections.abc import Coroutine
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from flask.testing import FlaskClient
@@ -45,6 +47,12 @@ class Connection:
         self._gone.set()
 
 
+def on_a_loop(story: Coroutine[Any, Any, None]) -> None:
+    """Runs a coroutine in a thread of its own: this one may have a loop already."""
+    with ThreadPoolExecutor(1) as thread:
+        thread.submit(asyncio.run, story).result(timeout=60)
+
+
 async def listening(app: AsgiApp) -> Connection:
     """A page that listens."""
     connection = Connection(app, "/api/changes")
@@ -65,7 +73,7 @@ def test_more_streams_than_threads_leave_room_for_others(workspace: Workspace) -
             page.go_away()
         await asyncio.wait_for(asyncio.gather(*(page.answering for page in pages)), 10)
 
-    asyncio.run(many())
+    on_a_loop(many())
 
 
 def test_streams_end_with_the_server(workspace: Workspace) -> None:
@@ -76,7 +84,7 @@ def test_streams_end_with_the_server(workspace: Workspace) -> None:
         assert (await page.next()) == {"type": "http.response.body", "body": b""}
         await asyncio.wait_for(page.answering, 10)
 
-    asyncio.run(one())
+    on_a_loop(one())
 
 
 def test_a_change_while_the_stream_opens_is_told(workspace: Workspace) -> None:
@@ -90,7 +98,7 @@ def test_a_change_while_the_stream_opens_is_told(workspace: Workspace) -> None:
         page.go_away()
         await page.answering
 
-    asyncio.run(one())
+    on_a_loop(one())
 
 
 def test_a_stream_under_another_name_is_refused_like_every_request(workspace: Workspace) -> None:
@@ -100,7 +108,7 @@ def test_a_stream_under_another_name_is_refused_like_every_request(workspace: Wo
         assert (await refused.next())["status"] == 400
         await refused.answering
 
-    asyncio.run(one())
+    on_a_loop(one())
 
 
 def test_the_head_of_a_stream_is_never_cached(client: FlaskClient) -> None:

@@ -7,6 +7,8 @@ export type Wire = components['schemas']
 export type Page = Wire['PageResponse']
 /** A photo as the pages show it. */
 export type Photo = Wire['PagePhotoResponse']
+export type Pages = Wire['PagesResponse']
+export type PageRow = Wire['PageRowResponse']
 /** A photo with all that its own screens show. */
 export type Weighing = Wire['PhotoResponse']
 export type FormatProgress = Wire['FormatProgressResponse']
@@ -93,6 +95,7 @@ export const api = {
     unwrap(client.PATCH('/api/photos/{photo_id}', { ...ofPhoto(photoId), body: change })),
   removePhoto: (photoId: number) =>
     unwrap(client.DELETE('/api/photos/{photo_id}', ofPhoto(photoId))),
+  row: (photoId: number) => unwrap(client.GET('/api/photos/{photo_id}/row', ofPhoto(photoId))),
   weighing: (photoId: number) => unwrap(client.GET('/api/photos/{photo_id}', ofPhoto(photoId))),
   findings: (photoId: number) =>
     unwrap(client.GET('/api/photos/{photo_id}/findings', ofPhoto(photoId))),

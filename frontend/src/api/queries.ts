@@ -1,5 +1,5 @@
 /** Server data, its cache keys, and the stream of changes that keeps it true. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 
 import { listen } from './changes'
@@ -11,6 +11,8 @@ import {
   type LibraryChoice,
   type NamedPlace,
   type PageChange,
+  type PageRow,
+  type Pages,
   type PhotoChange,
   type Place,
   type Terms,
@@ -79,21 +81,55 @@ export function useComparison(photoId: number, firstId: number, secondId: number
 /** Fetches again what the server says has changed; everything, after a connection was lost. */
 export function useChanges() {
   const queries = useQueryClient()
-  useEffect(
-    () =>
-      listen((changes) => {
-        if (!changes) {
-          void queries.invalidateQueries()
-          return
-        }
-        // The pages show what changed about a photo, too.
+  useEffect(() => {
+    const refreshRow = rowRefresher(queries)
+    return listen((changes) => {
+      if (!changes) {
+        void queries.invalidateQueries()
+        return
+      }
+      const ids = changes.photo_ids
+      for (const id of ids) void queries.invalidateQueries({ queryKey: keys.photo(id) })
+      if (changes.has_pages || ids.length > MANY_ROWS) {
         void queries.invalidateQueries({ queryKey: keys.pages })
-        for (const photoId of changes.photo_ids) {
-          void queries.invalidateQueries({ queryKey: keys.photo(photoId) })
-        }
-      }),
-    [queries],
-  )
+      } else for (const id of ids) void refreshRow(id)
+    })
+  }, [queries])
+}
+
+/** From so many on, the whole list is fetched. */
+const MANY_ROWS = 8
+
+/** Fetches the row of a photo on its page, at most once at a time, and the last state at the end. */
+function rowRefresher(queries: QueryClient) {
+  const awaited = new Map<number, 'once' | 'again'>()
+  return async function refresh(photoId: number): Promise<void> {
+    if (awaited.has(photoId)) {
+      awaited.set(photoId, 'again')
+      return
+    }
+    awaited.set(photoId, 'once')
+    try {
+      const row = await api.row(photoId)
+      queries.setQueryData<Pages>(keys.pages, (pages) => pages && withRow(pages, row))
+    } catch {
+      void queries.invalidateQueries({ queryKey: keys.pages })
+    }
+    const isAgain = awaited.get(photoId) === 'again'
+    awaited.delete(photoId)
+    if (isAgain) await refresh(photoId)
+  }
+}
+
+function withRow(pages: Pages, { page_id, photo, totals }: PageRow): Pages {
+  return {
+    ...pages,
+    pages: pages.pages.map((page) => {
+      if (page.id !== page_id) return page
+      const photos = page.photos.map((other) => (other.id === photo.id ? photo : other))
+      return { ...page, totals, photos }
+    }),
+  }
 }
 
 /** An act on one photo, after those before it; done when the page shows what came of it. */

@@ -166,6 +166,53 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/photos/{photo_id}/row": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo as its page shows it, with what the page comes to */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PageRowResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/aim": {
         parameters: {
             query?: never;
@@ -2145,6 +2192,16 @@ export interface components {
             totals: components["schemas"]["Totals"];
             /** Photos */
             photos: components["schemas"]["PagePhotoResponse"][];
+        };
+        /**
+         * PageRowResponse
+         * @description A photo as its page shows it, and what the picks of that page come to.
+         */
+        PageRowResponse: {
+            /** Page Id */
+            page_id: number;
+            photo: components["schemas"]["PagePhotoResponse"];
+            totals: components["schemas"]["Totals"];
         };
         /**
          * PagesResponse

@@ -6,11 +6,13 @@ photo, whose sizes are given.
 
 import json
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 from lean_parcel.core.candidates.delivery import delivered_measure
 from lean_parcel.core.candidates.trial import Measured, Trial
-from lean_parcel.core.encoding.settings import settings_from, settings_values
+from lean_parcel.core.encoding.settings import Settings, settings_from, settings_values
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 
@@ -41,6 +43,10 @@ _GET = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
   likeness, encode_ms
 FROM encode WHERE id = :id"""
+_GET_ALL = """
+SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
+  likeness, encode_ms
+FROM encode WHERE id IN (SELECT value FROM json_each(:ids))"""
 _FIND = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
   likeness, encode_ms
@@ -89,6 +95,12 @@ def get(connection: sqlite3.Connection, encode_id: int, sizes: SegmentSizes = NO
     return _encode(row, sizes)
 
 
+def get_all(connection: sqlite3.Connection, sizes: Mapping[int, SegmentSizes]) -> dict[int, Encode]:
+    """Encodes by their ids, each with the sizes of its metadata."""
+    rows = connection.execute(_GET_ALL, {"ids": json.dumps(list(sizes))})
+    return {row["id"]: _encode(row, sizes[row["id"]]) for row in rows}
+
+
 def find(connection: sqlite3.Connection, framed_id: int, trial: Trial) -> Encode | None:
     """The encode of a trial, if it was made."""
     row = connection.execute(_FIND, {"framed_id": framed_id, **_trial_values(trial)}).fetchone()
@@ -109,9 +121,14 @@ def _trial_values(trial: Trial) -> dict[str, object]:
     }
 
 
+@lru_cache(maxsize=4_096)
+def _settings(text: str) -> Settings:
+    return settings_from(json.loads(text))
+
+
 def _encode(row: sqlite3.Row, sizes: SegmentSizes) -> Encode:
     trial = Trial(
-        settings=settings_from(json.loads(row["settings"])),
+        settings=_settings(row["settings"]),
         width_px=row["width_px"],
         height_px=row["height_px"],
     )

@@ -1,6 +1,8 @@
 """The framed table: the pixels of an original, once for each plan."""
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from pydantic import TypeAdapter
@@ -37,6 +39,9 @@ WHERE original_sha256 = :original_sha256 AND plan = :plan"""
 _GET = """
 SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, search_input FROM framed
 WHERE id = :id"""
+_TRANSPARENT = """
+SELECT id FROM framed WHERE id IN (SELECT value FROM json_each(:ids))
+  AND json_extract(search_input, '$.is_transparent')"""
 _SET_SEARCH_INPUT = "UPDATE framed SET search_input = :search_input WHERE id = :id"
 
 
@@ -79,6 +84,12 @@ def get(connection: sqlite3.Connection, framed_id: int) -> FramedRow:
     if row is None:
         raise NotFoundError(f"There are no framed pixels {framed_id}.")
     return _framed(row)
+
+
+def transparent_of(connection: sqlite3.Connection, framed_ids: Iterable[int]) -> set[int]:
+    """Which of these rows are of a picture with transparency."""
+    rows = connection.execute(_TRANSPARENT, {"ids": json.dumps(list(framed_ids))})
+    return {row["id"] for row in rows}
 
 
 def set_search_input(

@@ -1,7 +1,9 @@
 """The inspection and metadata_choice tables: what was found in an original, and what of its
 metadata each policy lets through."""
 
+import json
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from pydantic import TypeAdapter
@@ -49,6 +51,10 @@ SELECT exif, xmp FROM metadata_choice WHERE photo_id = :photo_id AND policy = :p
 _SIZES = """
 SELECT length(exif) AS exif_bytes, length(xmp) AS xmp_bytes FROM metadata_choice
 WHERE photo_id = :photo_id AND policy = :policy"""
+_SIZES_OF_ALL = """
+SELECT photo_id, length(exif) AS exif_bytes, length(xmp) AS xmp_bytes
+FROM json_each(:policies) JOIN metadata_choice
+  ON photo_id = CAST(json_each.key AS INTEGER) AND policy = json_each.value"""
 _CHOICES = """
 SELECT policy, exif, xmp, costs FROM metadata_choice WHERE photo_id = :photo_id ORDER BY rowid"""
 
@@ -94,6 +100,18 @@ def segment_sizes(
     if row is None:
         return NO_SIZES
     return SegmentSizes(exif_bytes=row["exif_bytes"], xmp_bytes=row["xmp_bytes"])
+
+
+def sizes_of_all(
+    connection: sqlite3.Connection, policies: Mapping[int, MetadataPolicy]
+) -> dict[int, SegmentSizes]:
+    """The same for many photos, by their ids."""
+    rows = connection.execute(_SIZES_OF_ALL, {"policies": json.dumps(policies)})
+    found = {
+        row["photo_id"]: SegmentSizes(exif_bytes=row["exif_bytes"], xmp_bytes=row["xmp_bytes"])
+        for row in rows
+    }
+    return {photo_id: found.get(photo_id, NO_SIZES) for photo_id in policies}
 
 
 def find(connection: sqlite3.Connection, photo_id: int) -> Inspection | None:

@@ -4,7 +4,9 @@ The current entry of a journal is the one that was visited last. Undo visits its
 the child that was visited last. A branch that was left by a new step stays, and can be visited.
 """
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from pydantic import TypeAdapter
@@ -62,6 +64,9 @@ UPDATE entry SET visited = (SELECT max(visited) + 1 FROM entry) WHERE id = :id""
 _ALL = """
 SELECT id, parent_id, words, state, made_at FROM entry
 WHERE photo_id IS :photo_id ORDER BY id"""
+_CURRENT_OF_ALL = """
+SELECT entry.photo_id, state FROM json_each(:ids) JOIN entry ON entry.id = (
+  SELECT id FROM entry WHERE photo_id = value ORDER BY visited DESC LIMIT 1)"""
 _LATEST_OF_PHOTOS = """
 SELECT id, parent_id, words, state, made_at FROM entry
 WHERE photo_id IS NOT NULL ORDER BY visited DESC LIMIT 1"""
@@ -80,6 +85,12 @@ def append_layout(connection: sqlite3.Connection, words: str, layout: Layout) ->
 def state_of(connection: sqlite3.Connection, photo_id: int) -> State:
     """The current state of a photo. Raises NotFoundError."""
     return read_state(current(connection, of_photo(photo_id)))
+
+
+def states_of(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dict[int, State]:
+    """The current states of photos, by their ids."""
+    rows = connection.execute(_CURRENT_OF_ALL, {"ids": json.dumps(list(photo_ids))})
+    return {row["photo_id"]: _STATES.validate_json(row["state"]) for row in rows}
 
 
 def layout_of(connection: sqlite3.Connection) -> Layout:

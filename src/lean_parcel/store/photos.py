@@ -1,6 +1,8 @@
 """The photo table: originals, and what came in with them."""
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from lean_parcel.core.errors import NotFoundError
@@ -28,6 +30,10 @@ _GET = """
 SELECT id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
   has_alpha
 FROM photo WHERE id = :id"""
+_GET_ALL = """
+SELECT id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
+  has_alpha
+FROM photo WHERE id IN (SELECT value FROM json_each(:ids))"""
 _SET_THUMBNAIL = "UPDATE photo SET thumbnail_sha256 = :thumbnail_sha256 WHERE id = :id"
 
 
@@ -61,6 +67,21 @@ def get(connection: sqlite3.Connection, photo_id: int) -> Photo:
     row = connection.execute(_GET, {"id": photo_id}).fetchone()
     if row is None:
         raise NotFoundError(f"There is no photo {photo_id}.")
+    return _photo(row)
+
+
+def get_all(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dict[int, Photo]:
+    """Photos by their ids."""
+    rows = connection.execute(_GET_ALL, {"ids": json.dumps(list(photo_ids))})
+    return {row["id"]: _photo(row) for row in rows}
+
+
+def set_thumbnail(connection: sqlite3.Connection, photo_id: int, thumbnail_sha256: str) -> None:
+    """Replaces a photo's small picture, which shows it as it is framed."""
+    connection.execute(_SET_THUMBNAIL, {"id": photo_id, "thumbnail_sha256": thumbnail_sha256})
+
+
+def _photo(row: sqlite3.Row) -> Photo:
     return Photo(
         id=row["id"],
         name=row["name"],
@@ -74,8 +95,3 @@ def get(connection: sqlite3.Connection, photo_id: int) -> Photo:
             has_alpha=bool(row["has_alpha"]),
         ),
     )
-
-
-def set_thumbnail(connection: sqlite3.Connection, photo_id: int, thumbnail_sha256: str) -> None:
-    """Replaces a photo's small picture, which shows it as it is framed."""
-    connection.execute(_SET_THUMBNAIL, {"id": photo_id, "thumbnail_sha256": thumbnail_sha256})

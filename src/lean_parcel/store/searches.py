@@ -1,6 +1,8 @@
 """The search, search_format and candidate tables: the latest search for each photo."""
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -42,6 +44,15 @@ class Search:
     found: tuple[Found, ...]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome:
+    """What a search has come to so far: its state, and the encodes that meet the aim."""
+
+    framed_id: int | None
+    state: SearchState
+    fitting_ids: tuple[int, ...]
+
+
 _DROP = "DELETE FROM search WHERE photo_id = :photo_id"
 _ADD = """
 INSERT INTO search (photo_id, limit_bytes, state) VALUES (:photo_id, :limit_bytes, 'running')
@@ -67,6 +78,12 @@ SELECT format, state, encodes, error_message FROM search_format WHERE search_id 
 ORDER BY rowid"""
 _CANDIDATES = """
 SELECT encode_id, meets_aim FROM candidate WHERE search_id = :search_id ORDER BY rowid"""
+_OF_ALL = """
+SELECT id, photo_id, framed_id, state FROM search
+WHERE photo_id IN (SELECT value FROM json_each(:ids))"""
+_FITTING_OF_ALL = """
+SELECT search.photo_id, encode_id FROM candidate JOIN search ON search.id = search_id
+WHERE photo_id IN (SELECT value FROM json_each(:ids)) AND meets_aim ORDER BY candidate.rowid"""
 _IS_RUNNING = "SELECT 1 FROM search WHERE id = :id AND state = 'running'"
 _RUNNING = "SELECT photo_id, id FROM search WHERE state = 'running' ORDER BY photo_id"
 
@@ -156,6 +173,22 @@ def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search:
             for r in connection.execute(_CANDIDATES, key)
         ),
     )
+
+
+def outcomes_of(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dict[int, Outcome]:
+    """What the latest searches of photos have come to, by the ids of their photos."""
+    key = {"ids": json.dumps(list(photo_ids))}
+    fitting: dict[int, list[int]] = {}
+    for row in connection.execute(_FITTING_OF_ALL, key):
+        fitting.setdefault(row["photo_id"], []).append(row["encode_id"])
+    return {
+        row["photo_id"]: Outcome(
+            framed_id=row["framed_id"],
+            state=row["state"],
+            fitting_ids=tuple(fitting.get(row["photo_id"], ())),
+        )
+        for row in connection.execute(_OF_ALL, key)
+    }
 
 
 def running(connection: sqlite3.Connection) -> list[tuple[int, int]]:

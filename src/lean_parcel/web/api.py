@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import wraps
 from typing import Any, get_type_hints
 
-from flask import Blueprint, Response, jsonify, request
+from flask import Blueprint, Response, request
 from pydantic import BaseModel
 from werkzeug.routing import IntegerConverter, Map
 
@@ -97,6 +97,8 @@ def _json_view(
             request.max_content_length = _MAX_JSON_BYTES
             arguments[name] = model.model_validate_json(request.get_data())
         answer = view(**arguments)
-        return (jsonify(answer.model_dump(mode="json")) if answer else ""), status
+        if answer is None:
+            return "", status
+        return Response(answer.model_dump_json(), mimetype="application/json"), status
 
     return answered

@@ -65,7 +65,7 @@ def test_an_original_that_is_lighter_is_said() -> None:
 
 def test_an_original_that_can_be_passed_through_is_named_first() -> None:
     original = candidate(PassThrough(format="jpeg"), 1000)
-    first = "Keep the original: at 40.0 kB it fits its place as it came, and nothing is lost."
+    first = "Keep the original: at 50.0 kB it fits its place as it came, and nothing is lost."
     assert summarise([original], AIM, FULL_PX, 40_000) == first
     words = summarise([original, candidate(AVIF, 1000)], AIM, FULL_PX, 40_000)
     assert words.startswith(f"{first} AVIF at full pixels comes next.")

@@ -8,7 +8,7 @@ from lean_parcel.core.page.totals import Totals
 from lean_parcel.store.searches import SearchState
 from lean_parcel.web.responses.encodes import EncodeResponse
 from lean_parcel.web.responses.keys import content_key
-from lean_parcel.work.pages.viewing import PagePhoto, PagesView
+from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 
 
 class PagePhotoResponse(BaseModel):
@@ -27,12 +27,12 @@ class PagePhotoResponse(BaseModel):
     thumbnail_key: str
 
     @classmethod
-    def of(cls, name: str, shown: PagePhoto) -> "PagePhotoResponse":
+    def of(cls, shown: PagePhoto) -> "PagePhotoResponse":
         """From what the pages show."""
         aim = shown.state.aim
         return cls(
             id=shown.photo.id,
-            name=name,
+            name=shown.name,
             source=shown.photo.source,
             aim=aim,
             width_px=shown.plan.width_px,
@@ -42,6 +42,20 @@ class PagePhotoResponse(BaseModel):
             search_state=shown.search_state,
             thumbnail_key=content_key(shown.photo.thumbnail_sha256),
         )
+
+
+class PageRowResponse(BaseModel):
+    """A photo as its page shows it, and what the picks of that page come to."""
+
+    page_id: int
+    photo: PagePhotoResponse
+    totals: Totals
+
+    @classmethod
+    def of(cls, row: PageRow) -> "PageRowResponse":
+        """From what the page shows."""
+        photo = PagePhotoResponse.of(row.photo)
+        return cls(page_id=row.page_id, photo=photo, totals=row.totals)
 
 
 class PageResponse(BaseModel):
@@ -72,8 +86,7 @@ class PagesResponse(BaseModel):
                     budget_bytes=page.budget_bytes,
                     totals=view.totals[page.id],
                     photos=[
-                        PagePhotoResponse.of(spot.name, view.photos[spot.photo_id])
-                        for spot in page.spots
+                        PagePhotoResponse.of(view.photos[spot.photo_id]) for spot in page.spots
                     ],
                 )
                 for page in view.layout.pages

@@ -20,6 +20,7 @@ from lean_parcel.web.requests import (
 from lean_parcel.web.responses.added import AddedResponse
 from lean_parcel.web.responses.encodes import TunedResponse
 from lean_parcel.web.responses.findings import FindingsResponse, MarginsResponse
+from lean_parcel.web.responses.pages import PageRowResponse
 from lean_parcel.web.responses.photos import PhotoResponse
 from lean_parcel.web.served import workspace
 
@@ -59,6 +60,12 @@ def _page_id(text: str | None) -> int | None:
 def show_photo(photo_id: int) -> PhotoResponse:
     """A photo with its framing, search, encodes and candidates."""
     return PhotoResponse.of(workspace().viewing.photo(photo_id))
+
+
+@routes.route("get", "/<int:photo_id>/row")
+def show_row(photo_id: int) -> PageRowResponse:
+    """A photo as its page shows it, with what the page comes to."""
+    return PageRowResponse.of(workspace().page_viewing.row(photo_id))
 
 
 @routes.route("patch", "/<int:photo_id>")

@@ -1,7 +1,8 @@
 """What the Page screen shows."""
 
-import sqlite3
+from collections.abc import Collection
 from dataclasses import dataclass
+from sqlite3 import Connection
 
 from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.decisions.state import State
@@ -13,7 +14,7 @@ from lean_parcel.store import database, encodes, framed, inspections, journal, p
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.journal import PAGES
 from lean_parcel.store.photos import Photo
-from lean_parcel.store.searches import Search, SearchState
+from lean_parcel.store.searches import SearchState
 from lean_parcel.work.context import Context
 
 
@@ -22,6 +23,7 @@ class PagePhoto:
     """A photo as the pages show it: its pick, and the best that its search has found so far."""
 
     photo: Photo
+    name: str
     state: State
     plan: Plan
     pick: Encode | None
@@ -41,8 +43,17 @@ class PagesView:
     redo_words: str | None
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PageRow:
+    """A photo on its page, and what that page comes to."""
+
+    page_id: int
+    photo: PagePhoto
+    totals: Totals
+
+
 class PageViewing:
-    """Reads what is shown of the pages."""
+    """Reads what is shown of the pages, in as many queries for one photo as for hundreds."""
 
     def __init__(self, context: Context) -> None:
         self._context = context
@@ -53,54 +64,98 @@ class PageViewing:
             entry = journal.current(connection, PAGES)
             after = journal.following(connection, entry)
             layout = journal.read_layout(entry)
-            shown = {i: _page_photo(connection, i) for i in layout.photo_ids()}
-            return PagesView(
-                layout=layout,
-                photos=shown,
-                totals={page.id: _totals(page, shown) for page in layout.pages},
-                undo_words=entry.words if entry.parent_id is not None else None,
-                redo_words=after.words if after else None,
-            )
+            decided = _Decided.of(connection, layout.photo_ids())
+            shown = _page_photos(connection, layout, decided, layout.photo_ids())
+        return PagesView(
+            layout=layout,
+            photos=shown,
+            totals={page.id: decided.totals(page) for page in layout.pages},
+            undo_words=entry.words if entry.parent_id is not None else None,
+            redo_words=after.words if after else None,
+        )
+
+    def row(self, photo_id: int) -> PageRow:
+        """A photo on its page. Raises NotFoundError for one that is on none."""
+        with self._context.connection() as connection, database.snapshot(connection):
+            layout = journal.layout_of(connection)
+            page = layout.page_of(photo_id)
+            decided = _Decided.of(connection, [spot.photo_id for spot in page.spots])
+            shown = _page_photos(connection, layout, decided, [photo_id])
+        return PageRow(page_id=page.id, photo=shown[photo_id], totals=decided.totals(page))
 
 
-def _totals(page: Page, shown: dict[int, PagePhoto]) -> Totals:
-    photos_here = [shown[spot.photo_id] for spot in page.spots]
-    sizes_bytes = [
-        (here.pick.measured.size_bytes, here.photo.source.size_bytes)
-        for here in photos_here
-        if here.pick
-    ]
-    return total(sizes_bytes, page.budget_bytes)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Decided:
+    """What was decided about photos, by their ids: states, picks, and the sizes of the metadata
+    that goes out with their files."""
+
+    rows: dict[int, Photo]
+    states: dict[int, State]
+    sizes: dict[int, SegmentSizes]
+    picks: dict[int, Encode]
+
+    @classmethod
+    def of(cls, connection: Connection, photo_ids: Collection[int]) -> "_Decided":
+        states = journal.states_of(connection, photo_ids)
+        policies = {i: state.framing.metadata for i, state in states.items()}
+        sizes = inspections.sizes_of_all(connection, policies)
+        picked = {i: state.picked_encode_id for i, state in states.items()}
+        wanted = {encode_id: sizes[i] for i, encode_id in picked.items() if encode_id is not None}
+        made = encodes.get_all(connection, wanted)
+        return cls(
+            rows=photos.get_all(connection, photo_ids),
+            states=states,
+            sizes=sizes,
+            picks={i: made[encode_id] for i, encode_id in picked.items() if encode_id in made},
+        )
+
+    def totals(self, page: Page) -> Totals:
+        """What the picks of a page come to."""
+        sizes_bytes = [
+            (pick.measured.size_bytes, self.rows[spot.photo_id].source.size_bytes)
+            for spot in page.spots
+            if (pick := self.picks.get(spot.photo_id))
+        ]
+        return total(sizes_bytes, page.budget_bytes)
 
 
-def _page_photo(connection: sqlite3.Connection, photo_id: int) -> PagePhoto:
-    photo = photos.get(connection, photo_id)
-    state = journal.state_of(connection, photo_id)
-    search = searches.of_photo(connection, photo_id)
-    pick_id = state.picked_encode_id
-    sizes = inspections.segment_sizes(connection, photo_id, state.framing.metadata)
-    return PagePhoto(
-        photo=photo,
-        state=state,
-        plan=plan_framing(photo.source, state.framing, state.aim.place),
-        pick=encodes.get(connection, pick_id, sizes) if pick_id else None,
-        best=_best(connection, state, search, sizes),
-        search_state=search.state,
-    )
+def _page_photos(
+    connection: Connection, layout: Layout, decided: _Decided, photo_ids: Collection[int]
+) -> dict[int, PagePhoto]:
+    outcomes = searches.outcomes_of(connection, photo_ids)
+    wanted = {
+        encode_id: decided.sizes[i] for i in photo_ids for encode_id in outcomes[i].fitting_ids
+    }
+    made = encodes.get_all(connection, wanted)
+    framed_ids = [each.framed_id for each in outcomes.values() if each.framed_id is not None]
+    transparent_ids = framed.transparent_of(connection, framed_ids)
+    names = {spot.photo_id: spot.name for page in layout.pages for spot in page.spots}
+    shown = {}
+    for i in photo_ids:
+        photo, state = decided.rows[i], decided.states[i]
+        shown[i] = PagePhoto(
+            photo=photo,
+            name=names[i],
+            state=state,
+            plan=plan_framing(photo.source, state.framing, state.aim.place),
+            pick=decided.picks.get(i),
+            best=_best(
+                state,
+                [made[encode_id] for encode_id in outcomes[i].fitting_ids],
+                is_transparent=outcomes[i].framed_id in transparent_ids,
+            ),
+            search_state=outcomes[i].state,
+        )
+    return shown
 
 
-def _best(
-    connection: sqlite3.Connection, state: State, search: Search, sizes: SegmentSizes
-) -> Encode | None:
-    """The first candidate of a search, if it meets the aim."""
-    found = [
-        encodes.get(connection, each.encode_id, sizes) for each in search.found if each.meets_aim
-    ]
-    if not found or search.framed_id is None:
+def _best(state: State, found: list[Encode], *, is_transparent: bool) -> Encode | None:
+    """The first of the candidates that meet the aim."""
+    if not found:
         return None
     best, *_ = ranked(
         [judged(encode.trial, encode.measured, state.aim) for encode in found],
         state.aim,
-        is_transparent=framed.get(connection, search.framed_id).search_input.is_transparent,
+        is_transparent=is_transparent,
     )
     return next(encode for encode in found if encode.trial == best.trial)
