@@ -1,4 +1,4 @@
-"""The items of an AVIF: taking metadata out of one, and putting other metadata in.
+"""The items of an AVIF or HEIC: taking metadata out of an AVIF, and putting other metadata in.
 
 An AVIF keeps everything, pictures and metadata, as items of its meta box: `iinf` names them, `iloc`
 says where their bytes are, `iref` what they describe (ISO/IEC 14496-12 8.11; MIAF, ISO/IEC
@@ -88,6 +88,63 @@ def embed_in_avif(data: bytes, segments: Segments) -> bytes:
     return _written(replace(avif, items=tuple(items), references=tuple(references)))
 
 
+def auxiliary_items(data: bytes) -> list[tuple[bytes, int]]:
+    """What a HEIC or AVIF has beside its main picture: for each auxiliary picture the URN of its
+    type, `iso:ts:21496:-1` for the gain map of a tone-mapped picture, `thmb` for a thumbnail; and
+    its bytes. Raises UnknownAvif."""
+    meta = next((box for box in boxes(data) if box.kind == b"meta"), None)
+    if meta is None:
+        raise UnknownAvif("no items")
+    inside = {box.kind: box for box in boxes(data, meta.payload_start + 4, meta.end)}
+    try:
+        sizes = _item_bytes(data, inside[b"iinf"], inside[b"iloc"])
+        urns = _urns(data, inside.get(b"iprp"))
+        found = []
+        for reference in _references(data, inside.get(b"iref")):
+            reader = _Reader(reference, 8)
+            number = reader.number(2)
+            others = [reader.number(2) for _ in range(reader.number(2))]
+            kind, item_kind = reference[4:8], sizes.get(number, (b"", 0))[0]
+            if kind == b"thmb":
+                found.append((b"thmb", sizes[number][1]))
+            elif kind == b"auxl":
+                found.append((urns.get(number, b""), sizes[number][1]))
+            elif kind == b"dimg" and item_kind == b"tmap":
+                found.append((b"iso:ts:21496:-1", sum(sizes[other][1] for other in others[1:])))
+        return found
+    except (KeyError, IndexError) as error:
+        raise UnknownAvif(str(error)) from error
+
+
+def _item_bytes(data: bytes, iinf: Part, iloc: Part) -> dict[int, tuple[bytes, int]]:
+    """The kind and the bytes of each item; of one that is made of others, theirs are not in it."""
+    places = _places(data, iloc)
+    return {
+        number: (kind, sum(length for _, length in places.get(number, (_IN_FILE, ()))[1]))
+        for number, (_, kind) in _infos(data, iinf).items()
+    }
+
+
+def _urns(data: bytes, iprp: Part | None) -> dict[int, bytes]:
+    """The types of auxiliary pictures by item (ISO/IEC 23008-12 6.5.8)."""
+    if iprp is None:
+        return {}
+    inside = {box.kind: box for box in boxes(data, iprp.payload_start, iprp.end)}
+    properties = list(boxes(data, inside[b"ipco"].payload_start, inside[b"ipco"].end))
+    ipma = inside[b"ipma"]
+    version, is_wide = data[ipma.payload_start], data[ipma.payload_start + 3] & 1
+    reader = _Reader(data, ipma.payload_start + 4)
+    urns = {}
+    for _ in range(reader.number(4)):
+        number = reader.number(4 if version else 2)
+        for _ in range(reader.number(1)):
+            index = reader.number(2) & 0x7FFF if is_wide else reader.number(1) & 0x7F
+            box = properties[index - 1] if 0 < index <= len(properties) else None
+            if box and box.kind == b"auxC":
+                urns[number] = data[box.payload_start + 4 : box.end].partition(b"\0")[0]
+    return urns
+
+
 def avif_item_bytes(segments_exif_bytes: int, segments_xmp_bytes: int) -> int:
     """What the items of segments add to a file that has been written here."""
     an_item = 21 + 16 + 14  # infe, its place in iloc, cdsc
@@ -147,21 +204,24 @@ def _references(data: bytes, iref: Part | None) -> tuple[bytes, ...]:
 
 
 def _items(data: bytes, iinf: Part, iloc: Part) -> tuple[_Item, ...]:
+    places = _places(data, iloc)
+    return tuple(
+        _item(data, number, info, kind, *places.get(number, (_IN_FILE, ())))
+        for number, (info, kind) in _infos(data, iinf).items()
+    )
+
+
+def _infos(data: bytes, iinf: Part) -> dict[int, tuple[bytes, bytes]]:
+    """The `infe` box and the kind of each item."""
     count_bytes = 4 if data[iinf.payload_start] else 2
     infos = {}
     for box in boxes(data, iinf.payload_start + 4 + count_bytes, iinf.end):
         if data[box.payload_start] != 2:
             raise UnknownAvif("entries of another version")
         at = box.payload_start + 4
-        infos[int.from_bytes(data[at : at + 2], "big")] = (
-            _whole(data, box),
-            data[at + 4 : at + 8],
-        )
-    places = _places(data, iloc)
-    return tuple(
-        _item(data, number, info, kind, *places.get(number, (_IN_FILE, ())))
-        for number, (info, kind) in infos.items()
-    )
+        number = int.from_bytes(data[at : at + 2], "big")
+        infos[number] = (_whole(data, box), data[at + 4 : at + 8])
+    return infos
 
 
 def _item(
@@ -206,13 +266,15 @@ def _places(data: bytes, iloc: Part) -> dict[int, tuple[int, tuple[tuple[int, in
 
 
 class _Reader:
-    """Reads numbers one after the other."""
+    """Reads numbers one after the other. Raises IndexError past the end."""
 
     def __init__(self, data: bytes, at: int) -> None:
         self._data, self._at = data, at
 
     def number(self, size_bytes: int) -> int:
         self._at += size_bytes
+        if self._at > len(self._data):
+            raise IndexError("past the end")
         return int.from_bytes(self._data[self._at - size_bytes : self._at], "big")
 
 

@@ -30,9 +30,9 @@ class Part:
         return self.end - self.start
 
 
-def jpeg_parts(data: bytes) -> Iterator[Part]:
-    """The segments of a JPEG up to the end of its picture. Scans have their entropy-coded data."""
-    at = 0
+def jpeg_parts(data: bytes, at: int = 0) -> Iterator[Part]:
+    """The segments of a JPEG that begins here, up to the end of its picture. Scans have their
+    entropy-coded data."""
     while at + 2 <= len(data) and data[at] == 0xFF:
         marker = data[at + 1]
         if marker == 0xFF:  # a fill byte

@@ -31,6 +31,13 @@ _STALE_XMP = (
     "exif:PixelXDimension",
     "exif:PixelYDimension",
     "xmp:Thumbnails",
+    # Of gain maps, depth maps and videos, which do not travel along.
+    "hdrgm:*",
+    "HDRGainMap:*",
+    "GContainer:*",
+    "GCamera:*",
+    "GDepth:*",
+    "xmpNote:HasExtendedXMP",
 )
 _POSITION_XMP = (
     "exif:GPS*",

@@ -53,8 +53,13 @@ def _read(data: bytes) -> SourceMetadata:
             iptc_size_bytes=sum(5 + len(value) for value in _flat(iptc)),
             texts=tuple((k, str(v)) for k, v in texts.items() if k != "XML:com.adobe.xmp"),
             dpi=float(dpi[0]) if dpi and float(dpi[0]) > 1 else None,
-            frames=int(getattr(image, "n_frames", 1)),
+            frames=_frames(image),
         )
+
+
+def _frames(image: Image.Image) -> int:
+    """The frames or pages of a file. The further pictures of a JPEG are no frames."""
+    return 1 if image.format in ("JPEG", "MPO") else int(getattr(image, "n_frames", 1))
 
 
 def _exif_of_tags(image: Image.Image) -> bytes:

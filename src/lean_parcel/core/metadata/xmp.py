@@ -19,6 +19,12 @@ NAMESPACES = {
     "Iptc4xmpCore": "http://iptc.org/std/Iptc4xmpCore/1.0/xmlns/",
     "Iptc4xmpExt": "http://iptc.org/std/Iptc4xmpExt/2008-02-29/",
     "cc": "http://creativecommons.org/ns#",
+    "hdrgm": "http://ns.adobe.com/hdr-gain-map/1.0/",
+    "HDRGainMap": "http://ns.apple.com/HDRGainMap/1.0/",
+    "GContainer": "http://ns.google.com/photos/1.0/container/",
+    "GCamera": "http://ns.google.com/photos/1.0/camera/",
+    "GDepth": "http://ns.google.com/photos/1.0/depthmap/",
+    "xmpNote": "http://ns.adobe.com/xmp/note/",
 }
 #: Properties whose values are lists: of names, or of one text in several languages.
 _CONTAINERS = {"dc:creator": "Seq", "dc:rights": "Alt", "dc:description": "Alt", "dc:title": "Alt"}

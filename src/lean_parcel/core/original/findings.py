@@ -17,6 +17,7 @@ from lean_parcel.core.metadata.policy import HISTORY_XMP
 from lean_parcel.core.metadata.reading import parsed_exif
 from lean_parcel.core.metadata.values import Credit, SourceMetadata
 from lean_parcel.core.metadata.xmp import Xmp
+from lean_parcel.core.original.companions import CompanionKind, find_companions
 from lean_parcel.core.original.jpeg_quality import estimate_quality
 from lean_parcel.core.original.picture_kind import PictureKind, classify, suggest_format
 from lean_parcel.core.original.source import Source
@@ -67,7 +68,8 @@ def find(
         *_hard_compression(data, source),
         _kind(kind),
         *_transparency(kind),
-        *_frames(metadata),
+        *_frames(metadata, source),
+        *_companions(data, source),
         *_orientation(orientation),
         _profile(metadata),
         *_exif(metadata),
@@ -158,14 +160,48 @@ def _transparency(kind: PictureKind) -> Iterator[Finding]:
         )
 
 
-def _frames(metadata: SourceMetadata) -> Iterator[Finding]:
+def _frames(metadata: SourceMetadata, source: Source) -> Iterator[Finding]:
     if metadata.frames > 1:
+        is_pages = source.format == "tiff"
         yield Finding(
-            topic="animation",
-            title=f"Animated, {metadata.frames} frames",
-            note="Only the first frame is used.",
+            topic="pages" if is_pages else "animation",
+            title=f"{metadata.frames} pages" if is_pages else f"Animated, {metadata.frames} frames",
+            note=f"Only the first {'page' if is_pages else 'frame'} is used.",
             is_warning=True,
         )
+
+
+_COMPANIONS: dict[CompanionKind, tuple[str, str]] = {
+    "gain_map": (
+        "Gain map (HDR)",
+        "It makes bright parts brighter on screens that can. It is left out: what is saved looks"
+        " the same on every screen.",
+    ),
+    "depth_map": ("Depth map", "How far away things are, to blur them later. It is left out."),
+    "preview": (
+        "Embedded preview",
+        "A smaller copy of the whole picture, as it was before any crop. It is left out.",
+    ),
+    "video": (
+        "Video",
+        "A short film that the camera took along, perhaps with sound. It is left out.",
+    ),
+    "picture": ("A further picture", "Only the first picture of the file is used."),
+    "unknown": (
+        "Bytes after the picture's end",
+        "No picture needs them, and it is not known what they are. They are left out.",
+    ),
+}
+
+
+def _companions(data: bytes, source: Source) -> Iterator[Finding]:
+    sizes_bytes: dict[CompanionKind, list[int]] = {}
+    for companion in find_companions(data, source.format):
+        sizes_bytes.setdefault(companion.kind, []).append(companion.size_bytes)
+    for kind, sizes in sizes_bytes.items():
+        title, note = _COMPANIONS[kind]
+        count = f" ({len(sizes)})" if len(sizes) > 1 else ""
+        yield Finding(topic=kind, title=title + count, note=note, size_bytes=sum(sizes))
 
 
 def _orientation(orientation: int) -> Iterator[Finding]:

@@ -6,7 +6,7 @@ limits. Formats are recognised by content, never by name: browsers save files un
 promise another format.
 """
 
-import io
+import struct
 from collections.abc import Iterator
 from contextlib import contextmanager
 
@@ -26,6 +26,7 @@ from lean_parcel.core.errors import (
     UnsupportedPhoto,
 )
 from lean_parcel.core.original.source import Limits, Source
+from lean_parcel.core.original.tiff import Tiff
 from lean_parcel.core.picture.gamut import PROFILE, Gamut, in_gamut
 from lean_parcel.core.picture.orientation import shown
 
@@ -41,8 +42,6 @@ _SIGNATURES = {
 }
 _AVIF_BRANDS = {b"avif", b"avis"}
 _HEIC_BRANDS = {b"heic", b"heix", b"hevc", b"hevx", b"heim", b"heis", b"mif1", b"msf1"}
-#: Offsets and lengths of strips and of tiles (TIFF 6.0).
-_TIFF_DATA_TAGS = ((273, 279), (324, 325))
 # Pixels are counted here, before Pillow sees a file.
 Image.MAX_IMAGE_PIXELS = None
 _ORIENTATION = "orientation"
@@ -87,7 +86,7 @@ def reading(name: str) -> Iterator[None]:
         yield
     except MemoryError as error:
         raise OutOfMemory(f"“{name}” needs more memory than a photo may take.") from error
-    except (pyvips.Error, OSError, ValueError, SyntaxError, EOFError) as error:
+    except (pyvips.Error, OSError, ValueError, SyntaxError, EOFError, struct.error) as error:
         detail = str(error)
         text = detail.lower()
         if "out of memory" in text or "unable to allocate" in text:
@@ -170,21 +169,13 @@ def _check_pixels(width_px: int, height_px: int, name: str, limits: Limits) -> N
 def _load(kind: str, data: bytes, name: str, limits: Limits) -> pyvips.Image:
     if kind == "heic":
         return _load_heic(data, name, limits)
+    if kind == "tiff":
+        tiff = Tiff(data, name)
+        _check_pixels(tiff.width_px, tiff.height_px, name, limits)
+        return tiff.load()
     image = pyvips.Image.new_from_buffer(data, "", access="sequential", fail_on="truncated")
     _check_pixels(image.width, image.height, name, limits)
-    if kind == "tiff":
-        _check_tiff_reach(data)
     return image
-
-
-def _check_tiff_reach(data: bytes) -> None:
-    """libtiff makes up lengths that point past the end, so a cut file would open in part."""
-    with Image.open(io.BytesIO(data)) as image:
-        tags = image.tag_v2  # type: ignore[attr-defined] # TIFF images have it, the base has not
-        for offsets, lengths in _TIFF_DATA_TAGS:
-            reaches = zip(tags.get(offsets, ()), tags.get(lengths, ()), strict=False)
-            if max((start + length for start, length in reaches), default=0) > len(data):
-                raise EOFError("unexpected end of file")
 
 
 def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
