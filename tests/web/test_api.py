@@ -13,6 +13,7 @@ from lean_parcel.web.openapi import document
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.web.steps import AIM, LIMITS, photos, upload, weighed
+from tests.workspaces import settled
 
 
 def test_a_photo_is_added_weighed_taken_and_saved(
@@ -170,6 +171,24 @@ def test_the_library_sends_sizes_with_their_credit(
     assert max(Image.open(io.BytesIO(thumbnail.data)).size) == 160
     for wrong in ({"file": "../x"}, {"width_px": 801}, {"page_id": 9}):
         assert client.post("/api/library", json={**choice, **wrong}).status_code == 404
+
+
+def test_room_is_told_and_given_back(client: FlaskClient, workspace: Workspace) -> None:
+    photo_id = upload(client, file(photo())).json["id"]
+    settled(workspace, photo_id)
+    client.patch(f"/api/photos/{photo_id}/framing", json={"turn": "left"})
+    settled(workspace, photo_id)
+    client.delete(f"/api/photos/{photo_id}")
+    before = client.get("/api/room").json
+    assert min(before.values()) > 0
+    assert client.post("/api/room/reclaim", json={"forgets_removed": False}).status_code == 204
+    assert client.post("/api/pages/undo").status_code == 204
+    client.delete(f"/api/photos/{photo_id}")
+    assert client.post("/api/room/reclaim", json={"forgets_removed": True}).status_code == 204
+    assert client.post("/api/pages/undo").json["code"] == "nothing_to_undo"
+    assert client.get(f"/api/photos/{photo_id}").status_code == 404
+    after = client.get("/api/room").json
+    assert (after["free_bytes"], after["removed_bytes"]) == (0, 0)
 
 
 def test_the_document_describes_every_json_route(workspace: Workspace) -> None:

@@ -87,6 +87,10 @@ export const api = {
   removePlace: (placeId: number) =>
     unwrap(client.DELETE('/api/places/{place_id}', ofPlace(placeId))),
 
+  room: () => unwrap(client.GET('/api/room')),
+  reclaim: (forgetsRemoved: boolean) =>
+    unwrap(client.POST('/api/room/reclaim', { body: { forgets_removed: forgetsRemoved } })),
+
   library: () => unwrap(client.GET('/api/library')),
   addFromLibrary: (choice: LibraryChoice) =>
     unwrap(client.POST('/api/library', { body: choice })),

@@ -24,6 +24,7 @@ const keys = {
   pages: ['pages'] as const,
   places: ['places'] as const,
   library: ['library'] as const,
+  room: ['room'] as const,
   photo: (photoId: number) => ['photo', photoId] as const,
 }
 
@@ -44,6 +45,15 @@ const NO_TERMS: Terms = { formats: [], likeness_levels: [] }
 /** Words and choices that are the same for every photo; none until they are loaded. */
 export function useTerms(): Terms {
   return useQuery({ queryKey: ['terms'], queryFn: api.terms }).data ?? NO_TERMS
+}
+
+export function useRoom() {
+  return useQuery({ queryKey: keys.room, queryFn: api.room })
+}
+
+/** Gives room back; photos that were removed too, where asked for. */
+export function useReclaim() {
+  return useAct(keys.room, (forgetsRemoved: boolean) => api.reclaim(forgetsRemoved))
 }
 
 export function useLibrary() {

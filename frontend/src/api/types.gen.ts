@@ -1290,6 +1290,98 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the workspace takes, and what could be given back */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoomResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room/reclaim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives back what can be made again, and photos that were removed */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReclaimRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/terms": {
         parameters: {
             query?: never;
@@ -2405,6 +2497,30 @@ export interface components {
             costs: {
                 [key: string]: number;
             };
+        };
+        /**
+         * ReclaimRequest
+         * @description Whether photos that are on no page go too, which undo cannot bring back then.
+         */
+        ReclaimRequest: {
+            /**
+             * Forgets Removed
+             * @default false
+             */
+            forgets_removed: boolean;
+        };
+        /**
+         * RoomResponse
+         * @description The bytes of the workspace's file, those that could be given back at once, and those of
+         *     photos that were removed and undo can still bring back.
+         */
+        RoomResponse: {
+            /** File Bytes */
+            file_bytes: number;
+            /** Free Bytes */
+            free_bytes: number;
+            /** Removed Bytes */
+            removed_bytes: number;
         };
         /**
          * Rule

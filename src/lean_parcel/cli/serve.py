@@ -44,7 +44,9 @@ _KEEP_ALIVE_S = 75
 @click.option("--max-megapixels", default=150, show_default=True, type=click.IntRange(1))
 @click.option("--max-megabytes", default=200, show_default=True, type=click.IntRange(1))
 @click.option("--max-memory-gb", default=6.0, show_default=True, help="Of one worker.")
-@click.option("--max-cache-gb", default=2.0, show_default=True, help="Of encoded files.")
+@click.option(
+    "--max-room-gb", default=2.0, show_default=True, help="Of all that can be made again."
+)
 @click.option("--max-task-seconds", default=120.0, show_default=True, help="Of one task.")
 def serve(
     with_demo: bool,
@@ -56,7 +58,7 @@ def serve(
     max_megapixels: int,
     max_megabytes: int,
     max_memory_gb: float,
-    max_cache_gb: float,
+    max_room_gb: float,
     max_task_seconds: float,
 ) -> None:
     """Serve Lean Parcel to the browsers of this machine."""
@@ -75,9 +77,7 @@ def serve(
     )
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        workspace = Workspace(
-            path, pool, limits, slots=workers, cache_bytes=int(max_cache_gb * 1e9)
-        )
+        workspace = Workspace(path, pool, limits, slots=workers, room_bytes=int(max_room_gb * 1e9))
         listener = _listener(host, port)
     except (LeanParcelError, OSError) as error:
         pool.shutdown(cancel_futures=True)

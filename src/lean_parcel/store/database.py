@@ -89,6 +89,8 @@ def _apply_missing(connection: sqlite3.Connection, path: Path) -> None:
         raise UsageError(
             f"{path} was written by a newer version of Lean Parcel.", "workspace_too_new"
         )
+    if not tables:
+        connection.execute("PRAGMA auto_vacuum = INCREMENTAL")
     add_functions(connection)
     for number, script in enumerate(scripts[version:], start=version + 1):
         connection.executescript(

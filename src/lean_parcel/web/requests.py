@@ -86,6 +86,12 @@ class EncodeRequest(BaseModel):
     may_draft: bool = False
 
 
+class ReclaimRequest(BaseModel):
+    """Whether photos that are on no page go too, which undo cannot bring back then."""
+
+    forgets_removed: bool = False
+
+
 class GoBackRequest(BaseModel):
     """The entry to make the current one."""
 

@@ -15,11 +15,11 @@ from lean_parcel.work.queue.work_queue import WorkQueue
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Context:
-    """See the module. Files of encodes may take `cache_bytes` together."""
+    """See the module. All that can be made again may take `room_bytes` together."""
 
     path: Path
     limits: Limits
-    cache_bytes: int
+    room_bytes: int
     queue: WorkQueue
     changes: Changes
 

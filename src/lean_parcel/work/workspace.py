@@ -19,13 +19,15 @@ from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.photos.tuning import Tuning
 from lean_parcel.work.photos.viewing import Viewing
 from lean_parcel.work.queue.work_queue import WorkQueue
+from lean_parcel.work.room import RoomKeeping
 from lean_parcel.work.searches.runs import SearchRuns
 
 
 class Workspace:
     """Opens a workspace file and joins its parts, which do the work.
 
-    At most `slots` tasks run on the executor at a time; files of encodes may take `cache_bytes`.
+    At most `slots` tasks run on the executor at a time; all that can be made
+    again may take `room_bytes`.
     What a full disk stopped is tried again after `retry_s`.
     Raises UsageError for a file that is no workspace, of a newer version, or open elsewhere, and
     StorageError for one that cannot be read or written.
@@ -38,7 +40,7 @@ class Workspace:
         limits: Limits,
         *,
         slots: int = 2,
-        cache_bytes: int = 2_000_000_000,
+        room_bytes: int = 2_000_000_000,
         retry_s: float = 10.0,
     ) -> None:
         self._lock = hold(path)
@@ -52,7 +54,7 @@ class Workspace:
         self.context = Context(
             path=path,
             limits=limits,
-            cache_bytes=cache_bytes,
+            room_bytes=room_bytes,
             queue=WorkQueue(executor, slots),
             changes=self.changes,
         )
@@ -66,6 +68,7 @@ class Workspace:
         self.page_editing = PageEditing(self.context, self.runs)
         self.page_viewing = PageViewing(self.context)
         self.places = Places(self.context)
+        self.room_keeping = RoomKeeping(self.context)
 
     def close(self) -> None:
         """Ends all work; searches that run go on when the workspace is opened again."""

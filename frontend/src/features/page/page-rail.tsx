@@ -11,6 +11,7 @@ import { NameField } from '@/ui/fields/name-field'
 import { Titled } from '@/ui/titled'
 import { shareWords, sizeWords } from '@/words'
 
+import { RoomSection } from './room-section'
 import { dropId } from './use-moving'
 
 type Props = { pages: Page[]; page: Page | undefined }
@@ -27,7 +28,7 @@ export function PageRail({ pages, page }: Props) {
   return (
     <nav
       aria-label="Pages"
-      className="min-h-0 overflow-y-auto border-r border-line bg-sheet px-2 py-3"
+      className="flex min-h-0 flex-col justify-between gap-4 overflow-y-auto border-r border-line bg-sheet px-2 py-3"
     >
       <Titled
         title="Pages"
@@ -53,6 +54,7 @@ export function PageRail({ pages, page }: Props) {
           )}
         </div>
       </Titled>
+      <RoomSection />
     </nav>
   )
 }

@@ -40,7 +40,7 @@ class Reference:
         """
         in_place = self._in_place(candidate)
         if not has_alpha(self.pixels) or (is_opaque(self.pixels) and is_opaque(candidate)):
-            backdrops = [background or LIGHT]
+            backdrops = [LIGHT]  # nothing shines through
         else:
             backdrops = [background] if background else [DARK, LIGHT]
         return min(self._on(backdrop, in_place) for backdrop in backdrops)

@@ -1,8 +1,8 @@
 """TIFFs: which decoder opens which kind.
 
 libvips reads what is common, in strips as they are needed. Kinds that it reads wrongly or not at
-all (Lab of 8 bits, YCbCr without JPEG, rarer compressions) go through Pillow, whole; what neither opens is
-said to be of such a kind, and not damaged.
+all (Lab of 8 bits, YCbCr without JPEG, rarer compressions) go through Pillow, whole; what neither
+opens is said to be of such a kind, and not damaged.
 """
 
 import io

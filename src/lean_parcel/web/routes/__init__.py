@@ -1,7 +1,7 @@
 """The routes, a module for each noun."""
 
 from lean_parcel.web.api import JsonRoutes
-from lean_parcel.web.routes import journal, library, pages, photos, places, terms
+from lean_parcel.web.routes import journal, library, pages, photos, places, room, terms
 
 #: All routes that speak JSON.
 JSON_ROUTES: tuple[JsonRoutes, ...] = (
@@ -10,5 +10,6 @@ JSON_ROUTES: tuple[JsonRoutes, ...] = (
     pages.routes,
     places.routes,
     library.routes,
+    room.routes,
     terms.routes,
 )

@@ -4,7 +4,7 @@ from sqlite3 import Connection
 
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
-from lean_parcel.store import blobs, cache, encodes
+from lean_parcel.store import blobs, encodes, room
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
 from lean_parcel.work.tasks.encoding import Encoded
@@ -30,6 +30,6 @@ def store_encode(
         file_sha256=blobs.put(connection, encoded.data),
         sizes=sizes,
     )
-    cache.touch(connection, encode)
-    cache.evict(connection, context.cache_bytes)
+    room.touch(connection, encode)
+    room.make_room(connection, context.room_bytes)
     return encode

@@ -9,7 +9,7 @@ from lean_parcel.core.framing.sharpened_part import sharpened_part
 from lean_parcel.core.packing.names import safe_name
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
-from lean_parcel.store import blobs, cache, encodes, framed, inspections, journal, photos
+from lean_parcel.store import blobs, encodes, framed, inspections, journal, photos, room
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
@@ -63,7 +63,7 @@ class Files:
         with self._context.connection() as connection:
             encode = encodes.get(connection, encode_id)
             with suppress(OperationalError):  # a file that cannot be written can still be read
-                cache.touch(connection, encode)
+                room.touch(connection, encode)
             return encode, blobs.get(connection, encode.file_sha256)
 
     def delivered(self, photo_id: int, encode_id: int) -> tuple[Encode, bytes]:

@@ -17,12 +17,12 @@ from lean_parcel.core.errors import Superseded, UsageError
 from lean_parcel.core.framing.framing import background_behind
 from lean_parcel.store import (
     blobs,
-    cache,
     database,
     encodes,
     framed,
     inspections,
     journal,
+    room,
     searches,
 )
 from lean_parcel.store.encodes import Encode
@@ -87,7 +87,7 @@ class Tuning:
             stored = {made.trial: made for made in encodes.of_framed(connection, row.id, sizes)}
             trial = _draft_of(wanted) if may_draft and wanted not in stored else wanted
             if trial in stored:
-                cache.touch(connection, stored[trial])
+                room.touch(connection, stored[trial])
                 return Tuned(
                     encode=stored[trial],
                     is_draft=trial != wanted,

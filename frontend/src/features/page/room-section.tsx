@@ -1,0 +1,77 @@
+import { useId, useState } from 'react'
+
+import { useReclaim, useRoom } from '@/api/queries'
+import { Button } from '@/ui/button'
+import { Titled } from '@/ui/titled'
+import { sizeWords } from '@/words'
+
+/** What the workspace takes on the disk, and giving some of it back. */
+export function RoomSection() {
+  const [isOpen, setIsOpen] = useState(false)
+  const room = useRoom()
+  if (!room.data) return null
+  const open = () => {
+    void room.refetch()
+    setIsOpen(true)
+  }
+  return (
+    <Titled
+      title="Room"
+      beside={<span className="num text-[11px] text-soft">{sizeWords(room.data.file_bytes)}</span>}
+    >
+      {isOpen ? (
+        <Reclaiming room={room.data} onClose={() => setIsOpen(false)} />
+      ) : (
+        <div className="px-1.5">
+          <Button look="quiet" onClick={open}>
+            Reclaim room
+          </Button>
+        </div>
+      )}
+    </Titled>
+  )
+}
+
+type Room = NonNullable<ReturnType<typeof useRoom>['data']>
+
+function Reclaiming({ room, onClose }: { room: Room; onClose: () => void }) {
+  const [forgets, setForgets] = useState(false)
+  const reclaim = useReclaim()
+  const id = useId()
+  const freed = room.free_bytes + (forgets ? room.removed_bytes : 0)
+  return (
+    <div className="space-y-2 px-1.5 text-[12.5px]">
+      <p>
+        <b className="num">{sizeWords(room.free_bytes)}</b> can be given back: pixels and files that
+        are made again when they are needed. Originals, what you took and what is offered stay.
+      </p>
+      {room.removed_bytes > 0 && (
+        <p className="flex items-start gap-2">
+          <input
+            id={id}
+            type="checkbox"
+            className="mt-1 accent-navy"
+            checked={forgets}
+            onChange={(event) => setForgets(event.target.checked)}
+          />
+          <label htmlFor={id}>
+            Forget removed photos too, <span className="num">{sizeWords(room.removed_bytes)}</span>.
+            Undo cannot bring them back then.
+          </label>
+        </p>
+      )}
+      <div className="flex gap-1.5">
+        <Button
+          look="small"
+          disabled={freed === 0 || reclaim.isPending}
+          onClick={() => reclaim.mutate(forgets, { onSuccess: onClose })}
+        >
+          {reclaim.isPending ? 'Reclaiming…' : `Reclaim ${sizeWords(freed)}`}
+        </Button>
+        <Button look="small" onClick={onClose}>
+          Leave it
+        </Button>
+      </div>
+    </div>
+  )
+}

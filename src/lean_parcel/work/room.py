@@ -1,0 +1,26 @@
+"""How much a workspace takes on its disk, and giving some of it back."""
+
+from lean_parcel.store import database, room
+from lean_parcel.store.room import Room
+from lean_parcel.work.context import Context
+
+
+class RoomKeeping:
+    """See the module. While work goes on the workspace keeps to its size by itself."""
+
+    def __init__(self, context: Context) -> None:
+        self._context = context
+
+    def room(self) -> Room:
+        """What the workspace takes, and what could be given back. Raises StorageError."""
+        with self._context.connection() as connection:
+            return room.room_of(connection)
+
+    def reclaim(self, *, forgets_removed: bool) -> None:
+        """Gives back all that can be made again, and photos whose removal is long ago, or every
+        photo that is on no page: undo does not bring those back. Raises StorageError."""
+        with self._context.connection() as connection:
+            with database.transaction(connection):
+                room.reclaim(connection, forgets_removed=forgets_removed)
+            room.shrink(connection)
+        self._context.changes.announce_pages()
