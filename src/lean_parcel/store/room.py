@@ -131,7 +131,10 @@ def _forget_steps(connection: sqlite3.Connection, steps: int) -> None:
 def _drop_removed_photos(connection: sqlite3.Connection) -> None:
     """Deletes photos that no step has on a page, with their journals and what was found in them."""
     for table in _REMOVED_TABLES:
-        connection.execute(f"DELETE FROM {table} WHERE photo_id NOT IN (SELECT id FROM kept_photo)")
+        connection.execute(
+            f"DELETE FROM {table} WHERE photo_id IS NOT NULL"
+            " AND photo_id NOT IN (SELECT id FROM kept_photo)"
+        )
     connection.execute("DELETE FROM photo WHERE id NOT IN (SELECT id FROM kept_photo)")
 
 
