@@ -40,7 +40,7 @@ export function useKnobs() {
   return useQuery({ queryKey: ['knobs'], queryFn: api.knobs })
 }
 
-const NO_TERMS: Terms = { formats: [], likeness_levels: [] }
+const NO_TERMS: Terms = { formats: [], likeness_levels: [], is_read_only: false }
 
 /** Words and choices that are the same for every photo; none until they are loaded. */
 export function useTerms(): Terms {

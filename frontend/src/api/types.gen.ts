@@ -1389,7 +1389,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Formats and levels of likeness */
+        /** Formats, levels of likeness, and whether anything can be changed */
         get: {
             parameters: {
                 query?: never;
@@ -2639,13 +2639,16 @@ export interface components {
         };
         /**
          * TermsResponse
-         * @description All formats, and the levels of likeness, best first.
+         * @description All formats, the levels of likeness, best first, and whether the workspace can only be
+         *     read.
          */
         TermsResponse: {
             /** Formats */
             formats: components["schemas"]["FormatResponse"][];
             /** Likeness Levels */
             likeness_levels: components["schemas"]["Level"][];
+            /** Is Read Only */
+            is_read_only: boolean;
         };
         /**
          * Totals

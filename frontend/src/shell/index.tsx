@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { Outlet } from 'react-router'
 
 import { Refused } from '@/api/client'
-import { useChanges, usePages } from '@/api/queries'
+import { useChanges, usePages, useTerms } from '@/api/queries'
 import { Notice } from '@/ui/notice'
 
 import { AddingContext, useAddPhotos } from './adding'
@@ -14,6 +14,7 @@ import { UploadStrip } from './upload-strip'
 export function Shell() {
   useChanges()
   const pages = usePages()
+  const terms = useTerms()
   const adding = useAddPhotos()
   return (
     <AddingContext value={adding}>
@@ -25,6 +26,11 @@ export function Shell() {
         <div>
           {pages.error && (
             <Notice text={pages.error.message} action="Try again" onClose={() => void pages.refetch()} />
+          )}
+          {terms.is_read_only && (
+            <p role="status" className="border-b border-line bg-field px-4 py-2">
+              This workspace can only be read: look at everything, save files; nothing is changed.
+            </p>
           )}
           <LastProblem />
           <UploadStrip />

@@ -38,6 +38,7 @@ _KEEP_ALIVE_S = 75
     type=click.Path(path_type=Path, dir_okay=False),
     help="The SQLite file that keeps everything; one in the user's own folder by default.",
 )
+@click.option("--read-only", is_flag=True, help="Only look at the workspace: change nothing.")
 @click.option(
     "--workers", default=PoolSettings().workers, show_default=True, type=click.IntRange(1)
 )
@@ -54,6 +55,7 @@ def serve(
     port: int,
     names: tuple[str, ...],
     path: Path | None,
+    read_only: bool,
     workers: int,
     max_megapixels: int,
     max_megabytes: int,
@@ -77,7 +79,14 @@ def serve(
     )
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        workspace = Workspace(path, pool, limits, slots=workers, room_bytes=int(max_room_gb * 1e9))
+        workspace = Workspace(
+            path,
+            pool,
+            limits,
+            slots=workers,
+            room_bytes=int(max_room_gb * 1e9),
+            is_read_only=read_only,
+        )
         listener = _listener(host, port)
     except (LeanParcelError, OSError) as error:
         pool.shutdown(cancel_futures=True)
@@ -91,10 +100,15 @@ def serve(
         signal.signal(ending, stop)  # for a signal before or after the server runs
     server = _Server(workspace.changes, on_event_loop(app, workspace.changes))
     bound_port = listener.getsockname()[1]  # what port 0 became
-    click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path})")
+    note = ", which can only be read" if workspace.context.is_read_only else ""
+    click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path}{note})")
     try:
-        workspace.runs.resume()
-        if with_demo and not workspace.page_viewing.pages().photos:
+        workspace.resume()
+        if (
+            with_demo
+            and not workspace.context.is_read_only
+            and not workspace.page_viewing.pages().photos
+        ):
             Thread(target=load_pages, args=(workspace,), daemon=True).start()
         server.run(sockets=[listener])
     finally:
@@ -105,6 +119,10 @@ def serve(
     last_resort = Timer(_LONGEST_EXIT_S, os._exit, (0,))
     last_resort.daemon = True
     last_resort.start()
+
+
+def _is_empty(workspace: Workspace) -> bool:
+    return not workspace.context.is_read_only and not workspace.page_viewing.pages().photos
 
 
 class _Server(uvicorn.Server):

@@ -1,10 +1,12 @@
 """Opening a workspace file, bringing it to the newest form, and transactions."""
 
+import os
 import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from importlib import resources
 from pathlib import Path
+from urllib.parse import quote
 
 from lean_parcel.core.errors import UsageError
 from lean_parcel.store.faults import in_words
@@ -15,19 +17,38 @@ _APPLICATION_ID = 0x4C50574B
 _FIRST_TABLES = {"blob", "photo"}
 
 
-def connect(path: Path) -> sqlite3.Connection:
+def is_writable(path: Path) -> bool:
+    """Whether a workspace, and the log beside it, may be written."""
+    return os.access(path if path.exists() else path.parent, os.W_OK) and os.access(
+        path.parent, os.W_OK
+    )
+
+
+def connect(path: Path, *, is_read_only: bool = False) -> sqlite3.Connection:
     """A connection to a migrated workspace, to be used by one thread; transactions are explicit."""
-    connection = sqlite3.connect(path, timeout=30, isolation_level=None)
+    connection = _opened(path, is_read_only=is_read_only)
     connection.row_factory = sqlite3.Row
     connection.execute("PRAGMA foreign_keys = ON")
     connection.execute("PRAGMA synchronous = FULL")
     return connection
 
 
-def kept_open(path: Path) -> sqlite3.Connection:
+def _opened(path: Path, *, is_read_only: bool) -> sqlite3.Connection:
+    """A read-only file in a folder that may not be written either has no log to be read with it;
+    SQLite has to be told that nobody changes it."""
+    if not is_read_only:
+        return sqlite3.connect(path, timeout=30, isolation_level=None)
+    log = path.with_name(f"{path.name}-wal")
+    has_log = log.exists() and log.stat().st_size > 0
+    how = "mode=ro" if has_log or os.access(path.parent, os.W_OK) else "mode=ro&immutable=1"
+    address = f"file:{quote(str(path.absolute()))}?{how}"
+    return sqlite3.connect(address, uri=True, timeout=30, isolation_level=None)
+
+
+def kept_open(path: Path, *, is_read_only: bool = False) -> sqlite3.Connection:
     """A connection that has read once, and so keeps the log and the shared memory of a workspace in
     being while it is open. On a full disk they could not be made anew, not even to read."""
-    connection = connect(path)
+    connection = connect(path, is_read_only=is_read_only)
     connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()
     return connection
 
@@ -55,6 +76,24 @@ def snapshot(connection: sqlite3.Connection) -> Iterator[None]:
         connection.execute("COMMIT")
 
 
+def check_newest(path: Path) -> None:
+    """Looks whether a workspace that can only be read has the newest form. Raises UsageError as
+    `migrate` does, and `workspace_too_old` for one of an earlier version."""
+    with in_words(), closing(_opened(path, is_read_only=True)) as connection:
+        try:
+            missing = _missing_scripts(connection, path)
+        except sqlite3.OperationalError:
+            raise
+        except sqlite3.DatabaseError as error:
+            raise _no_workspace(path, error) from error
+    if missing:
+        raise UsageError(
+            f"{path} was written by an earlier version of Lean Parcel, and can only be read, so it"
+            " cannot be brought up to date. Copy it to where it can be written.",
+            "workspace_too_old",
+        )
+
+
 def migrate(path: Path) -> None:
     """Applies the migrations that a workspace lacks, each in one transaction with its number.
 
@@ -69,13 +108,17 @@ def migrate(path: Path) -> None:
         except sqlite3.OperationalError:
             raise
         except sqlite3.DatabaseError as error:
-            message = f"{path} is not a workspace."
-            raise UsageError(message, "not_a_workspace", str(error)) from error
+            raise _no_workspace(path, error) from error
         finally:
             connection.close()
 
 
-def _apply_missing(connection: sqlite3.Connection, path: Path) -> None:
+def _no_workspace(path: Path, error: Exception) -> UsageError:
+    return UsageError(f"{path} is not a workspace.", "not_a_workspace", str(error))
+
+
+def _missing_scripts(connection: sqlite3.Connection, path: Path) -> list[str]:
+    """The scripts that a workspace lacks. Raises UsageError for what is none."""
     scripts = _scripts()
     version: int = connection.execute("PRAGMA user_version").fetchone()[0]
     application_id: int = connection.execute("PRAGMA application_id").fetchone()[0]
@@ -89,15 +132,21 @@ def _apply_missing(connection: sqlite3.Connection, path: Path) -> None:
         raise UsageError(
             f"{path} was written by a newer version of Lean Parcel.", "workspace_too_new"
         )
-    if not tables:
+    return scripts[version:]
+
+
+def _apply_missing(connection: sqlite3.Connection, path: Path) -> None:
+    missing = _missing_scripts(connection, path)
+    first = len(_scripts()) - len(missing) + 1
+    if first == 1:
         connection.execute("PRAGMA auto_vacuum = INCREMENTAL")
     add_functions(connection)
-    for number, script in enumerate(scripts[version:], start=version + 1):
+    for number, script in enumerate(missing, start=first):
         connection.executescript(
             f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};\nCOMMIT;"
         )
     connection.execute("PRAGMA journal_mode = WAL")  # of the file, for good
-    if application_id != _APPLICATION_ID:
+    if connection.execute("PRAGMA application_id").fetchone()[0] != _APPLICATION_ID:
         connection.execute(f"PRAGMA application_id = {_APPLICATION_ID}")
 
 

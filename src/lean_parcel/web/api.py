@@ -14,7 +14,7 @@ from flask import Blueprint, Response, request
 from pydantic import BaseModel
 from werkzeug.routing import IntegerConverter, Map
 
-from lean_parcel.web.responses.added import AddedResponse
+from lean_parcel.web.responses.outcomes import AddedResponse
 
 View = Callable[..., BaseModel | None]
 #: What SQLite can count to.

@@ -17,7 +17,7 @@ from lean_parcel.core.errors import (
     TooManyBytes,
     UsageError,
 )
-from lean_parcel.web.responses.errors import ErrorResponse
+from lean_parcel.web.responses.outcomes import ErrorResponse
 
 _log = logging.getLogger(__name__)
 

@@ -13,7 +13,7 @@ from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
 from lean_parcel.web.api import Operation
 from lean_parcel.web.responses.changes import ChangesResponse
-from lean_parcel.web.responses.errors import ErrorResponse
+from lean_parcel.web.responses.outcomes import ErrorResponse
 from lean_parcel.web.routes import JSON_ROUTES
 
 _Schema = tuple[type[BaseModel], JsonSchemaMode]

@@ -18,6 +18,7 @@ class Context:
     """See the module. All that can be made again may take `room_bytes` together."""
 
     path: Path
+    is_read_only: bool
     limits: Limits
     room_bytes: int
     queue: WorkQueue
@@ -27,7 +28,7 @@ class Context:
     def connection(self) -> Iterator[sqlite3.Connection]:
         """A connection for one operation, to be used by one thread. Raises StorageError."""
         with in_words():
-            connection = database.connect(self.path)
+            connection = database.connect(self.path, is_read_only=self.is_read_only)
             try:
                 yield connection
             finally:

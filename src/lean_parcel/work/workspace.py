@@ -26,11 +26,11 @@ from lean_parcel.work.searches.runs import SearchRuns
 class Workspace:
     """Opens a workspace file and joins its parts, which do the work.
 
-    At most `slots` tasks run on the executor at a time; all that can be made
-    again may take `room_bytes`.
-    What a full disk stopped is tried again after `retry_s`.
-    Raises UsageError for a file that is no workspace, of a newer version, or open elsewhere, and
-    StorageError for one that cannot be read or written.
+    At most `slots` tasks run on the executor at a time; all that can be made again may take
+    `room_bytes`. What a full disk stopped is tried again after `retry_s`. Where it is to be read
+    only, or the file may not be written, it opens for looking: every act raises StorageError
+    `workspace_read_only`. Raises UsageError for a file that is no workspace, of a newer version, or
+    open elsewhere, and StorageError for one that cannot be read or written.
     """
 
     def __init__(
@@ -42,17 +42,23 @@ class Workspace:
         slots: int = 2,
         room_bytes: int = 2_000_000_000,
         retry_s: float = 10.0,
+        is_read_only: bool = False,
     ) -> None:
-        self._lock = hold(path)
+        is_read_only = is_read_only or (path.exists() and not database.is_writable(path))
+        self._lock = None if is_read_only else hold(path)
         try:
-            database.migrate(path)
+            if is_read_only:
+                database.check_newest(path)
+            else:
+                database.migrate(path)
         except LeanParcelError:
-            self._lock.close()
+            self._unlock()
             raise
-        self._connection = database.kept_open(path)
+        self._connection = database.kept_open(path, is_read_only=is_read_only)
         self.changes = Changes()
         self.context = Context(
             path=path,
+            is_read_only=is_read_only,
             limits=limits,
             room_bytes=room_bytes,
             queue=WorkQueue(executor, slots),
@@ -75,4 +81,13 @@ class Workspace:
         self.changes.close()
         self.context.queue.close()
         self._connection.close()
-        self._lock.close()
+        self._unlock()
+
+    def resume(self) -> None:
+        """Goes on with the searches that ran when the workspace was last in use."""
+        if not self.context.is_read_only:
+            self.runs.resume()
+
+    def _unlock(self) -> None:
+        if self._lock:
+            self._lock.close()

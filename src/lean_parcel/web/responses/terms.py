@@ -16,10 +16,12 @@ class FormatResponse(BaseModel):
 
 
 class TermsResponse(BaseModel):
-    """All formats, and the levels of likeness, best first."""
+    """All formats, the levels of likeness, best first, and whether the workspace can only be
+    read."""
 
     formats: list[FormatResponse]
     likeness_levels: list[Level]
+    is_read_only: bool
 
 
 class KnobsResponse(BaseModel):

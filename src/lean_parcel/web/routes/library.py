@@ -3,8 +3,8 @@
 from lean_parcel import demo
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import LibraryChoiceRequest
-from lean_parcel.web.responses.added import AddedResponse
 from lean_parcel.web.responses.library import LibraryResponse
+from lean_parcel.web.responses.outcomes import AddedResponse
 from lean_parcel.web.served import workspace
 
 routes = JsonRoutes("library", "/api/library")

@@ -3,7 +3,7 @@
 from lean_parcel.core.page.acts import AddPage, RemovePage, RenamePage, SetBudget
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import NewPageRequest, PageChangeRequest
-from lean_parcel.web.responses.added import AddedResponse
+from lean_parcel.web.responses.outcomes import AddedResponse
 from lean_parcel.web.responses.pages import PagesResponse
 from lean_parcel.web.served import workspace
 

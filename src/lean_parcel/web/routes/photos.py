@@ -17,9 +17,9 @@ from lean_parcel.web.requests import (
     PickRequest,
     given,
 )
-from lean_parcel.web.responses.added import AddedResponse
 from lean_parcel.web.responses.encodes import TunedResponse
 from lean_parcel.web.responses.findings import FindingsResponse, MarginsResponse
+from lean_parcel.web.responses.outcomes import AddedResponse
 from lean_parcel.web.responses.pages import PageRowResponse
 from lean_parcel.web.responses.photos import PhotoResponse
 from lean_parcel.web.served import workspace

@@ -2,7 +2,7 @@
 
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import PlaceRequest
-from lean_parcel.web.responses.added import AddedResponse
+from lean_parcel.web.responses.outcomes import AddedResponse
 from lean_parcel.web.responses.places import PlacesResponse
 from lean_parcel.web.served import workspace
 

@@ -5,13 +5,14 @@ from lean_parcel.core.formats import FORMAT_NAMES, FORMATS, UNIVERSAL_FORMATS
 from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.responses.terms import FormatResponse, KnobsResponse, TermsResponse
+from lean_parcel.web.served import workspace
 
 routes = JsonRoutes("terms", "/api")
 
 
 @routes.route("get", "/terms")
 def list_terms() -> TermsResponse:
-    """Formats and levels of likeness."""
+    """Formats, levels of likeness, and whether anything can be changed."""
     return TermsResponse(
         formats=[
             FormatResponse(
@@ -20,6 +21,7 @@ def list_terms() -> TermsResponse:
             for name in FORMATS
         ],
         likeness_levels=list(LEVELS),
+        is_read_only=workspace().context.is_read_only,
     )
 
 

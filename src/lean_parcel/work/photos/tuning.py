@@ -2,7 +2,9 @@
 
 import threading
 from concurrent.futures import CancelledError, Future
+from contextlib import suppress
 from dataclasses import dataclass, replace
+from sqlite3 import OperationalError
 
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.aim import Aim
@@ -87,7 +89,8 @@ class Tuning:
             stored = {made.trial: made for made in encodes.of_framed(connection, row.id, sizes)}
             trial = _draft_of(wanted) if may_draft and wanted not in stored else wanted
             if trial in stored:
-                room.touch(connection, stored[trial])
+                with suppress(OperationalError):  # what cannot be written can still be shown
+                    room.touch(connection, stored[trial])
                 return Tuned(
                     encode=stored[trial],
                     is_draft=trial != wanted,

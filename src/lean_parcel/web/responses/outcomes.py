@@ -1,6 +1,12 @@
-"""What went wrong."""
+"""What an act answers: the id of what was added, or why it was refused."""
 
 from pydantic import BaseModel
+
+
+class AddedResponse(BaseModel):
+    """The id of what was stored."""
+
+    id: int
 
 
 class ErrorResponse(BaseModel):

@@ -1,9 +1,0 @@
-"""What was added."""
-
-from pydantic import BaseModel
-
-
-class AddedResponse(BaseModel):
-    """The id of what was stored."""
-
-    id: int

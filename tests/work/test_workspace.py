@@ -1,0 +1,81 @@
+"""A workspace that can only be read."""
+
+import shutil
+import sqlite3
+from pathlib import Path
+
+import pytest
+
+from lean_parcel.core.decisions.acts import ChangeAim, Pick
+from lean_parcel.core.errors import StorageError, UsageError
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.page.acts import RemovePhoto
+from lean_parcel.web.app import create_app
+from lean_parcel.work.workspace import Workspace
+from tests.builders import file, photo
+from tests.executors import InlineExecutor
+from tests.workspaces import AIM, settled
+
+
+@pytest.fixture
+def path(tmp_path: Path) -> Path:
+    """A workspace with a photo and a pick, closed."""
+    workspace = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits())
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    workspace.deciding.do(photo_id, Pick(settled(workspace, photo_id).encodes.candidates[0].id))
+    workspace.close()
+    return tmp_path / "w.sqlite3"
+
+
+def opened(path: Path) -> Workspace:
+    return Workspace(path, InlineExecutor(), Limits(), is_read_only=True)
+
+
+def test_everything_is_shown_and_nothing_is_changed(path: Path) -> None:
+    before = path.read_bytes()
+    workspace = opened(path)
+    workspace.resume()
+    (photo_id,) = workspace.page_viewing.pages().photos
+    view = workspace.viewing.photo(photo_id)
+    pick_id = view.state.picked_encode_id
+    assert pick_id
+    assert workspace.files.delivered(photo_id, pick_id)[1]
+    assert workspace.viewing.findings(photo_id)
+    for act in (
+        lambda: workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 900})),
+        lambda: workspace.deciding.undo(photo_id),
+        lambda: workspace.page_editing.do(RemovePhoto(photo_id)),
+        lambda: workspace.adding.add_photo("b.png", file(photo(seed=2)), aim=AIM),
+        lambda: workspace.room_keeping.reclaim(forgets_removed=True),
+    ):
+        with pytest.raises(StorageError) as caught:
+            act()
+        assert caught.value.code == "workspace_read_only"
+    client = create_app(workspace, Limits()).test_client()
+    assert client.get("/api/terms").json["is_read_only"]
+    assert client.get(f"/api/photos/{photo_id}").status_code == 200
+    workspace.close()
+    assert path.read_bytes() == before
+
+
+def test_it_is_looked_at_while_another_server_has_it(path: Path) -> None:
+    server = Workspace(path, InlineExecutor(), Limits())
+    looking = opened(path)
+    (photo_id,) = looking.page_viewing.pages().photos
+    server.deciding.do(photo_id, Pick(None))
+    assert looking.viewing.photo(photo_id).state.picked_encode_id is None
+    looking.close()
+    server.close()
+
+
+def test_one_of_an_earlier_version_says_why_it_cannot_be_opened(path: Path) -> None:
+    older = path.with_name("older.sqlite3")
+    shutil.copy(path, older)
+    connection = sqlite3.connect(older)
+    connection.execute("PRAGMA user_version = 3")
+    connection.close()
+    for wrong, code in ((older, "workspace_too_old"), (path.with_name("text"), "not_a_workspace")):
+        path.with_name("text").write_text("no database " * 100)
+        with pytest.raises(UsageError) as caught:
+            opened(wrong)
+        assert caught.value.code == code
