@@ -5,7 +5,7 @@ from typing import Any
 
 import pytest
 
-from lean_parcel.core.errors import TaskCrashed
+from lean_parcel.core.errors import TaskCrashed, TaskTimedOut
 from lean_parcel.work.queue.work_queue import Job, Priority, Task, WorkQueue
 from tests.executors import HeldExecutor, InlineExecutor
 
@@ -177,4 +177,19 @@ def test_a_cancelled_job_gets_no_more_tasks_and_what_runs_is_hurried() -> None:
     executor.let_go()
     queue.add(Steps(log, 2, "b1"))
     assert taken(log, 3) == ["A1", "B1", "end 2"]
+    queue.close()
+
+
+def test_nobody_waits_for_ever() -> None:
+    executor = HeldExecutor()
+    queue = WorkQueue(executor, slots=1, longest_wait_s=0.05)
+    executor.hold()
+    running = queue.submit(Priority.ANSWER, str.upper, "a")
+    waiting = queue.submit(Priority.ANSWER, str.upper, "b")
+    for future in (running, waiting):
+        with pytest.raises(TaskTimedOut, match="too much to do"):
+            queue.awaited(future)
+    assert waiting.cancelled()
+    executor.let_go()
+    assert running.result(timeout=10) == "A"
     queue.close()

@@ -53,7 +53,7 @@ class Adding:
         framing = carried_over(last.framing) if last else FIRST_FRAMING
         inspecting = self._inspections.begin(data, file_name, credit or Credit())
         files, framing = self._framed(data, file_name, framing, aim)
-        inspected = inspecting.result()
+        inspected = self._context.queue.awaited(inspecting)
         state = State(framing=framing, aim=aim)
         with self._context.connection() as connection, database.transaction(connection):
             original_sha256 = blobs.put(connection, data)
@@ -88,7 +88,5 @@ class Adding:
             return self._frame(data, file_name, by_place, aim), by_place
 
     def _frame(self, data: bytes, file_name: str, framing: Framing, aim: Aim) -> FramedFiles:
-        files: FramedFiles = self._context.queue.submit(
-            Priority.ADDING, frame_task, data, file_name, framing, aim.place, self._context.limits
-        ).result()
-        return files
+        args = (data, file_name, framing, aim.place, self._context.limits)
+        return self._context.queue.run(Priority.ADDING, frame_task, *args)

@@ -32,7 +32,7 @@ class Inspections:
             if found:
                 return found
             original = blobs.get(connection, photo.original_sha256)
-        inspected = self.begin(original, photo.name, Credit()).result()
+        inspected = self._context.queue.awaited(self.begin(original, photo.name, Credit()))
         with self._context.connection() as connection, database.transaction(connection):
             return store_inspection(connection, photo_id, inspected)
 

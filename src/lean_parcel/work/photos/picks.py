@@ -66,7 +66,4 @@ def _made(context: Context, missing: MissingPick) -> Encoded:
             return passed_through(original, missing.new, missing.old.measured.likeness)
         pixels_png = blobs.get(connection, missing.row.pixels_sha256)
     encoder_input = EncoderInput(pixels_png=pixels_png, gamut=missing.state.framing.gamut)
-    encoded: Encoded = context.queue.submit(
-        Priority.ANSWER, encode_task, encoder_input, missing.new
-    ).result()
-    return encoded
+    return context.queue.run(Priority.ANSWER, encode_task, encoder_input, missing.new)

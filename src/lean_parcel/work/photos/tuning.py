@@ -114,7 +114,7 @@ class Tuning:
         if older:
             older.cancel()
         try:
-            encoded: Encoded = future.result()
+            encoded: Encoded = self._context.queue.awaited(future)
         except CancelledError as error:
             raise Superseded("Another encode was asked for in the meantime.") from error
         finally:

@@ -160,15 +160,8 @@ class Viewing:
             photo = photos.get(connection, photo_id)
             state = journal.state_of(connection, photo_id)
             data = blobs.get(connection, photo.original_sha256)
-        box: Box | None = self._context.queue.submit(
-            Priority.ANSWER,
-            margins_task,
-            data,
-            photo.name,
-            state.framing.orientation,
-            self._context.limits,
-        ).result()
-        return box
+        args = (data, photo.name, state.framing.orientation, self._context.limits)
+        return self._context.queue.run(Priority.ANSWER, margins_task, *args)
 
     def journal(self, photo_id: int) -> list[tuple[Entry, EntryStatus]]:
         """A photo's journal, oldest first, with the status of each entry. Raises NotFoundError."""

@@ -12,13 +12,14 @@ import threading
 from abc import ABC, abstractmethod
 from collections.abc import Callable
 from concurrent.futures import Executor, Future
+from concurrent.futures import TimeoutError as FutureTimeoutError
 from dataclasses import dataclass
 from enum import IntEnum
 from functools import partial
 from queue import SimpleQueue
 from typing import Any, Protocol, TypeVar, runtime_checkable
 
-from lean_parcel.core.errors import TaskCrashed
+from lean_parcel.core.errors import TaskCrashed, TaskTimedOut
 
 _log = logging.getLogger(__name__)
 _T = TypeVar("_T")
@@ -102,9 +103,11 @@ class _OneTask(Job):
 
 
 class WorkQueue:
-    """Runs jobs on an executor, at most `slots` tasks at a time."""
+    """Runs jobs on an executor, at most `slots` tasks at a time. Nobody waits for an answer for
+    longer than `longest_wait_s`."""
 
-    def __init__(self, executor: Executor, slots: int) -> None:
+    def __init__(self, executor: Executor, slots: int, longest_wait_s: float = 300.0) -> None:
+        self._longest_wait_s = longest_wait_s
         self._executor = executor
         self._free = slots
         self._jobs: list[Job] = []
@@ -127,7 +130,7 @@ class WorkQueue:
         to is recorded. Whoever cancels a job has stored why."""
         self._inbox.put(lambda: self._cancel(job))
 
-    def submit(self, priority: Priority, function: Callable[..., Any], *args: Any) -> Future[Any]:
+    def submit(self, priority: Priority, function: Callable[..., _T], *args: Any) -> Future[_T]:
         """Queues a single task. Its future can be cancelled until the task begins."""
         job = _OneTask(priority, function, args)
         with self._lock:
@@ -136,6 +139,21 @@ class WorkQueue:
             else:
                 self.add(job)
         return job.future
+
+    def awaited(self, future: Future[_T]) -> _T:
+        """What a single task gives, or its error. Nobody waits for ever: raises TaskTimedOut after
+        the longest wait, and the task does not begin any more."""
+        try:
+            return future.result(self._longest_wait_s)
+        except FutureTimeoutError as error:
+            if future.done():  # raised by the task itself
+                raise
+            future.cancel()
+            raise TaskTimedOut("There is too much to do. Try it again in a while.") from error
+
+    def run(self, priority: Priority, function: Callable[..., _T], *args: Any) -> _T:
+        """Runs a single task, and waits for what it gives, as `awaited` does."""
+        return self.awaited(self.submit(priority, function, *args))
 
     def prefer(self, photo_id: int) -> None:
         """Lets the jobs of a photo go before others of their priority, since it is looked at."""
