@@ -53,6 +53,28 @@ export function parsePixels(text: string, least = 1, most = 16384): number | nul
   return pixels >= least && pixels <= most ? pixels : null
 }
 
+export type LengthUnit = 'px' | 'cm' | 'in'
+
+const INCHES: Record<Exclude<LengthUnit, 'px'>, number> = { cm: 1 / 2.54, in: 1 }
+
+/** Pixels as they are read at so many dots per inch: `1181 px`, `10 cm`. */
+export function lengthWords(pixels: number, unit: LengthUnit, dpi: number): string {
+  if (unit === 'px') return `${pixels} px`
+  return `${Number((pixels / dpi / INCHES[unit]).toFixed(2))} ${unit}`
+}
+
+/** Pixels of `741`, `10 cm`, `4 in`, `4"` or `80 mm`; a bare number has the unit. Null if it is none. */
+export function parseLength(text: string, unit: LengthUnit, dpi: number): number | null {
+  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(px|mm|cm|in|")?\s*$/i.exec(text)
+  if (!match?.[1]) return null
+  const value = Number(match[1].replace(',', '.'))
+  const typed = (match[2] ?? unit).toLowerCase()
+  if (typed === 'px') return parsePixels(match[1])
+  const inches = typed === 'mm' ? value / 25.4 : value * (typed === 'cm' ? INCHES.cm : INCHES.in)
+  const pixels = Math.round(inches * dpi)
+  return pixels >= 1 && pixels <= 16384 ? pixels : null
+}
+
 /** A number such as `0.8`, `-2,5 °` or `30 %`, within bounds; null if it is none. */
 export function parseNumber(text: string, least: number, most: number): number | null {
   const match = /^\s*([-−+]?\d+(?:[.,]\d+)?)\s*(?:%|°|px)?\s*$/.exec(text)

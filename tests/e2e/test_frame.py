@@ -302,6 +302,30 @@ def test_every_way_of_sizing_is_answered_with_its_pixels(page: Page) -> None:
     assert (weighing(page)["plan"]["width_px"], weighing(page)["plan"]["height_px"]) == (90, 68)
 
 
+def test_a_size_can_be_a_length_at_so_many_dots_per_inch(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.png", file(photo(400, 300)))
+    wait_until_weighed(page)
+    open_frame(page, "Size and pixels")
+    size = page.get_by_role("region", name="Crop and size")
+    size.get_by_role("combobox", name="Size", exact=True).select_option(label="Exact width")
+    with page.expect_response("**/framing"):
+        size.get_by_role("radio", name="cm").click()
+    for label, text, pixels in (
+        ("Width", "5,08", 192),
+        ("at", "150 dpi", 300),
+        ("Width", "1 in", 150),
+        ("Width", "120 px", 120),
+    ):
+        size.get_by_role("textbox", name=label).fill(text)
+        with page.expect_response("**/framing"):
+            size.get_by_role("textbox", name=label).press("Enter")
+        expect(size.get_by_text(f"{pixels} × {pixels * 3 // 4}", exact=True)).to_be_visible()
+    expect(size.get_by_role("textbox", name="Width")).to_have_value("2.03 cm")
+    expect(size.get_by_title("On a screen they change nothing")).to_be_visible()
+    assert_accessible(page)
+
+
 def test_sharpening_is_judged_at_actual_pixels_beside_each_other(page: Page) -> None:
     page.goto("/")
     drop(page, "large.png", file(photo(1000, 700)))

@@ -1902,7 +1902,9 @@ export interface components {
              *       "height_px": null,
              *       "longest_px": null,
              *       "percent": null,
-             *       "fit": "cover"
+             *       "fit": "cover",
+             *       "unit": "px",
+             *       "dpi": 96
              *     }
              */
             size: components["schemas"]["Size"];
@@ -2585,7 +2587,8 @@ export interface components {
          *
          *     By its `place`; by exact `width_px`, `height_px` or `longest_px`; by `percent` of the cropped
          *     photo; or by a `box` of exact width and height, which it covers or is contained in. Values that
-         *     the chosen way does not use may be set too, and are remembered.
+         *     the chosen way does not use may be set too, and are remembered. `unit` and `dpi` are those in
+         *     which a person reads the sides; by themselves they change no pixel.
          */
         Size: {
             /**
@@ -2620,6 +2623,17 @@ export interface components {
              * @enum {string}
              */
             fit: "cover" | "contain";
+            /**
+             * Unit
+             * @default px
+             * @enum {string}
+             */
+            unit: "px" | "cm" | "in";
+            /**
+             * Dpi
+             * @default 96
+             */
+            dpi: number;
         };
         /**
          * Source

@@ -4,6 +4,7 @@ import pytest
 
 from lean_parcel.core.decisions.acts import Act, ChangeAim, ChangeFraming, Pick, ResetFraming, done
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.journal import change_words
 from lean_parcel.core.decisions.state import State, files_key
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.framing import Focus, Framing, Size
@@ -86,3 +87,19 @@ def test_files_are_the_same_for_whatever_does_not_change_them() -> None:
         ChangeFraming({"background": "#000000"}),
     ):
         assert files_key(done(act, STATE, SOURCE), SOURCE) != key
+
+
+def test_at_other_dots_per_inch_a_length_stays_and_its_pixels_follow() -> None:
+    in_cm = Framing(size=Size(by="width", width_px=150, unit="cm", dpi=150))
+    state = replace(STATE, framing=in_cm)
+    finer = replace(in_cm.size, dpi=300)
+    after = done(ChangeFraming({"size": finer}), state, SOURCE)
+    assert (after.framing.size.width_px, after.framing.size.dpi) == (300, 300)
+    in_px = replace(finer, unit="px")
+    assert done(ChangeFraming({"size": in_px}), state, SOURCE).framing.size == in_px
+    typed = replace(finer, width_px=120)
+    assert done(ChangeFraming({"size": typed}), state, SOURCE).framing.size == typed
+    words = change_words(state, replace(state, framing=replace(in_cm, size=finer)))
+    assert words == "Size: 150 px wide (1.27 cm at 300 dpi)"
+    with pytest.raises(UsageError):
+        Size(dpi=0)

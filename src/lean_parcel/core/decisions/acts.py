@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from lean_parcel.core.decisions.state import State
-from lean_parcel.core.framing.framing import Framing, Turn, cropped, turned
+from lean_parcel.core.framing.framing import Framing, Turn, cropped, rescaled, turned
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.box import Box
@@ -83,6 +83,8 @@ def _reframed(
     if "crop" in rest:
         crop: Box | None = rest.pop("crop")
         framing = cropped(framing, crop, *size_px)
+    if "size" in rest:
+        rest["size"] = rescaled(framing.size, rest["size"])
     return replace(framing, **rest)
 
 

@@ -100,15 +100,27 @@ def _size_words(size: Size) -> str:
         case "place":
             return "by its place"
         case "width":
-            return f"{size.width_px} px wide"
+            return f"{size.width_px} px wide{_length_words(size, size.width_px)}"
         case "height":
-            return f"{size.height_px} px high"
+            return f"{size.height_px} px high{_length_words(size, size.height_px)}"
         case "longest":
-            return f"longest side {size.longest_px} px"
+            return f"longest side {size.longest_px} px{_length_words(size, size.longest_px)}"
         case "percent":
             return f"{size.percent:g} %"
         case "box":
-            return f"{size.width_px} × {size.height_px} px, {size.fit}"
+            lengths = _length_words(size, size.width_px, size.height_px)
+            return f"{size.width_px} × {size.height_px} px{lengths}, {size.fit}"
+
+
+_A_INCH = {"in": 1.0, "cm": 2.54}
+
+
+def _length_words(size: Size, *sides_px: int | None) -> str:
+    if size.unit == "px":
+        return ""
+    lengths = (side / size.dpi * _A_INCH[size.unit] for side in sides_px if side)
+    words = " × ".join(f"{length:.4g}" for length in lengths)
+    return f" ({words} {size.unit} at {size.dpi:g} dpi)"
 
 
 def _place_words(place: Place) -> str:

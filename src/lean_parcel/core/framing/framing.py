@@ -29,6 +29,9 @@ from lean_parcel.core.picture.sharpen import Sharpen
 
 MAX_STRAIGHTEN_DEG = 15.0
 MAX_PERCENT = 400.0
+#: CSS has 96 pixels to an inch (CSS Values and Units 4, 6.2).
+CSS_DPI, MAX_DPI = 96.0, 2_400.0
+LengthUnit = Literal["px", "cm", "in"]
 SizeBy = Literal["place", "width", "height", "longest", "percent", "box"]
 Turn = Literal["left", "right", "flip"]
 _TURNS: dict[Turn, int] = {"left": ANTICLOCKWISE, "right": CLOCKWISE, "flip": MIRRORED}
@@ -41,7 +44,8 @@ class Size:
 
     By its `place`; by exact `width_px`, `height_px` or `longest_px`; by `percent` of the cropped
     photo; or by a `box` of exact width and height, which it covers or is contained in. Values that
-    the chosen way does not use may be set too, and are remembered.
+    the chosen way does not use may be set too, and are remembered. `unit` and `dpi` are those in
+    which a person reads the sides; by themselves they change no pixel.
     """
 
     by: SizeBy = "place"
@@ -50,8 +54,12 @@ class Size:
     longest_px: int | None = None
     percent: float | None = None
     fit: Fit = "cover"
+    unit: LengthUnit = "px"
+    dpi: float = CSS_DPI
 
     def __post_init__(self) -> None:
+        if not 1 <= self.dpi <= MAX_DPI:
+            raise UsageError(f"There are 1 to {MAX_DPI:,} dots per inch.", "invalid_size")
         needed = {
             "place": (),
             "width": (self.width_px,),
@@ -69,6 +77,29 @@ class Size:
                 f"A size is 1 to {MAX_SIDE_PX:,} pixels a side, or up to {MAX_PERCENT:.0f} %.",
                 "invalid_size",
             )
+
+
+def rescaled(before: Size, after: Size) -> Size:
+    """A size at other dots per inch: where it is read as a length, the length stays, and the pixels
+    follow."""
+    is_typed = (before.width_px, before.height_px, before.longest_px) != (
+        after.width_px,
+        after.height_px,
+        after.longest_px,
+    )
+    if after.unit == "px" or after.dpi == before.dpi or is_typed:
+        return after
+    ratio = after.dpi / before.dpi
+
+    def scaled(side_px: int | None) -> int | None:
+        return None if side_px is None else min(max(1, round(side_px * ratio)), MAX_SIDE_PX)
+
+    return replace(
+        after,
+        width_px=scaled(after.width_px),
+        height_px=scaled(after.height_px),
+        longest_px=scaled(after.longest_px),
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

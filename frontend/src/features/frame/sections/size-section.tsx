@@ -2,7 +2,7 @@ import type { Weighing, Wire } from '@/api/client'
 import { Choice } from '@/ui/fields/choice'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
-import { parseNumber, parsePixels, pixelWords } from '@/words'
+import { lengthWords, parseLength, parseNumber, parsePixels, pixelWords } from '@/words'
 
 import { changedBox, wholeOf } from '../picture/crop-model'
 import { FITS } from '../places/place-model'
@@ -39,22 +39,30 @@ export function SizeSection({ weighing, framing }: Props) {
         onChange={(by) => change({ by, ...startOf(by, size, weighing) })}
       />
       {(size.by === 'width' || size.by === 'box') && (
-        <PixelField label="Width" value={size.width_px} onEnter={(width_px) => change({ width_px })} />
+        <SideField
+          label="Width"
+          size={size}
+          value={size.width_px}
+          onEnter={(width_px) => change({ width_px })}
+        />
       )}
       {(size.by === 'height' || size.by === 'box') && (
-        <PixelField
+        <SideField
           label="Height"
+          size={size}
           value={size.height_px}
           onEnter={(height_px) => change({ height_px })}
         />
       )}
       {size.by === 'longest' && (
-        <PixelField
+        <SideField
           label="Longest side"
+          size={size}
           value={size.longest_px}
           onEnter={(longest_px) => change({ longest_px })}
         />
       )}
+      {size.by !== 'place' && size.by !== 'percent' && <Units size={size} change={change} />}
       {size.by === 'percent' && (
         <Field
           label="Percentage"
@@ -120,20 +128,68 @@ function readPercent(text: string): number | null {
   return parseNumber(text, 0.1, 400)
 }
 
-type PixelFieldProps = { label: string; value: number | null; onEnter: (value: number) => void }
+type SideFieldProps = {
+  label: string
+  size: Size
+  value: number | null
+  onEnter: (value: number) => void
+}
 
-function PixelField({ label, value, onEnter }: PixelFieldProps) {
+/** A side, in pixels or as a length. */
+function SideField({ label, size, value, onEnter }: SideFieldProps) {
+  const { unit, dpi } = size
+  const read = (text: string) => parseLength(text, unit, dpi)
   return (
     <Field
       label={label}
       labelClass="w-[108px] text-soft"
       className="w-40"
-      text={`${value ?? ''} px`}
-      read={parsePixels}
-      problem="Write 1 to 16384 pixels."
-      onEnter={(text) => onEnter(parsePixels(text) ?? value ?? 1)}
+      text={lengthWords(value ?? 1, unit, dpi)}
+      read={read}
+      problem="Write 1 to 16384 pixels, or a length like 10 cm or 4 in."
+      onEnter={(text) => onEnter(read(text) ?? value ?? 1)}
     />
   )
+}
+
+const UNITS = [
+  { value: 'px', text: 'px', hint: 'Pixels: what a screen shows' },
+  { value: 'cm', text: 'cm', hint: 'Centimetres, at so many dots per inch' },
+  { value: 'in', text: 'in', hint: 'Inches, at so many dots per inch' },
+] as const
+
+const NO_EFFECT =
+  'Dots per inch only say how many pixels a length has. On a screen they change nothing: ' +
+  '1200 pixels are 1200 pixels at any dpi. CSS counts 96 to an inch, print takes about 300.'
+
+/** The unit in which sides are read, and for lengths the dots per inch. */
+function Units({ size, change }: { size: Size; change: (changes: Partial<Size>) => void }) {
+  return (
+    <div className="flex min-h-[27px] items-center justify-between gap-2">
+      <Segments
+        label="Unit of the sides"
+        value={size.unit}
+        options={UNITS}
+        onChange={(unit) => change({ unit })}
+      />
+      {size.unit !== 'px' && (
+        <div title={NO_EFFECT}>
+          <Field
+            label="at"
+            className="w-[86px]"
+            text={`${size.dpi} dpi`}
+            read={readDpi}
+            problem="Write 1 to 2400 dpi."
+            onEnter={(text) => change({ dpi: readDpi(text) ?? size.dpi })}
+          />
+        </div>
+      )}
+    </div>
+  )
+}
+
+function readDpi(text: string): number | null {
+  return parseNumber(text.replace(/dpi\s*$/i, ''), 1, 2400)
 }
 
 /** The crop in pixels of the turned original. */
