@@ -201,6 +201,21 @@ def test_where_nothing_fits_there_is_a_way_out(page: Page) -> None:
     assert weighing(page)["aim"] == after["aim"]
 
 
+def test_a_limit_that_ruins_a_photo_is_told_with_one_that_would_do(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.jpg", file(photo(320, 240), "JPEG", quality=95))
+    wait_until_weighed(page)
+    set_aim(page, "1500 B", "320")
+    wait_until_weighed(page)
+    told = page.get_by_role("status", name="Limit")
+    expect(told).to_contain_text("is too little here")
+    assert_accessible(page)
+    told.get_by_role("button", name="Allow").click()
+    expect(told).to_have_count(0)
+    wait_until_weighed(page)
+    assert weighing(page)["rescue"] is None
+
+
 def test_two_tabs_show_the_same(page: Page) -> None:
     page.goto("/")
     upload = FilePayload(name="door.jpg", mimeType="image/jpeg", buffer=PHOTO)

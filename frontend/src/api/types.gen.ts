@@ -1716,6 +1716,19 @@ export interface components {
             encode_ms: number;
         };
         /**
+         * Enough
+         * @description The bytes that would be enough for a level of likeness; an estimate where no encode has
+         *     reached it yet.
+         */
+        Enough: {
+            /** Words */
+            words: string;
+            /** Limit Bytes */
+            limit_bytes: number;
+            /** Is Estimate */
+            is_estimate: boolean;
+        };
+        /**
          * EntryResponse
          * @description A step of a journal: the `current` one, one that led to it (`done`), or one that did not
          *     (`undone`).
@@ -2214,19 +2227,6 @@ export interface components {
             name: string;
         };
         /**
-         * NextLevel
-         * @description The bytes that would be enough for the next level of likeness; an estimate where no encode
-         *     has reached it yet.
-         */
-        NextLevel: {
-            /** Words */
-            words: string;
-            /** Limit Bytes */
-            limit_bytes: number;
-            /** Is Estimate */
-            is_estimate: boolean;
-        };
-        /**
          * Option
          * @description A value to choose, and what it is called.
          */
@@ -2348,7 +2348,8 @@ export interface components {
          * PhotoResponse
          * @description A photo with all that its screens show.
          *
-         *     Candidates are ids of encodes, best first. The stage begins with the `default`. The frontier is
+         *     Candidates are ids of encodes, best first. The stage begins with the `default`. Where the limit
+         *     ruins the picture, as far as is known, `rescue` would do. The frontier is
          *     the best that was measured for any bytes, `edges` the same for each format.
          */
         PhotoResponse: {
@@ -2381,7 +2382,8 @@ export interface components {
             knee: components["schemas"]["KneeView"] | null;
             /** Summary */
             summary: string;
-            next_level: components["schemas"]["NextLevel"] | null;
+            next_level: components["schemas"]["Enough"] | null;
+            rescue: components["schemas"]["Enough"] | null;
             /** Pick Id */
             pick_id: number | null;
         };

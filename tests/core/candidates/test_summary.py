@@ -2,7 +2,7 @@ from dataclasses import replace
 
 import pytest
 
-from lean_parcel.core.candidates.summary import next_level, summarise
+from lean_parcel.core.candidates.summary import summarise
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import (
@@ -69,30 +69,3 @@ def test_an_original_that_can_be_passed_through_is_named_first() -> None:
     assert summarise([original], AIM, FULL_PX, 40_000) == first
     words = summarise([original, candidate(AVIF, 1000)], AIM, FULL_PX, 40_000)
     assert words.startswith(f"{first} AVIF at full pixels comes next.")
-
-
-def test_what_would_be_enough_was_measured_or_is_an_estimate() -> None:
-    points = [
-        Measured(size_bytes=size, likeness=likeness)
-        for size, likeness in ((10_000, 40), (20_000, 60), (40_000, 75))
-    ]
-    measured = next_level(points, points[1])
-    assert measured is not None
-    assert (measured.words, measured.limit_bytes, measured.is_estimate) == (
-        "visible if you look",
-        40_000,
-        False,
-    )
-    estimate = next_level(points, points[2])
-    assert estimate is not None
-    assert estimate.is_estimate
-    # 15 points a doubling: a third of one more.
-    assert estimate.limit_bytes == pytest.approx(40_000 * 2 ** (5 / 15), abs=100)
-
-
-def test_there_is_nothing_above_the_highest_level_and_no_wild_guess() -> None:
-    top = Measured(size_bytes=10, likeness=95)
-    assert next_level([top], top) is None
-    flat = [Measured(size_bytes=10_000, likeness=60), Measured(size_bytes=90_000, likeness=60.5)]
-    assert next_level(flat, flat[1]) is None
-    assert next_level(flat[:1], flat[0]) is None

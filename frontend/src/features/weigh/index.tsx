@@ -4,6 +4,7 @@ import { PhotoScreen } from '@/shell/photo-screen'
 import { AimPanel } from './aim/aim-panel'
 import { Candidates } from './candidates/candidates'
 import { Chart } from './chart/chart'
+import { Ruined } from './candidates/ruined'
 import { Summary } from './candidates/summary'
 import { NothingFits } from './candidates/nothing-fits'
 import { isTunable } from './chart/series'
@@ -70,6 +71,7 @@ function Content({ weighing }: { weighing: Weighing }) {
         {weighing.search.state === 'done' && best && !best.meets_aim && (
           <NothingFits weighing={weighing} nearest={best} />
         )}
+        <Ruined weighing={weighing} />
         <Summary weighing={weighing} />
         <Candidates
           weighing={weighing}

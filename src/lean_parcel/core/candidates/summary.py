@@ -1,15 +1,11 @@
-"""What came of a search, in a sentence or two, and what would be enough for more."""
+"""What came of a search, in a sentence or two."""
 
-import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
-from lean_parcel.core.candidates.frontier import frontier
-from lean_parcel.core.candidates.trial import Candidate, Measured
+from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.formats import FORMAT_NAMES
-from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.size import format_size
 
 #: Words for a share of the framed width.
@@ -21,18 +17,6 @@ _SHARES = (
 )
 _FOR_LIMIT = "look their best within the limit"
 _FOR_LIKENESS = "look that alike in the fewest bytes"
-#: An estimate of more than this many times the bytes that were measured is not given.
-_FURTHEST = 4
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NextLevel:
-    """The bytes that would be enough for the next level of likeness; an estimate where no encode
-    has reached it yet."""
-
-    words: str
-    limit_bytes: int
-    is_estimate: bool
 
 
 def summarise(
@@ -91,29 +75,3 @@ def _is_full(candidate: Candidate, full_width_px: int) -> bool:
 def _pixels(candidate: Candidate, full_width_px: int) -> str:
     share = candidate.trial.width_px / full_width_px
     return next((words for least, words in _SHARES if share >= least), "a quarter of the")
-
-
-def next_level(points: Sequence[Measured], best: Measured) -> NextLevel | None:
-    """How many bytes would lift the best candidate to the next level of likeness: the lightest
-    encode that was measured there, or else the last segment of the frontier extended, in likeness
-    over the logarithm of bytes. None at the highest level, or where nothing rises."""
-    above = [level for level in LEVELS if level.least > best.likeness]
-    if not above:
-        return None
-    likeness, words = above[-1].least, above[-1].words
-    reaching = [p.size_bytes for p in points if p.likeness >= likeness]
-    if reaching:
-        return NextLevel(words=words, limit_bytes=_rounded_up(min(reaching)), is_estimate=False)
-    line = [points[index] for index in frontier(points)]
-    if len(line) < 2:
-        return None
-    low, high = line[-2], line[-1]
-    rise = (high.likeness - low.likeness) / math.log(high.size_bytes / low.size_bytes)
-    bytes_needed = high.size_bytes * math.exp((likeness - high.likeness) / rise)
-    if bytes_needed > _FURTHEST * high.size_bytes:
-        return None
-    return NextLevel(words=words, limit_bytes=_rounded_up(bytes_needed), is_estimate=True)
-
-
-def _rounded_up(size_bytes: float) -> int:
-    return math.ceil(size_bytes / 100) * 100

@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from lean_parcel.core.candidates.summary import NextLevel
+from lean_parcel.core.candidates.enough import Enough
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.formats import FORMAT_NAMES, Format
 from lean_parcel.core.framing.framing import Framing
@@ -69,7 +69,8 @@ class EdgeResponse(BaseModel):
 class PhotoResponse(BaseModel):
     """A photo with all that its screens show.
 
-    Candidates are ids of encodes, best first. The stage begins with the `default`. The frontier is
+    Candidates are ids of encodes, best first. The stage begins with the `default`. Where the limit
+    ruins the picture, as far as is known, `rescue` would do. The frontier is
     the best that was measured for any bytes, `edges` the same for each format.
     """
 
@@ -91,7 +92,8 @@ class PhotoResponse(BaseModel):
     edges: list[EdgeResponse]
     knee: KneeView | None
     summary: str
-    next_level: NextLevel | None
+    next_level: Enough | None
+    rescue: Enough | None
     pick_id: int | None
 
     @classmethod
@@ -121,6 +123,7 @@ class PhotoResponse(BaseModel):
             knee=encodes.knee,
             summary=encodes.summary,
             next_level=encodes.next_level,
+            rescue=encodes.rescue,
             pick_id=state.picked_encode_id,
         )
 

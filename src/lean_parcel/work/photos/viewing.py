@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 
+from lean_parcel.core.candidates.enough import Enough, next_level, rescue
 from lean_parcel.core.candidates.frontier import frontier, knee
 from lean_parcel.core.candidates.ranking import judged, ranked
-from lean_parcel.core.candidates.summary import NextLevel, next_level, summarise
+from lean_parcel.core.candidates.summary import summarise
 from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.decisions.journal import Difference, EntryStatus, differences, entry_statuses
 from lean_parcel.core.decisions.state import State
@@ -51,6 +52,7 @@ class EncodesView:
 
     `candidates` are the search's, best first. `best_so_far` has for each format the best encode
     that meets the aim. The stage begins with the `default`, which is None before the first encode.
+    A `rescue` is known once a format has ended.
     The frontier is of all formats, `edges` has one for each format that has encodes.
     """
 
@@ -62,7 +64,8 @@ class EncodesView:
     edge_ids: dict[Format, tuple[int, ...]]
     knee: KneeView | None
     summary: str
-    next_level: NextLevel | None
+    next_level: Enough | None
+    rescue: Enough | None
 
     @property
     def candidates(self) -> tuple[Encode, ...]:
@@ -224,9 +227,10 @@ def _encodes_view(
         )
         if row
         else "",
-        next_level=next_level([encode.measured for encode in made], candidates[0].measured)
+        next_level=next_level(points, candidates[0].measured)
         if candidates and candidates[0].meets_aim and aim.likeness is None
         else None,
+        rescue=rescue(points, aim.limit_bytes) if found and aim.likeness is None else None,
     )
 
 
