@@ -20,31 +20,36 @@ from lean_parcel.core.encoding.settings import (
 pytestmark = pytest.mark.e2e
 _WIDTH_PX, _HEIGHT_PX = 420, 300
 #: Ranges of random smooth pictures.
-_RANGES = ((25, 225), (60, 120), (130, 240))
+_RANGES = ((25, 225), (60, 120), (130, 240), (0, 90), (160, 255))
+#: What a channel may be off on average, in codes, in every mode of every encoder.
+_MOST = 0.25
 
 
 def _every_mode() -> Iterator[tuple[EncoderSettings, float]]:
-    """Settings, and the mean signed error that a channel may have, in codes."""
+    """Settings, and what a channel of a single picture may be off."""
     for chroma in ("4:2:0", "4:2:2", "4:4:4"):
-        yield JpegSettings(quality=90, chroma=chroma), 0.05
+        yield JpegSettings(quality=90, chroma=chroma), 0.06
     for sharp_chroma in (False, True):
-        yield WebpSettings(quality=90, sharp_chroma=sharp_chroma), 0.2
+        yield WebpSettings(quality=90, sharp_chroma=sharp_chroma), _MOST
     for quality in (60, 90):
-        yield AvifSettings(quality=quality, chroma="4:4:4"), 0.17
-        # The browser's enlargement of chroma rounds upwards, an eighth of a code on average.
-        yield AvifSettings(quality=quality, chroma="4:2:0"), 0.3
-        yield AvifSettings(quality=quality, chroma="4:2:2"), 0.35
-        for depth in (10, 12):
-            yield AvifSettings(quality=quality, chroma="4:4:4", depth=depth), 0.28
-            yield AvifSettings(quality=quality, chroma="4:2:0", depth=depth), 0.2
+        for chroma in ("4:2:0", "4:2:2", "4:4:4"):
+            yield AvifSettings(quality=quality, chroma=chroma), _MOST
+        yield AvifSettings(quality=quality, chroma="4:2:0", depth=10), _MOST
+        yield AvifSettings(quality=quality, chroma="4:4:4", depth=10), _MOST
+        yield AvifSettings(quality=quality, chroma="4:2:0", depth=12), _MOST
+        # libavif decodes these with 0.3 % more contrast: dark is darker, bright brighter.
+        yield AvifSettings(quality=quality, chroma="4:4:4", depth=12), 0.4
 
 
 @pytest.mark.parametrize(("settings", "most"), list(_every_mode()), ids=str)
 def test_no_channel_is_shifted(blank_page: Page, settings: EncoderSettings, most: float) -> None:
+    shifts = []
     for seed, (low, high) in enumerate(_RANGES):
         pixels = _smooth(seed, low, high)
         shown = _shown(blank_page, encode(pixels, settings), settings.format)
-        assert np.abs((shown.astype(float) - pixels).mean((0, 1))).max() <= most
+        shifts.append((shown.astype(float) - pixels).mean((0, 1)))
+    assert np.abs(np.mean(shifts, 0)).max() <= _MOST
+    assert np.abs(shifts).max() <= most
 
 
 def _smooth(seed: int, low: int, high: int) -> U8:

@@ -12,6 +12,7 @@ from lean_parcel.core.encoding.settings import PassThrough, WebpSettings
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes, embedded
 from lean_parcel.core.metadata.values import Segments
 from lean_parcel.store import database, encodes, framed, journal, searches
+from lean_parcel.store.migrations.functions import add_functions
 from tests.builders import file, photo
 
 _FILL = """
@@ -96,6 +97,7 @@ def _migrated(folder: Path, version: int, content: str) -> sqlite3.Connection:
     connection = sqlite3.connect(path)
     folder = resources.files("lean_parcel.store") / "migrations"
     scripts = [script for script in folder.iterdir() if script.name.endswith(".sql")]
+    add_functions(connection)
     for script in sorted(scripts, key=lambda script: script.name)[:version]:
         connection.executescript(script.read_text())
     connection.executescript(f"{content}PRAGMA user_version = {version};")
@@ -211,4 +213,45 @@ def test_encodes_lose_their_metadata_and_picks_stay_what_they_showed(tmp_path: P
     assert connection.execute("PRAGMA foreign_key_check").fetchall() == []
     (left,) = connection.execute("SELECT count(*) FROM blob").fetchone()
     assert left == 4  # the original, its picture alone, and a file of each WebP
+    connection.close()
+
+
+_O, _A, _B, _C = (letter * 64 for letter in "oabc")
+_FILL_8 = f"""
+INSERT INTO blob SELECT value, CAST(value AS BLOB)
+FROM json_each('["{_O}", "{_A}", "{_B}", "{_C}"]');
+INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
+  height_px, has_alpha) VALUES (1, 'p.jpg', '{_O}', '{_O}', 'jpeg', 9, 40, 30, 0);
+INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
+VALUES (5, '{_O}', '{{}}', '{_O}', '{_O}', '{{}}');
+INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
+  container_bytes, likeness, encode_ms)
+SELECT column1, 5, column2, 40, 30, column3, 1, 0, 80.5, 3 FROM (VALUES
+  (6, '{{"chroma": "4:2:0", "format": "avif", "quality": 60}}', '{_A}'),
+  (7, '{{"chroma": "4:2:2", "depth": 8, "format": "avif", "quality": 60}}', '{_B}'),
+  (8, '{{"chroma": "4:4:4", "format": "avif", "quality": 60}}', '{_C}'),
+  (9, '{{"chroma": "4:2:0", "depth": 10, "format": "avif", "quality": 60}}', '{_C}'),
+  (10, '{{"chroma": "4:2:0", "format": "jpeg", "quality": 60}}', '{_C}'));
+INSERT INTO entry (photo_id, words, state, visited)
+VALUES (1, 'Took it', '{{"picked_encode_id": 6}}', 99);
+INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
+INSERT INTO search_format (search_id, format, state, encodes)
+VALUES (3, 'avif', 'done', 4), (3, 'jpeg', 'done', 3);
+INSERT INTO candidate (search_id, encode_id, meets_aim)
+SELECT 3, value, 1 FROM json_each('[7, 10]');
+"""
+
+
+def test_avif_files_of_other_rounding_are_not_offered_again(tmp_path: Path) -> None:
+    connection = _migrated(tmp_path, 8, _FILL_8)
+    assert [made.id for made in encodes.of_framed(connection, 5, NO_SIZES)] == [8, 9, 10]
+    assert encodes.get(connection, 6).file_sha256 == _A
+    search = searches.of_photo(connection, 1)
+    assert [each.encode_id for each in search.found] == [10]
+    assert (search.state, [each.state for each in search.formats]) == (
+        "running",
+        ["running", "done"],
+    )
+    files = connection.execute("SELECT sha256 FROM blob ORDER BY sha256").fetchall()
+    assert [row["sha256"] for row in files] == [_A, _C, _O]
     connection.close()

@@ -1,11 +1,13 @@
 """What nobody means to send: hostile names, bodies, numbers and addresses."""
 
 import json
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
 
+from lean_parcel.web.openapi import document
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.web.steps import photos, upload, weighed
@@ -129,3 +131,44 @@ def test_a_position_past_every_end_is_the_end(client: FlaskClient) -> None:
 )
 def test_addresses_of_nothing_are_not_found(client: FlaskClient, path: str) -> None:
     assert client.get(path).status_code == 404
+
+
+def _bounded(schema: dict[str, Any]) -> Iterator[tuple[str, dict[str, float]]]:
+    """The fields of a schema that have bounds, and these."""
+    for name, field in schema["properties"].items():
+        for choice in field.get("anyOf", [field]):
+            if "maximum" in choice:
+                yield name, choice
+
+
+@pytest.mark.parametrize(
+    ("schema", "path", "wrap"),
+    [
+        ("Place", "/api/places", lambda value: {"name": "x", "place": value}),
+        ("Focus", "/framing", lambda value: {"focus": value}),
+        ("Sharpen", "/framing", lambda value: {"sharpen": value}),
+        ("Size", "/framing", lambda value: {"size": value}),
+        ("FramingChangeRequest", "/framing", lambda value: value),
+        ("AimChangeRequest", "/aim", lambda value: value),
+    ],
+)
+def test_documented_bounds_are_those_that_are_enforced(
+    client: FlaskClient, schema: str, path: str, wrap: Callable[[dict[str, Any]], Any]
+) -> None:
+    photo_id = upload(client, file(photo())).json["id"]
+    if path != "/api/places":
+        path = f"/api/photos/{photo_id}{path}"
+    send = client.post if path == "/api/places" else client.patch
+    required = {"css_width_px": 300} if schema == "Place" else {}
+    fields = list(_bounded(document()["components"]["schemas"][schema]))
+    assert fields
+    for name, bounds in fields:
+        least = bounds.get("minimum", bounds.get("exclusiveMinimum", 0) + 0.1)
+        for value, is_allowed in (
+            (least, True),
+            (bounds["maximum"], True),
+            (bounds.get("minimum", 0.1) - 1, False),
+            (bounds["maximum"] + 1, False),
+        ):
+            body = wrap({**required, name: int(value) if value == int(value) else value})
+            assert (send(path, json=body).status_code < 400) == is_allowed, (name, value)

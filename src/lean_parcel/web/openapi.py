@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from pydantic.json_schema import JsonSchemaMode, models_json_schema
 
 from lean_parcel.web.api import Operation
+from lean_parcel.web.bounds import add_bounds
 from lean_parcel.web.responses.changes import ChangesResponse
 from lean_parcel.web.responses.outcomes import ErrorResponse
 from lean_parcel.web.routes import JSON_ROUTES
@@ -30,6 +31,7 @@ def document() -> dict[str, Any]:
     _, definitions = models_json_schema(
         taken_schemas + given_schemas, ref_template="#/components/schemas/{model}"
     )
+    add_bounds(definitions["$defs"])
     paths: dict[str, dict[str, Any]] = {}
     for operation in operations:
         path = _PARAMETER.sub(r"{\1}", operation.rule)

@@ -16,6 +16,7 @@ from lean_parcel.core.picture.resample import Kernel, Light
 from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.core.size import MAX_BYTES
 from lean_parcel.web.api import MAX_ID
+from lean_parcel.web.bounds import between
 
 
 def _left_out() -> Any:
@@ -30,7 +31,7 @@ def given(change: BaseModel) -> dict[str, Any]:
 
 def _between(least: float, most: float) -> Any:
     """Bounds that the core enforces, with words of its own; here they are only documented."""
-    return Field(json_schema_extra={"minimum": least, "maximum": most})
+    return Field(json_schema_extra={**between(least, most)})
 
 
 class AimChangeRequest(BaseModel):

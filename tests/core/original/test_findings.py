@@ -9,7 +9,7 @@ from lean_parcel.core.arrays import U8
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
 from lean_parcel.core.original.jpeg_quality import estimate_quality
-from lean_parcel.core.original.picture_kind import classify, suggest_format
+from lean_parcel.core.original.picture_kind import advise_format, classify
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.trim import find_margins
@@ -136,14 +136,14 @@ def test_a_single_row_or_column_has_a_kind(shape: tuple[int, int, int]) -> None:
     [
         (photo(300, 200), "photo", "avif"),
         (poster(), "graphic", "png"),
-        (np.vstack([poster(), photo(300, 200)]), "mixed", "webp"),
+        (np.vstack([poster(), photo(300, 200)]), "mixed", "avif"),
         (cutout(300, 200), "photo", "avif"),
     ],
 )
 def test_photos_are_told_from_graphics(pixels: U8, kind: str, suggested: str) -> None:
     found = classify(pixels)
     assert found.name == kind
-    assert suggest_format(found).format == suggested
+    assert advise_format(found).format == suggested
     shares = found.flat_share + found.gradient_share + found.edge_share
     assert shares == pytest.approx(1)
 

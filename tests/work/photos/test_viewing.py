@@ -4,6 +4,7 @@ import numpy as np
 
 from lean_parcel.core.decisions.acts import ChangeFraming
 from lean_parcel.core.formats import FORMATS
+from lean_parcel.core.original.findings import Finding
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.box import Box
 from lean_parcel.work.workspace import Workspace
@@ -53,3 +54,23 @@ def test_before_anything_has_ended_the_quickest_format_is_shown(tmp_path: Path) 
     executor.let_go()
     settled(workspace, photo_id)
     workspace.close()
+
+
+def test_the_measured_winner_takes_the_place_of_the_advice(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    best = settled(workspace, photo_id).encodes.candidates[0]
+    advice = _advice(workspace, photo_id)
+    assert advice.title.endswith(("looks best here", "is lightest here"))
+    assert f"{best.measured.likeness:.1f}" in advice.note or best.trial.is_pass_through
+    executor.hold()
+    workspace.deciding.do(photo_id, ChangeFraming({}, turn="left"))
+    assert _advice(workspace, photo_id).title.startswith("Begin with")
+    executor.let_go()
+    workspace.close()
+
+
+def _advice(workspace: Workspace, photo_id: int) -> Finding:
+    findings, _ = workspace.viewing.findings(photo_id)
+    return next(finding for finding in findings if finding.topic == "advice")

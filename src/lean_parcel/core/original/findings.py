@@ -19,7 +19,7 @@ from lean_parcel.core.metadata.values import Credit, SourceMetadata
 from lean_parcel.core.metadata.xmp import Xmp
 from lean_parcel.core.original.companions import CompanionKind, find_companions
 from lean_parcel.core.original.jpeg_quality import estimate_quality
-from lean_parcel.core.original.picture_kind import PictureKind, classify, suggest_format
+from lean_parcel.core.original.picture_kind import PictureKind, advise_format, classify
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.gamut import is_srgb_profile
 
@@ -36,6 +36,8 @@ _ORIENTATIONS = {
     8: "on its right side",
 }
 _THUMBNAIL_LENGTH_TAG = 0x0202
+#: The topic of the format to begin with.
+ADVICE_TOPIC = "advice"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,6 +69,7 @@ def find(
         *_name(name, source),
         *_hard_compression(data, source),
         _kind(kind),
+        _advice(kind),
         *_transparency(kind),
         *_frames(metadata, source),
         *_companions(data, source),
@@ -135,12 +138,22 @@ def _hard_compression(data: bytes, source: Source) -> Iterator[Finding]:
 
 
 def _kind(kind: PictureKind) -> Finding:
-    suggestion = suggest_format(kind)
     return Finding(
         topic="character",
-        title=f"{_KIND_WORDS[kind.name]}: begin with {FORMAT_NAMES[suggestion.format]}",
-        note=f"{suggestion.reason} Of its neighbouring pixels {kind.flat_share:.0%} are equal,"
+        title=_KIND_WORDS[kind.name],
+        note=f"Of its neighbouring pixels {kind.flat_share:.0%} are equal,"
         f" {kind.gradient_share:.0%} nearly, and {kind.edge_share:.0%} edges.",
+    )
+
+
+def _advice(kind: PictureKind) -> Finding:
+    """A guess from the kind alone; once formats were measured the winner takes its place."""
+    advice = advise_format(kind)
+    return Finding(
+        topic=ADVICE_TOPIC,
+        title=f"Begin with {FORMAT_NAMES[advice.format]}",
+        note=f"Of pictures like this, within the same bytes, it looked best, or as good, in"
+        f" {advice.right} of {advice.tried} trials. What wins here is measured by weighing it.",
     )
 
 

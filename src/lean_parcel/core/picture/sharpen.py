@@ -11,6 +11,12 @@ from lean_parcel.core.picture.pixels import has_alpha
 
 #: Luma of gamma-coded samples, ITU-R BT.709.
 _LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
+#: The least and the most of each value.
+AMOUNTS_PERCENT, RADII_PX, THRESHOLDS_CODES = (0.0, 300.0), (0.3, 5.0), (0.0, 50.0)
+
+
+def _is_in(value: float, bounds: tuple[float, float]) -> bool:
+    return bounds[0] <= value <= bounds[1]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,9 +31,9 @@ class Sharpen:
 
     def __post_init__(self) -> None:
         is_in_range = (
-            (self.amount_percent is None or 0 <= self.amount_percent <= 300)
-            and 0.3 <= self.radius_px <= 5
-            and 0 <= self.threshold_codes <= 50
+            (self.amount_percent is None or _is_in(self.amount_percent, AMOUNTS_PERCENT))
+            and _is_in(self.radius_px, RADII_PX)
+            and _is_in(self.threshold_codes, THRESHOLDS_CODES)
         )
         if not is_in_range:
             raise UsageError(

@@ -7,6 +7,7 @@ from lean_parcel.core.candidates.frontier import frontier, knee
 from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.candidates.summary import summarise
 from lean_parcel.core.candidates.trial import Candidate
+from lean_parcel.core.candidates.winner import with_winner
 from lean_parcel.core.decisions.journal import Difference, EntryStatus, differences, entry_statuses
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.formats import FORMATS, Format
@@ -148,14 +149,20 @@ class Viewing:
         """What was found in the original, its pixels against those of its place second. Raises
         NotFoundError."""
         inspection = self._inspections.of_photo(photo_id)
-        with self._context.connection() as connection:
-            photo = photos.get(connection, photo_id)
-            state = journal.state_of(connection, photo_id)
+        view = self.photo(photo_id)
+        photo, state = view.photo, view.state
+        found = inspection.findings
+        if view.search.state == "done":
+            ranked_best = [
+                judged(encode.trial, encode.measured, state.aim)
+                for encode in view.encodes.candidates
+            ]
+            found = with_winner(found, ranked_best, state.aim)
         plan = plan_framing(photo.source, state.framing, state.aim.place)
         surplus = find_pixel_surplus(
             photo.source, plan.box.width_px * plan.box.height_px, plan.width_px * plan.height_px
         )
-        return (inspection.findings[0], surplus, *inspection.findings[1:]), inspection
+        return (found[0], surplus, *found[1:]), inspection
 
     def margins(self, photo_id: int) -> Box | None:
         """What lies inside the photo's empty margins, in the turned picture; None without any."""
