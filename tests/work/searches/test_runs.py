@@ -12,7 +12,7 @@ from typing import Any
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick
+from lean_parcel.core.decisions.acts import Act, ChangeAim, ChangeFraming, Pick
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page.acts import RemovePhoto
@@ -102,6 +102,26 @@ class HurriedExecutor(HeldExecutor):
     def hurry(self, future: Future[Any]) -> None:
         if not future.done():
             self.hurried.set()
+
+
+@pytest.mark.parametrize(
+    ("act", "is_of_use"),
+    [(ChangeAim({"limit_bytes": 1_200}), True), (ChangeFraming({}, turn="left"), False)],
+)
+def test_what_runs_goes_on_where_the_next_search_can_use_it(
+    tmp_path: Path, act: Act, is_of_use: bool
+) -> None:
+    executor = HurriedExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    settled(workspace, photo_id)
+    executor.hold()
+    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    assert executor.has_held.wait(10)
+    workspace.deciding.do(photo_id, act)
+    assert executor.hurried.wait(0.2 if is_of_use else 10) == (not is_of_use)
+    executor.let_go()
+    workspace.close()
 
 
 @pytest.mark.parametrize("awaited", [frame_task, pass_through_task])

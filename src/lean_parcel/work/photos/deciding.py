@@ -2,7 +2,7 @@
 
 import sqlite3
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from lean_parcel.core.decisions.acts import Act, Pick, done
 from lean_parcel.core.decisions.journal import change_words
@@ -37,15 +37,15 @@ class Deciding:
         """
         while True:
             try:
-                search_id = self._done(photo_id, act)
+                search = self._done(photo_id, act)
                 break
             except MissingPick as missing:
                 if not make_missing(self._context, missing):
                     self.do(photo_id, Pick(None))
-        self._continue(photo_id, search_id)
+        self._continue(photo_id, search)
 
-    def _done(self, photo_id: int, act: Act) -> int | None:
-        """Does an act in one transaction, and returns the id of its search if it needs one. Raises
+    def _done(self, photo_id: int, act: Act) -> "_NewSearch | None":
+        """Does an act in one transaction, and returns its search if it needs one. Raises
         MissingPick."""
         with self._context.connection() as connection, database.transaction(connection):
             photo = photos.get(connection, photo_id)
@@ -88,19 +88,27 @@ class Deciding:
             photo = photos.get(connection, photo_id)
             before = journal.state_of(connection, photo_id)
             after = journal.read_state(move(connection))
-            search_id = _search_again(connection, photo, before, after)
-        self._continue(photo_id, search_id)
+            search = _search_again(connection, photo, before, after)
+        self._continue(photo_id, search)
 
-    def _continue(self, photo_id: int, search_id: int | None) -> None:
-        if search_id is None:
+    def _continue(self, photo_id: int, search: "_NewSearch | None") -> None:
+        if search is None:
             self._context.changes.announce_photo(photo_id)
         else:
-            self._runs.start(photo_id, search_id)
+            self._runs.start(photo_id, search.id, is_of_same_pixels=search.is_of_same_pixels)
+
+
+@dataclass(frozen=True, slots=True)
+class _NewSearch:
+    """A search that was stored, and whether it is of the same framed pixels as the one before."""
+
+    id: int
+    is_of_same_pixels: bool
 
 
 def _search_again(
     connection: sqlite3.Connection, photo: Photo, before: State, after: State
-) -> int | None:
+) -> _NewSearch | None:
     """A new search where the photo's files change, or where nothing changed and the last search did
     not come to its end."""
     is_needed = files_key(before, photo.source) != files_key(after, photo.source)
@@ -108,7 +116,8 @@ def _search_again(
         is_needed = searches.of_photo(connection, photo.id).state in ("stopped", "failed")
     if not is_needed:
         return None
-    return start_search(connection, photo, after)
+    old, new = (plan_framing(photo.source, s.framing, s.aim.place) for s in (before, after))
+    return _NewSearch(start_search(connection, photo, after), is_of_same_pixels=old == new)
 
 
 def _pick_words(connection: sqlite3.Connection, photo: Photo, state: State) -> str:

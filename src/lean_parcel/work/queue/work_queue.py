@@ -125,10 +125,10 @@ class WorkQueue:
         """Queues a job; nothing happens to it once the queue is closed."""
         self._inbox.put(lambda: self._jobs.append(job))
 
-    def cancel(self, job: Job) -> None:
-        """Ends a job: it gets no more tasks, and those that run are hurried. What they still come
-        to is recorded. Whoever cancels a job has stored why."""
-        self._inbox.put(lambda: self._cancel(job))
+    def cancel(self, job: Job, *, hurries: bool = True) -> None:
+        """Ends a job: it gets no more tasks, and those that run are hurried, unless what they come
+        to is of use. It is recorded in any case. Whoever cancels a job has stored why."""
+        self._inbox.put(lambda: self._cancel(job, hurries))
 
     def submit(self, priority: Priority, function: Callable[..., _T], *args: Any) -> Future[_T]:
         """Queues a single task. Its future can be cancelled until the task begins."""
@@ -174,10 +174,10 @@ class WorkQueue:
             message()
             self._fill()
 
-    def _cancel(self, job: Job) -> None:
+    def _cancel(self, job: Job, hurries: bool) -> None:
         job.is_ended = True
         self._jobs = [other for other in self._jobs if other is not job]
-        if isinstance(self._executor, Hurries):
+        if hurries and isinstance(self._executor, Hurries):
             for future in self._running.get(job, ()):
                 self._executor.hurry(future)
 

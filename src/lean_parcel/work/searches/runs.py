@@ -19,9 +19,10 @@ class SearchRuns:
         self._lock = threading.Lock()
         self._runs: dict[int, SearchRun] = {}
 
-    def start(self, photo_id: int, search_id: int) -> None:
-        """Runs a stored search in the place of the photo's older one. Of two acts at the same time
-        the later one's search runs, whichever comes here first."""
+    def start(self, photo_id: int, search_id: int, *, is_of_same_pixels: bool = False) -> None:
+        """Runs a stored search in the place of the photo's older one, whose tasks go on where their
+        pixels are the same: what they come to is used. Of two acts at the same time the later
+        one's search runs, whichever comes here first."""
         run = SearchRun(
             self._context, photo_id, search_id, on_end=self._forget, on_blocked=self.retry_later
         )
@@ -31,7 +32,7 @@ class SearchRuns:
                 return
             self._runs[photo_id] = run
         if older:
-            self._context.queue.cancel(older)
+            self._context.queue.cancel(older, hurries=not is_of_same_pixels)
         self._context.queue.add(run)
         self._context.changes.announce_photo(photo_id)
 
