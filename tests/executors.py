@@ -48,6 +48,12 @@ class HeldExecutor(InlineExecutor):
             except Exception as error:
                 future.set_exception(error)
 
+    def fail_held(self, error: Exception) -> None:
+        """Lets what is held fail."""
+        self._is_holding = False
+        for future, _, _ in self._held:
+            future.set_exception(error)
+
     def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
         if not self._is_holding or self._kept_function not in (None, function):
             return super().submit(function, *args, **kwargs)

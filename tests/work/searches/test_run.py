@@ -118,6 +118,19 @@ def test_a_search_goes_on_once_the_disk_has_room_again(tmp_path: Path) -> None:
     workspace.close()
 
 
+def test_a_failure_that_cannot_be_stored_leaves_no_search_running_for_ever(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), retry_s=0.2)
+    executor.hold(measure_ladder_task)
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    assert executor.has_held.wait(10)
+    with no_file_may_grow():
+        executor.fail_held(TruncatedPhoto("It is cut off."))
+        workspace.changes.wait(workspace.changes.since(0).version, 0.5)
+    assert settled(workspace, photo_id).search.state == "done"
+    workspace.close()
+
+
 @contextmanager
 def no_file_may_grow() -> Iterator[None]:
     """As on a full disk, nothing can be written."""

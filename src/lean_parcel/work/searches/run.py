@@ -60,13 +60,15 @@ class SearchRun(Job):
 
     def fail(self, error: Exception) -> None:
         """Ends the search as failed; where the workspace cannot be written, only this run."""
-        if isinstance(error, StorageError):
-            self._on_blocked(self)
-            return
         if not isinstance(error, LeanParcelError):
             _log.error("search %d failed", self.search_id, exc_info=error)
             error = TaskCrashed("The search failed. Try it again.")
-        self._end("failed", error)
+        try:
+            if isinstance(error, StorageError):
+                raise error
+            self._end("failed", error)
+        except StorageError:
+            self._on_blocked(self)
 
     def _go_on(self) -> None:
         following = self._stage.following()
