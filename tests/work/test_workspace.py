@@ -1,4 +1,4 @@
-"""A workspace that can only be read."""
+"""A workspace that can only be read, or has no room."""
 
 import shutil
 import sqlite3
@@ -6,13 +6,14 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, Pick
+from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick
+from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page.acts import RemovePhoto
 from lean_parcel.web.app import create_app
 from lean_parcel.work.workspace import Workspace
-from tests.builders import file, photo
+from tests.builders import cutout, file, photo
 from tests.executors import InlineExecutor
 from tests.workspaces import AIM, settled
 
@@ -79,3 +80,22 @@ def test_one_of_an_earlier_version_says_why_it_cannot_be_opened(path: Path) -> N
         with pytest.raises(UsageError) as caught:
             opened(wrong)
         assert caught.value.code == code
+
+
+def test_work_goes_on_where_there_is_no_room_for_anything_more(tmp_path: Path) -> None:
+    workspace = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits(), room_bytes=1)
+    photo_id = workspace.adding.add_photo("a.png", file(cutout()), aim=AIM)
+    best = settled(workspace, photo_id).encodes.candidates[0]
+    tuned = workspace.tuning.encode(photo_id, JpegSettings(quality=33, chroma="4:4:4"), None)
+    assert workspace.files.encoded(tuned.encode.id)[1]
+    workspace.deciding.do(photo_id, Pick(tuned.encode.id))
+    workspace.deciding.do(photo_id, ChangeFraming({"background": "#ff0000"}))
+    assert settled(workspace, photo_id).state.picked_encode_id not in (None, tuned.encode.id)
+    workspace.deciding.do(photo_id, ChangeFraming({}, turn="left"))
+    view = settled(workspace, photo_id)
+    assert view.framed
+    assert view.encodes.candidates
+    for _ in range(3):
+        workspace.deciding.undo(photo_id)
+    assert settled(workspace, photo_id).encodes.candidates[0].trial == best.trial
+    workspace.close()

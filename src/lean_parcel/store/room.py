@@ -18,10 +18,11 @@ _FILL = 0.9
 _TOUCH = """
 UPDATE encode SET used = (SELECT coalesce(max(used), 0) + 1 FROM encode) WHERE id = :id"""
 _COUNTED = """
-SELECT coalesce(sum(length(data)), 0) AS size_bytes FROM blob WHERE sha256 NOT IN (
+SELECT coalesce(sum(length(data)), 0) AS size_bytes FROM blob INDEXED BY blob_by_size
+WHERE sha256 NOT IN (
   SELECT original_sha256 FROM photo WHERE id IN (SELECT id FROM kept_photo))"""
 _UNKEPT = """
-SELECT coalesce(sum(length(data)), 0) AS size_bytes FROM blob
+SELECT coalesce(sum(length(data)), 0) AS size_bytes FROM blob INDEXED BY blob_by_size
 WHERE sha256 NOT IN (SELECT sha256 FROM kept_blob)"""
 _FORGET_STEPS = """
 WITH old AS (
@@ -36,7 +37,8 @@ _DROP_UNKEPT_FRAMED = "DELETE FROM framed WHERE id NOT IN (SELECT id FROM kept_f
 _DROP_ENCODES_OF_UNKEPT = """
 DELETE FROM encode WHERE framed_id NOT IN (SELECT id FROM kept_framed)"""
 _UNKEPT_ENCODES = """
-SELECT id, file_sha256, size_bytes FROM encode WHERE id NOT IN (SELECT id FROM kept_encode)
+SELECT id, size_bytes FROM encode
+WHERE id NOT IN (SELECT id FROM kept_encode) AND used < (SELECT max(used) FROM encode)
 ORDER BY used, id"""
 _DROP_ENCODE = "DELETE FROM encode WHERE id = :id"
 _DROP_UNNAMED = "DELETE FROM blob WHERE sha256 NOT IN (SELECT sha256 FROM named_blob)"

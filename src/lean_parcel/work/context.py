@@ -7,20 +7,40 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from lean_parcel.core.original.source import Limits
-from lean_parcel.store import database
+from lean_parcel.store import database, room
 from lean_parcel.store.faults import in_words
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.queue.work_queue import WorkQueue
 
+#: To look whether there is room takes as long as an encode where there are hundreds of photos, so
+#: it is done after this share of the room was filled.
+_LOOKED_AFTER = 0.01
+
+
+class RoomWatch:
+    """Keeps all that can be made again to a size."""
+
+    def __init__(self, room_bytes: int) -> None:
+        self._room_bytes = room_bytes
+        self._added_bytes = room_bytes  # what was there before
+
+    def added(self, connection: sqlite3.Connection, size_bytes: int) -> None:
+        """Makes room, within the transaction in which these bytes were stored, once there is too
+        little."""
+        self._added_bytes += size_bytes
+        if self._added_bytes > _LOOKED_AFTER * self._room_bytes:
+            self._added_bytes = 0
+            room.make_room(connection, self._room_bytes)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Context:
-    """See the module. All that can be made again may take `room_bytes` together."""
+    """See the module."""
 
     path: Path
     is_read_only: bool
     limits: Limits
-    room_bytes: int
+    room: RoomWatch
     queue: WorkQueue
     changes: Changes
 

@@ -8,7 +8,7 @@ from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database
 from lean_parcel.store.lock import hold
 from lean_parcel.work.changes import Changes
-from lean_parcel.work.context import Context
+from lean_parcel.work.context import Context, RoomWatch
 from lean_parcel.work.pages.editing import PageEditing
 from lean_parcel.work.pages.places import Places
 from lean_parcel.work.pages.viewing import PageViewing
@@ -60,7 +60,7 @@ class Workspace:
             path=path,
             is_read_only=is_read_only,
             limits=limits,
-            room_bytes=room_bytes,
+            room=RoomWatch(room_bytes),
             queue=WorkQueue(executor, slots),
             changes=self.changes,
         )

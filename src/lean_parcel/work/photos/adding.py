@@ -71,6 +71,7 @@ class Adding:
             layout = acts.done(act, journal.layout_of(connection))
             journal.append_layout(connection, acts.words(act), layout)
             search_id = start_search(connection, photos.get(connection, photo_id), state)
+            self._context.room.added(connection, files.size_bytes)
         self._runs.start(photo_id, search_id)
         self._context.changes.announce_pages()
         return photo_id

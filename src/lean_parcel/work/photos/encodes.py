@@ -31,5 +31,5 @@ def store_encode(
         sizes=sizes,
     )
     room.touch(connection, encode)
-    room.make_room(connection, context.room_bytes)
+    context.room.added(connection, len(encoded.data))
     return encode

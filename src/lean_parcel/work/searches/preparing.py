@@ -9,7 +9,7 @@ from typing import Any
 
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.metadata.values import Credit
-from lean_parcel.store import blobs, database, framed, inspections, journal, photos
+from lean_parcel.store import blobs, database, framed, inspections, journal, photos, searches
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import store_inspection
@@ -96,8 +96,14 @@ class Preparing(Stage):
         self._made.append(lambda connection: store_inspection(connection, self._photo_id, made))
 
     def _framed(self, original_sha256: str, future: Future[Any]) -> None:
-        made = future.result()
-        self._made.append(lambda connection: store_framed(connection, original_sha256, made))
+        made: FramedFiles = future.result()
+
+        def store(connection: Connection) -> None:
+            row = store_framed(connection, original_sha256, made)
+            searches.set_framed(connection, self._search_id, row.id)  # or it would not be kept
+            self._context.room.added(connection, made.size_bytes)
+
+        self._made.append(store)
 
 
 def store_framed(connection: Connection, original_sha256: str, made: FramedFiles) -> FramedRow:

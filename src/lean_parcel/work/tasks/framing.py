@@ -27,6 +27,11 @@ class FramedFiles:
     pixels_png: bytes
     thumbnail_webp: bytes
 
+    @property
+    def size_bytes(self) -> int:
+        """The bytes of all files."""
+        return len(self.plain_png) + len(self.pixels_png) + len(self.thumbnail_webp)
+
 
 def frame_task(
     data: bytes, name: str, framing: Framing, place: Place, limits: Limits
