@@ -42,11 +42,11 @@ def test_one_bad_file_among_twenty_is_named_and_harms_none(page: Page) -> None:
 
 def test_adding_can_be_stopped(page: Page) -> None:
     page.goto("/")
-    drop_all(page, {f"photo-{i:02}.png": small(i) for i in range(12)})
+    drop_all(page, {f"photo-{i:02}.png": small(i) for i in range(40)})
+    expect(page.get_by_role("row").nth(1)).to_be_visible()
     page.get_by_role("button", name="Stop adding").click()
     expect(page.get_by_role("region", name="Adding photos")).to_have_count(0)
-    expect(page.get_by_role("row").nth(1)).to_be_visible()
-    assert len(names(page)) < 12
+    assert 1 <= len(names(page)) < 40
 
 
 def test_photos_are_named_ordered_moved_and_removed_with_undo(page: Page) -> None:
