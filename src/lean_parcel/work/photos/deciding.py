@@ -51,12 +51,12 @@ class Deciding:
             photo = photos.get(connection, photo_id)
             before = journal.state_of(connection, photo_id)
             after = done(act, before, photo.source)
-            words = change_words(before, after)
-            if not isinstance(act, Pick):
-                picked_id = right_pick_id(connection, photo, after)
-                after = replace(after, picked_encode_id=picked_id)
             if isinstance(act, Pick):
                 words = _pick_words(connection, photo, after)
+            else:
+                words = change_words(before, after)
+                picked_id = right_pick_id(connection, photo, after)
+                after = replace(after, picked_encode_id=picked_id)
             if after != before:
                 journal.append_state(connection, photo_id, words, after)
             return _search_again(connection, photo, before, after)
