@@ -30,7 +30,7 @@ def test_the_measured_winner_takes_the_place_of_the_advice() -> None:
     kept, won = with_winner(FINDINGS, [AVIF, JPEG], AIM)
     assert kept == FINDINGS[0]
     assert (won.topic, won.title) == ("advice", "AVIF looks best here")
-    assert won.note == "Measured: 82.0, against JPEG 76.5."
+    assert won.note == "Measured: likeness 82.0, against JPEG 76.5."
     _, lightest = with_winner(FINDINGS, [JPEG], replace(AIM, likeness=75.0))
     assert (lightest.title, lightest.note) == ("JPEG is lightest here", "Measured: 58.0 kB.")
 

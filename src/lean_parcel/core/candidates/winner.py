@@ -29,7 +29,8 @@ def _winner(candidates: Sequence[Candidate], aim: Aim) -> Finding:
     return Finding(
         topic=ADVICE_TOPIC,
         title=f"{_name(best)} {'looks best' if is_for_bytes else 'is lightest'} here",
-        note=f"Measured: {_figure(best, aim)}{f', against {rest}' if rest else ''}.",
+        note=f"Measured: {'likeness ' if is_for_bytes else ''}{_figure(best, aim)}"
+        f"{f', against {rest}' if rest else ''}.",
     )
 
 
