@@ -18,7 +18,7 @@ from lean_parcel.core.encoding.settings import (
 )
 
 pytestmark = pytest.mark.e2e
-_WIDTH_PX, _HEIGHT_PX = 420, 300
+WIDTH_PX, HEIGHT_PX = 420, 300
 #: Ranges of random smooth pictures.
 _RANGES = ((25, 225), (60, 120), (130, 240), (0, 90), (160, 255))
 #: What a channel may be off on average, in codes, in every mode of every encoder.
@@ -46,19 +46,19 @@ def test_no_channel_is_shifted(blank_page: Page, settings: EncoderSettings, most
     shifts = []
     for seed, (low, high) in enumerate(_RANGES):
         pixels = _smooth(seed, low, high)
-        shown = _shown(blank_page, encode(pixels, settings), settings.format)
-        shifts.append((shown.astype(float) - pixels).mean((0, 1)))
+        seen = shown(blank_page, encode(pixels, settings), settings.format)
+        shifts.append((seen.astype(float) - pixels).mean((0, 1)))
     assert np.abs(np.mean(shifts, 0)).max() <= _MOST
     assert np.abs(shifts).max() <= most
 
 
 def _smooth(seed: int, low: int, high: int) -> U8:
     coarse = np.random.default_rng(seed).uniform(low, high, (10, 14, 3)).astype(np.float32)
-    fine = cv2.resize(coarse, (_WIDTH_PX, _HEIGHT_PX), interpolation=cv2.INTER_CUBIC)
+    fine = cv2.resize(coarse, (WIDTH_PX, HEIGHT_PX), interpolation=cv2.INTER_CUBIC)
     return np.asarray(np.clip(np.rint(fine), 0, 255), np.uint8)
 
 
-def _shown(page: Page, data: bytes, kind: str) -> U8:
+def shown(page: Page, data: bytes, kind: str) -> U8:
     """The pixels that the browser decodes."""
     encoded = page.evaluate(
         """async (url) => {
@@ -75,4 +75,4 @@ def _shown(page: Page, data: bytes, kind: str) -> U8:
         f"data:image/{kind};base64,{base64.b64encode(data).decode()}",
     )
     samples = np.frombuffer(encoded.encode("latin-1"), np.uint8)
-    return samples.reshape(_HEIGHT_PX, _WIDTH_PX, 4)[..., :3]
+    return samples.reshape(HEIGHT_PX, WIDTH_PX, 4)[..., :3]

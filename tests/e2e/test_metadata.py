@@ -1,0 +1,48 @@
+"""Chromium shows the same picture, with its metadata and without."""
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page
+
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import (
+    AvifSettings,
+    EncoderSettings,
+    JpegSettings,
+    PngSettings,
+    WebpSettings,
+)
+from lean_parcel.core.metadata.embed import embedded, stripped
+from lean_parcel.core.metadata.values import Segments
+from lean_parcel.core.picture.gamut import profile_of
+from tests.builders import cutout, photo
+from tests.core.metadata.test_metadata import parsed
+from tests.e2e.test_colours import HEIGHT_PX, WIDTH_PX, shown
+
+pytestmark = pytest.mark.e2e
+_SEGMENTS = Segments(exif=parsed(b"Ada"), xmp=b"<x:xmpmeta xmlns:x='adobe:ns:meta/'/>")
+
+
+@pytest.mark.parametrize(
+    "settings",
+    [
+        JpegSettings(quality=70, chroma="4:2:0"),
+        WebpSettings(quality=70),
+        WebpSettings(quality=75, lossless=True),
+        AvifSettings(quality=60, chroma="4:4:4"),
+        AvifSettings(quality=60, chroma="4:2:0", depth=10),
+        PngSettings(colours=64),
+    ],
+    ids=str,
+)
+@pytest.mark.parametrize("icc", [b"", profile_of("display-p3")], ids=["srgb", "p3"])
+def test_metadata_changes_nothing_that_is_shown(
+    blank_page: Page, settings: EncoderSettings, icc: bytes
+) -> None:
+    for pixels in (photo(WIDTH_PX, HEIGHT_PX), cutout(WIDTH_PX, HEIGHT_PX)):
+        bare = encode(pixels, settings, icc)
+        with_some = embedded(bare, settings.format, _SEGMENTS)
+        expected = shown(blank_page, bare, settings.format)
+        np.testing.assert_array_equal(shown(blank_page, with_some, settings.format), expected)
+        without = stripped(with_some, settings.format)
+        np.testing.assert_array_equal(shown(blank_page, without, settings.format), expected)
