@@ -104,24 +104,24 @@ def serve(
     click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path}{note})")
     try:
         workspace.resume()
-        if (
-            with_demo
-            and not workspace.context.is_read_only
-            and not workspace.page_viewing.pages().photos
-        ):
+        if with_demo and _may_be_filled(workspace):
             Thread(target=load_pages, args=(workspace,), daemon=True).start()
         server.run(sockets=[listener])
     finally:
         workspace.close()
         pool.shutdown(cancel_futures=True)
-    # All is stored, and every worker killed. Before Python 3.11.5 a thread that was writing to one
-    # of them waits for ever, and the interpreter for it (CPython issue 94777).
+        _end_soon()
+
+
+def _end_soon() -> None:
+    """All is stored, and every worker killed. Before Python 3.11.5 a thread that was writing to one
+    of them waits for ever, and the interpreter for it (CPython issue 94777)."""
     last_resort = Timer(_LONGEST_EXIT_S, os._exit, (0,))
     last_resort.daemon = True
     last_resort.start()
 
 
-def _is_empty(workspace: Workspace) -> bool:
+def _may_be_filled(workspace: Workspace) -> bool:
     return not workspace.context.is_read_only and not workspace.page_viewing.pages().photos
 
 
