@@ -6,7 +6,7 @@ from tools.faults import faults, table
 
 
 def test_nothing_is_lost_when_workers_and_the_server_are_killed(tmp_path: Path) -> None:
-    tally = faults(tmp_path / "w.sqlite3", kills=8, seed=3, say=print)
+    tally = faults(tmp_path / "w.sqlite3", kills=5, seed=4, say=print)
     print(table(tally))
     assert tally.is_clean, tally.lost
     assert tally.acknowledged > 20
