@@ -219,8 +219,7 @@ def faults(workspace: Path, kills: int, seed: int, say: Callable[[str], None]) -
     for client in clients:
         client.go_on.set()
         client.start()
-    for number in range(kills):
-        victim = chance.choices(VICTIMS, _SHARES)[0]
+    for number, victim in enumerate(chance.choices(VICTIMS, _SHARES, k=kills)):
         time.sleep(chance.uniform(0.2, 1.5))
         _kill(served, victim, clients, chance)
         tally.kills[victim] += 1

@@ -87,7 +87,7 @@ def _in_extended_container(data: bytes, name: Format) -> bytes | None:
     return stripped(embedded(data, name, SOME), name) if name == "webp" else None
 
 
-@examples(deadline=None, max_examples=30)
+@examples(deadline=None, max_examples=12)
 @given(exif=st.binary(max_size=300), xmp=st.binary(max_size=300))
 def test_what_segments_add_is_known_to_the_byte(exif: bytes, xmp: bytes) -> None:
     segments = Segments(exif=exif, xmp=xmp)
