@@ -47,8 +47,9 @@ export function useTerms(): Terms {
   return useQuery({ queryKey: ['terms'], queryFn: api.terms }).data ?? NO_TERMS
 }
 
-export function useRoom() {
-  return useQuery({ queryKey: keys.room, queryFn: api.room })
+/** The room that the workspace takes, measured anew whenever it is wanted: that takes a while. */
+export function useRoom(isWanted: boolean) {
+  return useQuery({ queryKey: keys.room, queryFn: api.room, enabled: isWanted, staleTime: 0 })
 }
 
 /** Gives room back; photos that were removed too, where asked for. */

@@ -127,7 +127,8 @@ def test_a_failure_that_cannot_be_stored_leaves_no_search_running_for_ever(tmp_p
     with no_file_may_grow():
         executor.fail_held(TruncatedPhoto("It is cut off."))
         workspace.changes.wait(workspace.changes.since(0).version, 0.5)
-    assert settled(workspace, photo_id).search.state == "done"
+    # Tried again; or it had failed only once there was room, and says so.
+    assert settled(workspace, photo_id).search.state in ("done", "failed")
     workspace.close()
 
 

@@ -1,29 +1,29 @@
 import { useId, useState } from 'react'
 
-import { useReclaim, useRoom } from '@/api/queries'
+import { useReclaim, useRoom, useTerms } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Titled } from '@/ui/titled'
 import { sizeWords } from '@/words'
 
-/** What the workspace takes on the disk, and giving some of it back. */
+/** What the workspace takes on the disk, measured when it is asked for; giving some of it back. */
 export function RoomSection() {
   const [isOpen, setIsOpen] = useState(false)
-  const room = useRoom()
-  if (!room.data) return null
-  const open = () => {
-    void room.refetch()
-    setIsOpen(true)
-  }
+  const { is_read_only } = useTerms()
+  const room = useRoom(isOpen).data
+  if (is_read_only) return null
   return (
     <Titled
       title="Room"
-      beside={<span className="num text-[11px] text-soft">{sizeWords(room.data.file_bytes)}</span>}
+      beside={
+        isOpen &&
+        room && <span className="num text-[11px] text-soft">{sizeWords(room.file_bytes)}</span>
+      }
     >
-      {isOpen ? (
-        <Reclaiming room={room.data} onClose={() => setIsOpen(false)} />
+      {isOpen && room ? (
+        <Reclaiming room={room} onClose={() => setIsOpen(false)} />
       ) : (
         <div className="px-1.5">
-          <Button look="quiet" onClick={open}>
+          <Button look="quiet" onClick={() => setIsOpen(true)}>
             Reclaim room
           </Button>
         </div>

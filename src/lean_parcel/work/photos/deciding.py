@@ -32,19 +32,20 @@ class Deciding:
 
         Where nothing changes nothing is stored, but a search that was stopped or failed begins
         again. A pick that the act makes another file of is exchanged for that one, which may have
-        to be encoded first. Raises NotFoundError, a UsageError of the act or of a framing that
-        cannot be, or a TaskError, and then nothing is stored.
+        to be encoded first, or put back where that cannot be made. Raises NotFoundError, a
+        UsageError of the act or of a framing that cannot be, or a TaskError, and then nothing is
+        stored.
         """
+        keeps_pick = True
         while True:
             try:
-                search = self._done(photo_id, act)
+                search = self._done(photo_id, act, keeps_pick=keeps_pick)
                 break
             except MissingPick as missing:
-                if not make_missing(self._context, missing):
-                    self.do(photo_id, Pick(None))
+                keeps_pick = make_missing(self._context, missing)
         self._continue(photo_id, search)
 
-    def _done(self, photo_id: int, act: Act) -> "_NewSearch | None":
+    def _done(self, photo_id: int, act: Act, *, keeps_pick: bool) -> "_NewSearch | None":
         """Does an act in one transaction, and returns its search if it needs one. Raises
         MissingPick."""
         with self._context.connection() as connection, database.transaction(connection):
@@ -55,7 +56,7 @@ class Deciding:
                 words = _pick_words(connection, photo, after)
             else:
                 words = change_words(before, after)
-                picked_id = right_pick_id(connection, photo, after)
+                picked_id = right_pick_id(connection, photo, after) if keeps_pick else None
                 after = replace(after, picked_encode_id=picked_id)
             if after != before:
                 journal.append_state(connection, photo_id, words, after)

@@ -15,6 +15,7 @@ from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections
+from lean_parcel.work.queue.work_queue import Priority
 
 
 class Files:
@@ -78,8 +79,11 @@ class Files:
                 raise NotFoundError(f"There is no candidate {encode_id} for this photo.")
             policy = journal.state_of(connection, photo_id).framing.metadata
             segments = inspections.segments_of(connection, photo_id, policy)
+        args = (encode.trial, data, segments, policy)
         try:
-            return encode, delivered_file(encode.trial, data, segments, policy)
+            if encode.trial.is_pass_through:  # a foreign file is taken apart in a worker
+                return encode, self._context.queue.run(Priority.ANSWER, delivered_file, *args)
+            return encode, delivered_file(*args)
         except ValueError as error:
             message = "This original carries metadata that may not go out, and cannot be rid of it."
             raise UsageError(message, "metadata_not_allowed", str(error)) from error

@@ -63,7 +63,8 @@ def _made(context: Context, missing: MissingPick) -> Encoded:
     with context.connection() as connection:
         if missing.new.is_pass_through:
             original = blobs.get(connection, missing.photo.original_sha256)
-            return passed_through(original, missing.new, missing.old.measured.likeness)
+            args = (original, missing.new, missing.old.measured.likeness)
+            return context.queue.run(Priority.ANSWER, passed_through, *args)
         pixels_png = blobs.get(connection, missing.row.pixels_sha256)
     encoder_input = EncoderInput(pixels_png=pixels_png, gamut=missing.state.framing.gamut)
     return context.queue.run(Priority.ANSWER, encode_task, encoder_input, missing.new)

@@ -158,7 +158,7 @@ class Viewing:
                 for encode in view.encodes.candidates
             ]
             found = with_winner(found, ranked_best, state.aim)
-        plan = plan_framing(photo.source, state.framing, state.aim.place)
+        plan = view.plan
         surplus = find_pixel_surplus(
             photo.source, plan.box.width_px * plan.box.height_px, plan.width_px * plan.height_px
         )

@@ -21,6 +21,7 @@ from concurrent.futures import TimeoutError as FutureTimeoutError
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import partial
 from multiprocessing.context import SpawnContext, SpawnProcess
 from queue import SimpleQueue
 from typing import Any
@@ -63,7 +64,7 @@ class WorkerPool(Executor):
         """Runs a module-level function in a worker. The future raises what the function raises, or
         a TaskError where the worker was lost."""
         hurried: Future[None] = Future()
-        future = self._threads.submit(self._run, hurried, function, args, kwargs)
+        future = self._threads.submit(self._run, hurried, partial(function, *args, **kwargs))
         self._hurried[future] = hurried
         return future
 
@@ -79,16 +80,10 @@ class WorkerPool(Executor):
             worker.close()
         self._threads.shutdown(wait=wait)
 
-    def _run(
-        self,
-        hurried: Future[None],
-        function: Callable[..., Any],
-        args: tuple[Any, ...],
-        kwargs: dict[str, Any],
-    ) -> Any:
+    def _run(self, hurried: Future[None], task: Callable[[], Any]) -> Any:
         worker = self._free.get()
         try:
-            return worker.run(hurried, function, args, kwargs)
+            return worker.run(hurried, task)
         finally:
             self._free.put(worker)
 
@@ -113,18 +108,12 @@ class _Worker:
         self._context = _OneProcess()
         self._is_closed = False
 
-    def run(
-        self,
-        hurried: Future[None],
-        function: Callable[..., Any],
-        args: tuple[Any, ...],
-        kwargs: dict[str, Any],
-    ) -> Any:
-        """What the function returns."""
+    def run(self, hurried: Future[None], task: Callable[[], Any]) -> Any:
+        """What the task returns."""
         for _ in range(_RUNS):
             executor = self._started()
             try:
-                return self._result(executor.submit(function, *args, **kwargs), hurried)
+                return self._result(executor.submit(task), hurried)
             except BrokenProcessPool:
                 self._drop()
             except MemoryError as error:

@@ -10,6 +10,7 @@ these ends; a run that was cut off begins anew, and finds what was made before.
 
 import logging
 from collections.abc import Callable
+from contextlib import suppress
 from typing import Literal
 
 from lean_parcel.core.errors import LeanParcelError, StorageError, TaskCrashed
@@ -63,12 +64,11 @@ class SearchRun(Job):
         if not isinstance(error, LeanParcelError):
             _log.error("search %d failed", self.search_id, exc_info=error)
             error = TaskCrashed("The search failed. Try it again.")
-        try:
-            if isinstance(error, StorageError):
-                raise error
-            self._end("failed", error)
-        except StorageError:
-            self._on_blocked(self)
+        with suppress(StorageError):
+            if not isinstance(error, StorageError):
+                self._end("failed", error)
+                return
+        self._on_blocked(self)
 
     def _go_on(self) -> None:
         following = self._stage.following()
