@@ -48,7 +48,7 @@ $(BIN)/lean-parcel: pyproject.toml constraints.txt
 	@touch $@
 
 # The compiled kernels, kept beside their source: some 15 s, once.
-KERNELS := $(addprefix src/lean_parcel/core/, likeness/kernels.py picture/resample.py picture/pixels.py)
+KERNELS := $(addprefix src/lean_parcel/core/, likeness/kernels.py damage/measures/view.py picture/resample.py picture/pixels.py)
 .venv/.warm: $(BIN)/lean-parcel $(KERNELS)
 	$(BIN)/python -c "from lean_parcel.work.tasks.worker import warm_up; warm_up()"
 	@touch $@

@@ -2,6 +2,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 import pytest
 from click.testing import CliRunner, Result
@@ -147,6 +148,37 @@ def test_likeness_of_a_turned_photo_to_its_upright_twin(tmp_path: Path) -> None:
     assert json.loads(result.stdout)["likeness"] > 40
     assert json.loads(run("likeness", upright, wrong, "--json").stdout)["likeness"] < 0
     assert run("likeness", upright, upright).stdout.strip() == "100.00"
+
+
+def test_damage_says_kinds_places_and_strengths(tmp_path: Path, png: Path) -> None:
+    blurred = tmp_path / "blurred.png"
+    pixels = photo(300, 200)
+    pixels[40:120, 100:220] = cv2.GaussianBlur(pixels, (0, 0), 3)[40:120, 100:220]
+    blurred.write_bytes(file(pixels))
+    (found,) = objects(run("damage", png, blurred, "--json"))
+    assert set(found) == {"likeness", "kinds", "spots", "verdict"}
+    assert set(found["kinds"]) == {
+        "lost-detail", "blocks", "ringing", "banding", "colour-bleeding", "colour-shift",
+        "contrast-shift",
+    }  # fmt: skip
+    spot = found["spots"][0]
+    assert set(spot) == {
+        "kind", "strength", "level", "left_px", "top_px", "width_px", "height_px",
+    }  # fmt: skip
+    assert spot["kind"] == "lost-detail"
+    assert 90 <= spot["left_px"] + spot["width_px"] / 2 <= 230
+    assert "smoothed" in found["verdict"]
+    table = run("damage", png, blurred)
+    assert table.exit_code == 0
+    assert "lost-detail" in table.stdout
+
+
+def test_damage_refuses_what_cannot_be_compared(tmp_path: Path, png: Path) -> None:
+    other = tmp_path / "other.png"
+    other.write_bytes(file(photo(200, 300)))
+    assert run("damage", png, other).exit_code == 2
+    assert run("damage", png).exit_code == 2
+    assert run("damage", png, tmp_path / "missing.png").exit_code == 3
 
 
 def test_likeness_refuses_what_cannot_be_compared(tmp_path: Path, png: Path) -> None:

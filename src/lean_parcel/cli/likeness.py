@@ -1,15 +1,11 @@
 """`lean-parcel likeness`: how much one picture looks like another."""
 
 import json
-import sys
 from pathlib import Path
 
 import click
 
-from lean_parcel.cli.parameters import UNREADABLE_STATUS, read_photo
-from lean_parcel.core.errors import LeanParcelError, UsageError
-from lean_parcel.core.original.source import Limits
-from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
+from lean_parcel.cli.comparing import compared
 from lean_parcel.work.tasks.likeness import likeness_task
 
 
@@ -22,23 +18,5 @@ def likeness(reference: Path, candidate: Path, as_json: bool) -> None:
 
     A candidate of the same shape with fewer pixels is enlarged first, as a browser would.
     """
-    limits = Limits()
-    pool = WorkerPool(PoolSettings(workers=1))
-    try:
-        future = pool.submit(
-            likeness_task,
-            read_photo(reference, limits),
-            reference.name,
-            read_photo(candidate, limits),
-            candidate.name,
-            limits,
-        )
-        value = round(float(future.result()), 3)
-    except UsageError as error:
-        raise click.UsageError(error.message) from error
-    except LeanParcelError as error:
-        click.echo(error.message, err=True)
-        sys.exit(UNREADABLE_STATUS)
-    finally:
-        pool.shutdown(cancel_futures=True)
+    value = round(compared(likeness_task, reference, candidate), 3)
     click.echo(json.dumps({"likeness": value}) if as_json else f"{value:.2f}")

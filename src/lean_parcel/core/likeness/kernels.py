@@ -72,7 +72,7 @@ def halve(linear: F32) -> F32:
 
 
 @njit(cache=True, fastmath=True, error_model="numpy")
-def _cube_roots(values: F32, roots: F32) -> None:
+def cube_roots(values: F32, roots: F32) -> None:
     """Cube roots of a row of positive numbers: an estimate from the exponent bits (Kahan), then two
     steps of Halley's method, exact to float32."""
     bits = values.view(np.int32)
@@ -101,7 +101,7 @@ def to_xyb(linear: F32, matrix: F32) -> F32:
             row = mixed[c]
             for x in range(width):
                 row[x] = from_red * red[x] + from_green * green[x] + from_blue * blue[x] + BIAS
-            _cube_roots(row, roots[c])
+            cube_roots(row, roots[c])
         for x in range(width):
             long, middle, short = (
                 roots[0, x] - BIAS_ROOT,

@@ -1,8 +1,11 @@
 """The framed original, prepared once to be compared with many candidates."""
 
+from dataclasses import dataclass
+from functools import cached_property
+
 import numpy as np
 
-from lean_parcel.core.arrays import U8
+from lean_parcel.core.arrays import F32, U8
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.likeness import ssimulacra2
 from lean_parcel.core.picture.gamut import Gamut
@@ -10,6 +13,36 @@ from lean_parcel.core.picture.pixels import enlarged, has_alpha, is_opaque, over
 
 #: The two backdrops that show faults of transparency, sRGB.
 DARK, LIGHT = "#1a1a1a", "#e6e6e6"
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """The original and a candidate in its place on one backdrop, 8-bit codes (H, W, 3) of one
+    gamut; the candidate `as_decoded`, with the pixels that it has; and the prepared original."""
+
+    backdrop: str
+    gamut: Gamut
+    original: U8
+    candidate: U8
+    as_decoded: U8
+    pyramid: list[ssimulacra2.Level]
+
+    @cached_property
+    def candidate_xyb(self) -> list[F32]:
+        """The candidate's XYB planes by scale."""
+        return ssimulacra2.levels_xyb(self.candidate, self.gamut)
+
+    @cached_property
+    def is_identical(self) -> bool:
+        """Whether every pixel is the same."""
+        return np.array_equal(self.candidate, self.original)
+
+    @cached_property
+    def likeness(self) -> float:
+        """SSIMULACRA 2, at most 100; on one core about 70 ms a megapixel."""
+        if self.is_identical:
+            return 100.0
+        return ssimulacra2.score(self.pyramid, self.candidate_xyb)
 
 
 class Reference:
@@ -22,8 +55,7 @@ class Reference:
     def __init__(self, pixels: U8, gamut: Gamut = "srgb") -> None:
         self.pixels = pixels
         self.gamut = gamut
-        self._composed: dict[str, U8] = {}
-        self._pyramids: dict[str, list[ssimulacra2.Level]] = {}
+        self._prepared: dict[str, tuple[U8, list[ssimulacra2.Level]]] = {}
 
     @property
     def size_px(self) -> tuple[int, int]:
@@ -31,11 +63,15 @@ class Reference:
         return self.pixels.shape[1], self.pixels.shape[0]
 
     def likeness(self, candidate: U8, background: str | None = None) -> float:
-        """SSIMULACRA 2 of a candidate, at most 100, after the browser's enlargement where it has
-        fewer pixels; on one core about 70 ms a megapixel.
+        """SSIMULACRA 2 of a candidate, the worst of its `comparisons`."""
+        return min(one.likeness for one in self.comparisons(candidate, background))
 
-        With alpha it is the worse of a dark and a light backdrop. A candidate composed on a
-        `background` is compared with the original on that colour. Raises UsageError
+    def comparisons(self, candidate: U8, background: str | None = None) -> list[Comparison]:
+        """A candidate beside the original, after the browser's enlargement where it has fewer
+        pixels.
+
+        With alpha on a dark and a light backdrop, of which the worse counts. A candidate composed
+        on a `background` is compared with the original on that colour. Raises UsageError
         `sizes_differ` where the candidate has another shape.
         """
         in_place = self._in_place(candidate)
@@ -43,7 +79,7 @@ class Reference:
             backdrops = [LIGHT]  # nothing shines through
         else:
             backdrops = [background] if background else [DARK, LIGHT]
-        return min(self._on(backdrop, in_place) for backdrop in backdrops)
+        return [self._on(backdrop, candidate, in_place) for backdrop in backdrops]
 
     def _in_place(self, candidate: U8) -> U8:
         width_px, height_px = self.size_px
@@ -57,16 +93,16 @@ class Reference:
             )
         return enlarged(candidate, width_px, height_px)
 
-    def _on(self, backdrop: str, candidate: U8) -> float:
-        candidate = over_background(candidate, backdrop)
-        if backdrop not in self._composed:
-            self._composed[backdrop] = over_background(self.pixels, backdrop)
-        if np.array_equal(candidate, self._composed[backdrop]):
-            return 100.0
-        if backdrop not in self._pyramids:
-            self._pyramids[backdrop] = ssimulacra2.prepare(
-                np.ascontiguousarray(self._composed[backdrop]), self.gamut
-            )
-        return ssimulacra2.score(
-            self._pyramids[backdrop], np.ascontiguousarray(candidate), self.gamut
+    def _on(self, backdrop: str, candidate: U8, in_place: U8) -> Comparison:
+        if backdrop not in self._prepared:
+            original = np.ascontiguousarray(over_background(self.pixels, backdrop))
+            self._prepared[backdrop] = original, ssimulacra2.prepare(original, self.gamut)
+        original, pyramid = self._prepared[backdrop]
+        return Comparison(
+            backdrop=backdrop,
+            gamut=self.gamut,
+            original=original,
+            candidate=np.ascontiguousarray(over_background(in_place, backdrop)),
+            as_decoded=np.ascontiguousarray(over_background(candidate, backdrop)),
+            pyramid=pyramid,
         )

@@ -18,7 +18,7 @@ SCALES = 6
 #: Below this a scale says nothing, and the reference implementation stops.
 MIN_SIDE_PX = 8
 #: Linear Display P3 to linear sRGB (CSS Color 4, sample code); the transfer curve is the same.
-_P3_TO_SRGB = np.array(
+P3_TO_SRGB = np.array(
     [
         [1.2249401762805598, -0.22494017628055996, 0.0],
         [-0.042056954709688163, 1.0420569547096881, 0.0],
@@ -27,7 +27,7 @@ _P3_TO_SRGB = np.array(
 )
 _ABSORBANCE: dict[Gamut, F32] = {
     "srgb": kernels.ABSORBANCE,
-    "display-p3": (kernels.ABSORBANCE @ _P3_TO_SRGB).astype(np.float32),
+    "display-p3": (kernels.ABSORBANCE @ P3_TO_SRGB).astype(np.float32),
 }
 
 
@@ -63,14 +63,14 @@ def prepare(codes: U8, gamut: Gamut = "srgb") -> list[Level]:
     return pyramid
 
 
-def score(pyramid: list[Level], codes: U8, gamut: Gamut = "srgb") -> float:
-    """The score of 8-bit codes (H, W, 3) against a prepared reference of the same size and gamut.
+def score(pyramid: list[Level], levels: list[F32]) -> float:
+    """The score of a candidate's `levels_xyb` against a prepared reference of the same size.
 
     100 is identical; 90 no visible difference, 70 high quality, 50 medium, below 0 ruined. A
     picture with a side under MIN_SIDE_PX has no levels: identical pixels are the caller's to tell.
     """
     errors = np.empty((3, len(pyramid), 6))
-    for scale, (level, xyb) in enumerate(zip(pyramid, levels_xyb(codes, gamut), strict=True)):
+    for scale, (level, xyb) in enumerate(zip(pyramid, levels, strict=True)):
         for plane in range(3):
             errors[plane, scale] = kernels.compare_plane(
                 level.xyb[plane], level.means[plane], level.squares[plane], xyb[plane], kernels.TAPS

@@ -8,6 +8,7 @@ from threading import Thread
 import numpy as np
 import pyvips
 
+from lean_parcel.core.damage.examine import Examiner
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.picture.pixels import over_background
 from lean_parcel.core.picture.resample import resampled
@@ -37,7 +38,7 @@ def _end_with_server() -> None:
 def warm_up() -> None:
     """Compiles the kernels where their cache is empty: about 15 s, once a machine."""
     black = np.zeros((16, 16, 3), np.uint8)
-    Reference(black).likeness(black + 1)
+    Examiner(Reference(black)).examine(black + 1)
     over_background(np.zeros((16, 16, 4), np.uint8), "#ffffff")
     resampled(black, 8, 8, "lanczos3", "linear")
     resampled(black.astype(np.uint16), 8, 8, "lanczos3", "linear")

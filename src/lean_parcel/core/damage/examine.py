@@ -1,0 +1,119 @@
+"""Examining a candidate: the strength of each kind over the whole picture, its trouble spots, and
+the verdict."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from lean_parcel.core.arrays import F32, U8
+from lean_parcel.core.damage.kinds import KINDS, Kind, Maps, strength_of, strengths_of
+from lean_parcel.core.damage.lost_profile import lost_profile
+from lean_parcel.core.damage.measures.together import measured
+from lean_parcel.core.damage.measures.view import CELL_PX, View, view_of
+from lean_parcel.core.damage.spots import Spot, glanced, trouble_spots
+from lean_parcel.core.damage.verdict import NOTHING_SEEN, verdict
+from lean_parcel.core.likeness.reference import Comparison, Reference
+from lean_parcel.core.picture.resample import reduce
+
+#: Minkowski exponent of the sum over a picture: the worst areas count most, and more of them more.
+_POOLING = 6
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Damage:
+    """What was found: `strengths` over the whole picture, 0 to 100; spots, worst first; a verdict;
+    and the strength of each kind by cell, (rows, columns) uint8, 0 to 100."""
+
+    likeness: float
+    strengths: dict[Kind, float]
+    spots: list[Spot]
+    verdict: str
+    maps: dict[Kind, U8]
+
+    @property
+    def worst(self) -> Kind | None:
+        """The kind of the worst spot."""
+        return self.spots[0].kind if self.spots else None
+
+
+class Examiner:
+    """Examines candidates of one original; what depends on the original alone is kept."""
+
+    def __init__(self, reference: Reference) -> None:
+        self.reference = reference
+        self._originals: dict[str, View] = {}
+        self._reduced: dict[tuple[str, int, int], View] = {}
+
+    def examine(self, candidate: U8, background: str | None = None) -> Damage:
+        """The damage of a candidate, decoded, 8-bit (H, W, 3) or (H, W, 4); on the worse backdrop
+        where it is transparent. Raises UsageError `sizes_differ` as `Reference.comparisons` does.
+        """
+        comparisons = self.reference.comparisons(candidate, background)
+        likeness = min(one.likeness for one in comparisons)
+        if all(one.is_identical for one in comparisons):
+            return self._nothing(likeness)
+        maps = _worst_of([self._measured(one) for one in comparisons])
+        maps = {kind: self._cropped(plane) for kind, plane in maps.items()}
+        seen = glanced(maps)
+        return Damage(
+            likeness=likeness,
+            strengths={kind: strength_of(_pooled(plane)) for kind, plane in maps.items()},
+            spots=trouble_spots(seen, self.reference.size_px),
+            verdict=verdict(seen, lost_profile(comparisons[0], seen["colour-shift"])),
+            maps={kind: _rounded(plane) for kind, plane in seen.items()},
+        )
+
+    def _nothing(self, likeness: float) -> Damage:
+        blank = np.zeros(self._shape, np.uint8)
+        return Damage(
+            likeness=likeness,
+            strengths=dict.fromkeys(KINDS, 0.0),
+            spots=[],
+            verdict=NOTHING_SEEN,
+            maps=dict.fromkeys(KINDS, blank),
+        )
+
+    @property
+    def _shape(self) -> tuple[int, int]:
+        width_px, height_px = self.reference.size_px
+        return -(-height_px // CELL_PX), -(-width_px // CELL_PX)
+
+    def _cropped(self, plane: F32) -> F32:
+        """Without the mirror image by which a small picture was continued."""
+        rows, columns = self._shape
+        return np.ascontiguousarray(plane[:rows, :columns])
+
+    def _measured(self, comparison: Comparison) -> Maps:
+        original = self._original(comparison)
+        height_px, width_px = comparison.as_decoded.shape[:2]
+        if (width_px, height_px) == self.reference.size_px:
+            return measured(original, original, comparison)
+        return measured(original, self._own(comparison, width_px, height_px), comparison)
+
+    def _original(self, comparison: Comparison) -> View:
+        backdrop = comparison.backdrop
+        if backdrop not in self._originals:
+            xyb = [level.xyb for level in comparison.pyramid]
+            self._originals[backdrop] = view_of(comparison.original, comparison.gamut, xyb)
+        return self._originals[backdrop]
+
+    def _own(self, comparison: Comparison, width_px: int, height_px: int) -> View:
+        """The original with as many pixels as the candidate; those of one size are kept."""
+        key = (comparison.backdrop, width_px, height_px)
+        if key not in self._reduced:
+            kept = {one: view for one, view in self._reduced.items() if one[1:] == key[1:]}
+            reduced = reduce(comparison.original, width_px, height_px)
+            self._reduced = {**kept, key: view_of(reduced, comparison.gamut)}
+        return self._reduced[key]
+
+
+def _worst_of(found: list[Maps]) -> Maps:
+    return {kind: np.maximum.reduce([maps[kind] for maps in found]) for kind in KINDS}
+
+
+def _pooled(plane: F32) -> float:
+    return float((plane.astype(np.float64) ** _POOLING).mean() ** (1 / _POOLING))
+
+
+def _rounded(plane: F32) -> U8:
+    return np.asarray(np.rint(strengths_of(plane)), np.uint8)

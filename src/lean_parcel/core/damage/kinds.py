@@ -1,0 +1,45 @@
+"""The kinds of damage, the scale of their strength, and its levels. Told here only."""
+
+from typing import Literal, get_args
+
+import numpy as np
+
+from lean_parcel.core.arrays import F32
+
+Kind = Literal[
+    "lost-detail",
+    "blocks",
+    "ringing",
+    "banding",
+    "colour-bleeding",
+    "colour-shift",
+    "contrast-shift",
+]
+KINDS: tuple[Kind, ...] = get_args(Kind)
+Level = Literal["slight", "mild", "strong"]
+#: A map of one kind: visibility by cell, (rows, columns) float32, 0 for none.
+Maps = dict[Kind, F32]
+
+#: From these strengths on; below the first nothing can be seen.
+SEEN, MILD, STRONG = 6.0, 30.0, 55.0
+
+
+def strength_of(visibility: float) -> float:
+    """Strength, 0 to 100, of a visibility: an amplitude in multiples of what is plain to see.
+
+    Saturates slowly (the contrast response of Naka and Rushton, 1966), so that worse is always
+    more: 0.43 is 30, 1 is 50, 4 is 80.
+    """
+    return 100.0 * visibility / (1.0 + visibility)
+
+
+def strengths_of(visibility: F32) -> F32:
+    """`strength_of` for a map."""
+    return np.asarray(100.0 * visibility / (1.0 + visibility), np.float32)
+
+
+def level_of(strength: float) -> Level:
+    """The level of a strength that is seen."""
+    if strength >= STRONG:
+        return "strong"
+    return "mild" if strength >= MILD else "slight"

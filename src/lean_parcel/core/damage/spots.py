@@ -1,0 +1,123 @@
+"""Trouble spots: the small areas where a candidate differs most."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from lean_parcel.core.arrays import F32
+from lean_parcel.core.damage.kinds import (
+    KINDS,
+    SEEN,
+    Kind,
+    Level,
+    level_of,
+    strength_of,
+    strengths_of,
+)
+from lean_parcel.core.damage.measures.view import CELL_PX
+from lean_parcel.core.picture.box import Box
+
+MOST_SPOTS = 8
+#: What is looked at as one, in cells, and how far a spot may grow.
+_GLANCE, _LARGEST = 5, 24
+#: A spot ends where less than this share of its worst is left.
+_LEFT = 0.5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spot:
+    """An area in pixels of the place, the kind of damage that is strongest there, and its strength,
+    0 to 100."""
+
+    kind: Kind
+    strength: float
+    box: Box
+
+    @property
+    def level(self) -> Level:
+        """The strength in a word."""
+        return level_of(self.strength)
+
+
+def glanced(maps: Mapping[Kind, F32]) -> dict[Kind, F32]:
+    """The maps of visibility as means of what is looked at as one."""
+    return {
+        kind: np.asarray(cv2.blur(maps[kind], (_GLANCE, _GLANCE)), np.float32) for kind in KINDS
+    }
+
+
+def trouble_spots(seen: Mapping[Kind, F32], size_px: tuple[int, int]) -> list[Spot]:
+    """Up to MOST_SPOTS of `glanced` maps, worst first, none overlapping; `size_px` is the width and
+    height of the place. Nothing below what is seen becomes a spot."""
+    stacked = np.stack([seen[kind] for kind in KINDS])
+    worst = strengths_of(stacked.max(0))
+    free = np.ones(worst.shape, bool)
+    spots: list[Spot] = []
+    while len(spots) < MOST_SPOTS:
+        open_strengths = np.where(_centres(free), worst, 0)
+        row, column = np.unravel_index(np.argmax(open_strengths), worst.shape)
+        if open_strengths[row, column] < SEEN:
+            break
+        number = int(stacked[:, row, column].argmax())
+        area = _grown(stacked[number], free, int(row), int(column))
+        free[area] = False
+        strength = strength_of(float(stacked[number, row, column]))
+        spots.append(Spot(kind=KINDS[number], strength=strength, box=_box(area, size_px)))
+    return spots
+
+
+def _centres(free: np.ndarray) -> np.ndarray:
+    """The cells whose `_window` is free."""
+    sides = tuple(min(_GLANCE, length) for length in free.shape)
+    is_free = np.asarray(np.lib.stride_tricks.sliding_window_view(free, sides).all((2, 3)))
+    firsts = [[_window(at, length)[0] for at in range(length)] for length in free.shape]
+    return is_free[np.ix_(*firsts)]
+
+
+def _grown(plane: F32, free: np.ndarray, row: int, column: int) -> tuple[slice, slice]:
+    """The rows and columns of the area around a cell that is nearly as bad."""
+    top, bottom = _window(row, plane.shape[0])
+    left, right = _window(column, plane.shape[1])
+    least = _LEFT * plane[row, column]
+    sides = [top, bottom, left, right]
+    grows = True
+    while grows:
+        grows = False
+        for side, step in ((0, -1), (1, 1), (2, -1), (3, 1)):
+            strip = _strip(sides, side, step, plane.shape)
+            if strip and free[strip].all() and plane[strip].mean() >= least:
+                sides[side] += step
+                grows = True
+    return slice(sides[0], sides[1]), slice(sides[2], sides[3])
+
+
+def _window(at: int, length: int) -> tuple[int, int]:
+    """What is looked at as one around a cell, along one axis: where it begins and ends."""
+    side = min(_GLANCE, length)
+    first = min(max(at - side // 2, 0), length - side)
+    return first, first + side
+
+
+def _strip(
+    sides: list[int], side: int, step: int, shape: tuple[int, int]
+) -> tuple[slice, slice] | None:
+    """The row or column that an area gains when a side of it moves, or None where it may not."""
+    top, bottom, left, right = sides
+    length, most = (bottom - top, shape[0]) if side < 2 else (right - left, shape[1])
+    if length >= _LARGEST or not 0 <= sides[side] + step <= most:
+        return None
+    new = slice(min(sides[side], sides[side] + step), max(sides[side], sides[side] + step))
+    return (new, slice(left, right)) if side < 2 else (slice(top, bottom), new)
+
+
+def _box(area: tuple[slice, slice], size_px: tuple[int, int]) -> Box:
+    rows, columns = area
+    left_px, top_px = columns.start * CELL_PX, rows.start * CELL_PX
+    return Box(
+        left_px=left_px,
+        top_px=top_px,
+        width_px=min(columns.stop * CELL_PX, size_px[0]) - left_px,
+        height_px=min(rows.stop * CELL_PX, size_px[1]) - top_px,
+    )

@@ -1,0 +1,171 @@
+"""What is found in pictures with damage of a known kind in a known place.
+
+`make bench` has the whole table; this has one way of each kind, on pictures that the measures were
+not set on but for one.
+"""
+
+from itertools import groupby
+
+import cv2
+import numpy as np
+import pytest
+from benchmarks.damage import is_hit, is_seen
+from benchmarks.damage_injections import Case, cases
+from benchmarks.pictures import pictures
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.damage.examine import Damage, Examiner
+from lean_parcel.core.damage.kinds import KINDS, MILD
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, Settings
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.likeness.reference import DARK, LIGHT, Reference
+from lean_parcel.core.picture.pixels import over_background
+from lean_parcel.core.picture.resample import reduce
+from lean_parcel.core.picture.serialisation import decode
+from tests.builders import cutout, demo_pixels, photo
+
+WAYS = {
+    "blurred", "median", "steps", "means", "ripples", "posterised", "coarse", "tinted", "hue",
+    "flattened", "brightened",
+}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def examined() -> list[tuple[Case, Damage]]:
+    chosen = {name: demo_pixels(name, 640) for name in ("kiln-night.jpg", "shelves-phone.jpg")}
+    chosen |= {name: pictures()[name] for name in ("noise 2", "gradient 3")}
+    found = []
+    for name, picture in chosen.items():
+        examiner = Examiner(Reference(picture))
+        found += [
+            (case, examiner.examine(case.damaged))
+            for case in cases(name, picture, WAYS)
+            if is_seen(case)
+        ]
+    return found
+
+
+def test_the_right_kind_is_named_first(examined: list[tuple[Case, Damage]]) -> None:
+    assert len(examined) >= 60
+    wrong = [
+        (case.picture, case.kind, case.way, case.strength, damage.worst)
+        for case, damage in examined
+        if damage.worst != case.kind
+    ]
+    assert len(wrong) <= 0.03 * len(examined), wrong
+
+
+def test_the_right_area_is_hit(examined: list[tuple[Case, Damage]]) -> None:
+    missed = [
+        (case.picture, case.way, case.strength)
+        for case, damage in examined
+        if not damage.spots or not is_hit(case.area, damage.spots[0].box)
+    ]
+    assert len(missed) <= 0.03 * len(examined), missed
+
+
+def test_more_damage_is_stronger(examined: list[tuple[Case, Damage]]) -> None:
+    series = groupby(examined, key=lambda one: (one[0].picture, one[0].kind, one[0].way))
+    for name, steps in series:
+        strengths = [damage.strengths[case.kind] for case, damage in steps]
+        assert all(np.diff(strengths) > 0), (name, strengths)
+
+
+@pytest.mark.parametrize("picture", [photo(), photo(20, 9), cutout()], ids=str)
+def test_identical_pictures_have_no_damage(picture: U8) -> None:
+    damage = Examiner(Reference(picture)).examine(picture.copy())
+    assert damage.likeness == 100
+    assert damage.spots == []
+    assert set(damage.strengths.values()) == {0.0}
+    assert damage.verdict == "No damage is seen."
+
+
+@pytest.mark.parametrize("name", ["dusk-window.jpg", "speckled-glaze.jpg", "opening-hours.jpg"])
+@pytest.mark.parametrize(
+    "settings",
+    [
+        JpegSettings(quality=98, chroma="4:4:4"),
+        AvifSettings(quality=97, chroma="4:4:4"),
+    ],
+    ids=lambda settings: settings.format,
+)
+def test_what_is_as_good_as_the_original_raises_no_alarm(name: str, settings: Settings) -> None:
+    pixels = demo_pixels(name, 640)
+    damage = Examiner(Reference(pixels)).examine(decode(encode(pixels, settings)))
+    assert damage.likeness > 92
+    assert all(spot.strength < MILD for spot in damage.spots)
+
+
+@pytest.mark.parametrize("size_px", [(1, 1), (3, 40), (9, 7), (64, 64), (101, 67)], ids=str)
+def test_pictures_of_any_size_are_examined(size_px: tuple[int, int]) -> None:
+    pixels = photo(*size_px)
+    damage = Examiner(Reference(pixels)).examine(255 - pixels)
+    assert set(damage.strengths) == set(KINDS)
+    rows, columns = -(-size_px[1] // 8), -(-size_px[0] // 8)
+    assert {plane.shape for plane in damage.maps.values()} == {(rows, columns)}
+
+
+def test_blocks_are_found_on_the_grid_of_a_candidate_with_fewer_pixels() -> None:
+    pixels = demo_pixels("dusk-window.jpg", 720)
+    small = reduce(pixels, 440, 293)
+    blocky = decode(encode(small, JpegSettings(quality=12, chroma="4:4:4")))
+    soft = Examiner(Reference(pixels)).examine(small)
+    damage = Examiner(Reference(pixels)).examine(blocky)
+    assert damage.strengths["blocks"] > 20 + soft.strengths["blocks"]
+
+
+def test_transparent_damage_is_judged_on_the_worse_backdrop() -> None:
+    picture = cutout(192, 128)
+    bitten = picture.copy()
+    bitten[..., 3] = cv2.GaussianBlur(picture[..., 3], (0, 0), 6)
+    damage = Examiner(Reference(picture)).examine(bitten)
+    alone = [
+        Examiner(Reference(over_background(picture, backdrop))).examine(
+            over_background(bitten, backdrop)
+        )
+        for backdrop in (DARK, LIGHT)
+    ]
+    for kind in KINDS:
+        assert damage.strengths[kind] >= max(one.strengths[kind] for one in alone) - 1e-6
+    assert damage.likeness == min(one.likeness for one in alone)
+
+
+def test_the_same_pictures_give_the_same_damage() -> None:
+    pixels = demo_pixels("kiln-night.jpg", 320)
+    candidate = decode(encode(pixels, JpegSettings(quality=30, chroma="4:2:0")))
+    examiner = Examiner(Reference(pixels))
+    first, second = examiner.examine(candidate), examiner.examine(candidate)
+    fresh = Examiner(Reference(pixels)).examine(candidate)
+    assert first.strengths == second.strengths == fresh.strengths
+    assert first.spots == second.spots == fresh.spots
+
+
+def test_another_shape_is_refused() -> None:
+    with pytest.raises(UsageError):
+        Examiner(Reference(photo(96, 64))).examine(photo(64, 96))
+
+
+P3 = np.array(
+    [[1.2249402, -0.2249402, 0], [-0.0420570, 1.0420570, 0], [-0.0196376, -0.0786361, 1.0982736]]
+)
+
+
+def shown_without_its_profile(pixels: U8) -> U8:
+    """The codes of a picture in Display P3, taken for sRGB."""
+    light = np.where(
+        pixels / 255 <= 0.04045, pixels / 255 / 12.92, ((pixels / 255 + 0.055) / 1.055) ** 2.4
+    )
+    wide = np.clip(light @ np.linalg.inv(P3).T, 0, 1)
+    codes = np.where(wide <= 0.0031308, 12.92 * wide, 1.055 * wide ** (1 / 2.4) - 0.055)
+    return np.asarray(np.rint(codes * 255), np.uint8)
+
+
+def test_a_lost_profile_is_named_as_the_likely_cause() -> None:
+    pixels = demo_pixels("red-cup-blue-door.jpg", 480)
+    examiner = Examiner(Reference(pixels))
+    damage = examiner.examine(shown_without_its_profile(pixels))
+    assert damage.worst == "colour-shift"
+    assert "Display P3 profile was lost" in damage.verdict
+    warmer = np.asarray(np.clip(pixels * np.array([1.12, 1, 0.88]), 0, 255), np.uint8)
+    assert "profile" not in examiner.examine(warmer).verdict
