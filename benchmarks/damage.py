@@ -19,7 +19,9 @@ from benchmarks.damage_injections import Case, cases
 from benchmarks.photos import demo_files, framed
 from benchmarks.pictures import pictures
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.damage.examine import Damage, Examiner
+from lean_parcel.core.damage.examine import Examiner
+from lean_parcel.core.damage.found import Damage
+from lean_parcel.core.damage.spots import Spot, trouble_spots
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.likeness.reference import LIGHT, Reference
@@ -48,6 +50,32 @@ class Row:
     rising: int
 
 
+@dataclass(frozen=True, slots=True)
+class Examined:
+    """A case and what was found of it."""
+
+    case: Case
+    damage: Damage
+    spots: list[Spot]
+
+    @property
+    def is_named(self) -> bool:
+        """Whether the right kind is named first."""
+        return bool(self.spots) and self.spots[0].kind == self.case.kind
+
+    @property
+    def is_placed(self) -> bool:
+        """Whether the middle of the first spot lies in the damaged area."""
+        return bool(self.spots) and _is_hit(self.case.area, self.spots[0].box)
+
+    @property
+    def strength(self) -> float:
+        """That of the kind of the case, over the whole picture."""
+        return {str(kind): strength for kind, strength in self.damage.strengths.items()}[
+            self.case.kind
+        ]
+
+
 def demo_pictures() -> dict[str, U8]:
     """The demo photos on a light backdrop."""
     return {
@@ -67,16 +95,19 @@ def made_up_pictures() -> dict[str, U8]:
 
 def measure(chosen: dict[str, U8]) -> list[Row]:
     """Every way of damage in every picture."""
-    found: dict[tuple[str, str], dict[str, list[tuple[Case, Damage]]]] = defaultdict(
-        lambda: defaultdict(list)
-    )
+    found: dict[tuple[str, str], dict[str, list[Examined]]] = defaultdict(lambda: defaultdict(list))
     for name, picture in chosen.items():
         examiner = Examiner(Reference(picture))
         for case in cases(name, picture):
             if is_seen(case):
-                damage = examiner.examine(case.damaged)
-                found[case.kind, case.way][name].append((case, damage))
+                found[case.kind, case.way][name].append(examined(examiner, case))
     return [_row(kind, way, list(series.values())) for (kind, way), series in found.items()]
+
+
+def examined(examiner: Examiner, case: Case) -> Examined:
+    """What is found of a case."""
+    damage = examiner.examine(case.damaged)
+    return Examined(case, damage, trouble_spots(damage.maps, examiner.reference.size_px))
 
 
 def is_seen(case: Case) -> bool:
@@ -91,8 +122,7 @@ def is_seen(case: Case) -> bool:
     return Reference(original).likeness(damaged) < _UNSEEN
 
 
-def is_hit(area: Box, box: Box) -> bool:
-    """Whether the middle of a spot lies in the damaged area."""
+def _is_hit(area: Box, box: Box) -> bool:
     x, y = box.left_px + box.width_px / 2, box.top_px + box.height_px / 2
     return (
         area.left_px <= x < area.left_px + area.width_px
@@ -100,18 +130,15 @@ def is_hit(area: Box, box: Box) -> bool:
     )
 
 
-def _row(kind: str, way: str, series: list[list[tuple[Case, Damage]]]) -> Row:
+def _row(kind: str, way: str, series: list[list[Examined]]) -> Row:
     every = [one for steps in series for one in steps]
-    whole = [[damage.strengths[case.kind] for case, damage in steps] for steps in series]  # type: ignore[index]
-    longer = [strengths for strengths in whole if len(strengths) > 1]
+    longer = [[one.strength for one in steps] for steps in series if len(steps) > 1]
     return Row(
         kind=kind,
         way=way,
         cases=len(every),
-        named=sum(damage.worst == case.kind for case, damage in every),
-        placed=sum(
-            bool(damage.spots) and is_hit(case.area, damage.spots[0].box) for case, damage in every
-        ),
+        named=sum(one.is_named for one in every),
+        placed=sum(one.is_placed for one in every),
         series=len(longer),
         rising=sum(bool(np.all(np.diff(strengths) > 0)) for strengths in longer),
     )

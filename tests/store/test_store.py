@@ -17,12 +17,12 @@ from lean_parcel.store import (
     framed,
     inspections,
     journal,
-    lock,
     photos,
     places,
     searches,
 )
-from lean_parcel.store.faults import in_words
+from lean_parcel.store.file import lock
+from lean_parcel.store.file.faults import in_words
 from tests.store.rows import (
     PLAN,
     SEARCH_INPUT,

@@ -39,6 +39,29 @@ def test_a_photo_is_added_weighed_taken_and_saved(
     assert client.get(f"/api/encodes/{best}/file").data == saved.data
 
 
+def test_the_damage_of_a_candidate_is_told_and_shown(
+    client: FlaskClient, workspace: Workspace
+) -> None:
+    weighing = weighed(client, workspace, file(photo()))
+    path = f"/api/photos/{weighing['id']}/encodes/{weighing['candidate_ids'][0]}/damage"
+    damage = client.get(path).json
+    assert damage["kinds"][0]["kind"] == "lost-detail"
+    assert damage["verdict"]
+    spot = damage["spots"][0]
+    assert spot["box"]["left_px"] + spot["box"]["width_px"] <= 96
+    picture = client.get(f"{path}/{spot['kind']}")
+    with Image.open(io.BytesIO(picture.data)) as image:
+        assert image.size == (12, 8)
+        assert image.getextrema()[3][1] > 0
+    assert client.get(f"{path}/rust").status_code == 404
+    assert client.get(f"/api/photos/{weighing['id']}/encodes/999/damage").status_code == 404
+    mark = {"box": {"left_px": 0, "top_px": 0, "width_px": 20, "height_px": 20}, "matters": True}
+    marks = f"/api/photos/{weighing['id']}/marks"
+    assert client.put(marks, json={"marks": [mark]}).status_code == 204
+    assert client.get(f"/api/photos/{weighing['id']}").json["marks"] == [mark]
+    assert any(spot["is_marked"] for spot in client.get(path).json["spots"])
+
+
 def test_only_an_address_with_the_hash_of_its_content_is_kept_for_ever(
     client: FlaskClient, workspace: Workspace
 ) -> None:

@@ -483,6 +483,103 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Marks areas that matter, and areas that do not, in place of those marked before */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MarksRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/encodes/{encode_id}/damage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is wrong with an encode, and where */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    encode_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DamageResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/encodes": {
         parameters: {
             query?: never;
@@ -1635,6 +1732,18 @@ export interface components {
             licence: string;
         };
         /**
+         * DamageResponse
+         * @description What is wrong with an encode: in words, by kind, and where, the worst first.
+         */
+        DamageResponse: {
+            /** Verdict */
+            verdict: string;
+            /** Kinds */
+            kinds: components["schemas"]["KindResponse"][];
+            /** Spots */
+            spots: components["schemas"]["SpotResponse"][];
+        };
+        /**
          * Difference
          * @description One thing that differs between two states, in words.
          */
@@ -1714,6 +1823,7 @@ export interface components {
             is_original: boolean;
             /** Encode Ms */
             encode_ms: number;
+            worst: components["schemas"]["WorstResponse"] | null;
         };
         /**
          * Enough
@@ -2081,6 +2191,23 @@ export interface components {
             format: "jpeg";
         };
         /**
+         * KindResponse
+         * @description A kind of damage, what it looks like, and its strength over the whole picture, 0 to 100.
+         */
+        KindResponse: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lost-detail" | "blocks" | "ringing" | "banding" | "colour-bleeding" | "colour-shift" | "contrast-shift";
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            /** Strength */
+            strength: number;
+        };
+        /**
          * KneeView
          * @description The encode beyond which more bytes gain little, and the likeness that twice the bytes gain
          *     there.
@@ -2206,6 +2333,23 @@ export interface components {
          */
         MarginsResponse: {
             box: components["schemas"]["Box"] | null;
+        };
+        /**
+         * Mark
+         * @description An area in the turned picture, as a crop is; it matters or does not.
+         */
+        Mark: {
+            box: components["schemas"]["Box"];
+            /** Matters */
+            matters: boolean;
+        };
+        /**
+         * MarksRequest
+         * @description All marked areas of a photo, in place of those before.
+         */
+        MarksRequest: {
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
         };
         /**
          * NamedPlace
@@ -2386,6 +2530,8 @@ export interface components {
             rescue: components["schemas"]["Enough"] | null;
             /** Pick Id */
             pick_id: number | null;
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
         };
         /**
          * PickRequest
@@ -2654,6 +2800,29 @@ export interface components {
             has_alpha: boolean;
         };
         /**
+         * SpotResponse
+         * @description A trouble spot, in pixels of the place.
+         */
+        SpotResponse: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lost-detail" | "blocks" | "ringing" | "banding" | "colour-bleeding" | "colour-shift" | "contrast-shift";
+            /** Name */
+            name: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "slight" | "mild" | "strong";
+            /** Strength */
+            strength: number;
+            box: components["schemas"]["Box"];
+            /** Is Marked */
+            is_marked: boolean;
+        };
+        /**
          * TermsResponse
          * @description All formats, the levels of likeness, best first, and whether the workspace can only be
          *     read.
@@ -2738,6 +2907,20 @@ export interface components {
              * @enum {string}
              */
             format: "webp";
+        };
+        /**
+         * WorstResponse
+         * @description The kind that is strongest anywhere in an encode; null where nothing is seen.
+         */
+        WorstResponse: {
+            /** Kind */
+            kind: ("lost-detail" | "blocks" | "ringing" | "banding" | "colour-bleeding" | "colour-shift" | "contrast-shift") | null;
+            /** Name */
+            name: string;
+            /** Level */
+            level: ("slight" | "mild" | "strong") | null;
+            /** Strength */
+            strength: number;
         };
     };
     responses: never;

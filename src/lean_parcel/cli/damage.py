@@ -9,7 +9,8 @@ from rich.console import Console
 from rich.table import Table
 
 from lean_parcel.cli.comparing import compared
-from lean_parcel.core.damage.examine import Damage
+from lean_parcel.core.damage.found import Damage
+from lean_parcel.core.damage.spots import Spot
 from lean_parcel.work.tasks.damage import damage_task
 
 
@@ -23,14 +24,14 @@ def damage(reference: Path, candidate: Path, as_json: bool) -> None:
     Places are in pixels of REFERENCE. A candidate of the same shape with fewer pixels is enlarged
     first, as a browser would.
     """
-    found = compared(damage_task, reference, candidate)
+    found, spots = compared(damage_task, reference, candidate)
     if as_json:
-        click.echo(json.dumps(_document(found)))
+        click.echo(json.dumps(_document(found, spots)))
     else:
-        _show(found)
+        _show(found, spots)
 
 
-def _document(found: Damage) -> dict[str, object]:
+def _document(found: Damage, spots: list[Spot]) -> dict[str, object]:
     return {
         "likeness": round(found.likeness, 3),
         "kinds": {kind: round(strength, 2) for kind, strength in found.strengths.items()},
@@ -41,25 +42,25 @@ def _document(found: Damage) -> dict[str, object]:
                 "level": spot.level,
                 **asdict(spot.box),
             }
-            for spot in found.spots
+            for spot in spots
         ],
         "verdict": found.verdict,
     }
 
 
-def _show(found: Damage) -> None:
+def _show(found: Damage, spots: list[Spot]) -> None:
     console = Console(highlight=False)
     console.print(f"Likeness {found.likeness:.2f}. {found.verdict}")
     kinds = Table("kind", "strength", title="Over the whole picture", title_justify="left")
     for kind, strength in sorted(found.strengths.items(), key=lambda one: -one[1]):
         kinds.add_row(kind, f"{strength:.0f}")
     console.print(kinds)
-    if not found.spots:
+    if not spots:
         return
-    spots = Table("kind", "level", "strength", "left", "top", "width", "height")
-    spots.title, spots.title_justify = "Trouble spots, in pixels", "left"
-    for spot in found.spots:
+    table = Table("kind", "level", "strength", "left", "top", "width", "height")
+    table.title, table.title_justify = "Trouble spots, in pixels", "left"
+    for spot in spots:
         box = spot.box
         sides = (box.left_px, box.top_px, box.width_px, box.height_px)
-        spots.add_row(spot.kind, spot.level, f"{spot.strength:.0f}", *map(str, sides))
-    console.print(spots)
+        table.add_row(spot.kind, spot.level, f"{spot.strength:.0f}", *map(str, sides))
+    console.print(table)

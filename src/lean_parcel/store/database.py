@@ -9,7 +9,7 @@ from pathlib import Path
 from urllib.parse import quote
 
 from lean_parcel.core.errors import UsageError
-from lean_parcel.store.faults import in_words
+from lean_parcel.store.file.faults import in_words
 from lean_parcel.store.migrations.functions import add_functions
 
 #: Tells a workspace from the databases of other programs; the first versions had none.

@@ -12,6 +12,7 @@ from functools import lru_cache
 
 from lean_parcel.core.candidates.delivery import delivered_measure
 from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.damage.found import Worst
 from lean_parcel.core.encoding.settings import Settings, settings_from, settings_values
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
@@ -20,7 +21,7 @@ from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Encode:
     """A row of the encode table, measured as it is handed out; the file without metadata is a
-    blob."""
+    blob. `worst` is the worst damage, where somebody has looked for it."""
 
     id: int
     framed_id: int
@@ -28,6 +29,7 @@ class Encode:
     measured: Measured
     encode_ms: float
     file_sha256: str
+    worst: Worst | None
 
 
 _ADD = """
@@ -38,24 +40,34 @@ VALUES (:framed_id, :settings, :width_px, :height_px, :file_sha256, :size_bytes,
 ON CONFLICT (framed_id, settings, width_px, height_px) WHERE is_current
 DO UPDATE SET encode_ms = encode_ms
 RETURNING id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
-  likeness, encode_ms"""
+  likeness, encode_ms,
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
+    WHERE encode_id = encode.id) AS worst"""
 _GET = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
-  likeness, encode_ms
+  likeness, encode_ms,
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
+    WHERE encode_id = encode.id) AS worst
 FROM encode WHERE id = :id"""
 _GET_ALL = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
-  likeness, encode_ms
+  likeness, encode_ms,
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
+    WHERE encode_id = encode.id) AS worst
 FROM encode WHERE id IN (SELECT value FROM json_each(:ids))"""
 _FIND = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
-  likeness, encode_ms
+  likeness, encode_ms,
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
+    WHERE encode_id = encode.id) AS worst
 FROM encode
 WHERE framed_id = :framed_id AND settings = :settings AND width_px = :width_px
   AND height_px = :height_px AND is_current"""
 _OF_FRAMED = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
-  likeness, encode_ms
+  likeness, encode_ms,
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
+    WHERE encode_id = encode.id) AS worst
 FROM encode WHERE framed_id = :framed_id AND is_current ORDER BY id"""
 
 
@@ -140,4 +152,5 @@ def _encode(row: sqlite3.Row, sizes: SegmentSizes) -> Encode:
         measured=delivered_measure(trial, bare, row["container_bytes"], sizes),
         encode_ms=row["encode_ms"],
         file_sha256=row["file_sha256"],
+        worst=Worst(**json.loads(row["worst"])) if row["worst"] else None,
     )

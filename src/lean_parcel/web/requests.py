@@ -5,6 +5,7 @@ from typing import Annotated, Any
 from pydantic import BaseModel, FailFast, Field
 
 from lean_parcel.core.decisions.aim import MAX_LIKENESS
+from lean_parcel.core.decisions.marks import MAX_MARKS, Mark
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Focus, Size, Turn
@@ -76,6 +77,12 @@ class PickRequest(BaseModel):
     """The encode to take, or null to put the pick back."""
 
     encode_id: Id | None
+
+
+class MarksRequest(BaseModel):
+    """All marked areas of a photo, in place of those before."""
+
+    marks: Annotated[tuple[Mark, ...], FailFast(), Field(max_length=MAX_MARKS)]
 
 
 class EncodeRequest(BaseModel):

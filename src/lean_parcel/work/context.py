@@ -8,7 +8,7 @@ from pathlib import Path
 
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database, room
-from lean_parcel.store.faults import in_words
+from lean_parcel.store.file.faults import in_words
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.queue.work_queue import WorkQueue
 

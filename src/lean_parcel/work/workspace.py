@@ -6,7 +6,7 @@ from pathlib import Path
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database
-from lean_parcel.store.lock import hold
+from lean_parcel.store.file.lock import hold
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.context import Context, RoomWatch
 from lean_parcel.work.pages.editing import PageEditing
@@ -14,6 +14,7 @@ from lean_parcel.work.pages.places import Places
 from lean_parcel.work.pages.viewing import PageViewing
 from lean_parcel.work.photos.adding import Adding
 from lean_parcel.work.photos.deciding import Deciding
+from lean_parcel.work.photos.examining import Examining
 from lean_parcel.work.photos.files import Files
 from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.photos.tuning import Tuning
@@ -71,6 +72,7 @@ class Workspace:
         self.viewing = Viewing(self.context, inspections)
         self.files = Files(self.context, inspections)
         self.tuning = Tuning(self.context, inspections)
+        self.examining = Examining(self.context)
         self.page_editing = PageEditing(self.context, self.runs)
         self.page_viewing = PageViewing(self.context)
         self.places = Places(self.context)

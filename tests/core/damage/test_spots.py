@@ -6,8 +6,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lean_parcel.core.arrays import F32
+from lean_parcel.core.damage.found import codes_of
 from lean_parcel.core.damage.kinds import KINDS, Kind, Maps, level_of, strength_of
-from lean_parcel.core.damage.spots import MOST_SPOTS, glanced, trouble_spots
+from lean_parcel.core.damage.spots import (
+    MOST_SPOTS,
+    MarkedArea,
+    Spot,
+    glanced,
+    trouble_spots,
+)
 from lean_parcel.core.damage.verdict import verdict
 from lean_parcel.core.picture.box import Box
 
@@ -25,11 +32,38 @@ def patch(top: int, left: int, bottom: int, right: int, visibility: float) -> F3
     return plane
 
 
+def spots(
+    visibility: Maps, size_px: tuple[int, int] = (320, 240), marked: tuple[MarkedArea, ...] = ()
+) -> list[Spot]:
+    codes = {kind: codes_of(plane) for kind, plane in glanced(visibility).items()}
+    return trouble_spots(codes, size_px, marked)
+
+
+def test_areas_that_matter_count_twice_and_are_always_there() -> None:
+    seen = maps(blocks=patch(2, 3, 10, 12, 0.6), ringing=patch(20, 22, 29, 31, 0.4))
+    plain = spots(seen)
+    assert [spot.kind for spot in plain] == ["blocks", "ringing"]
+    face = Box(left_px=180, top_px=164, width_px=66, height_px=66)
+    quiet = Box(left_px=250, top_px=10, width_px=40, height_px=40)
+    areas = tuple(MarkedArea(box=box, matters=True) for box in (face, quiet))
+    ringing, blocks, nothing = spots(seen, marked=areas)
+    assert (ringing.kind, ringing.box, ringing.is_marked) == ("ringing", face, True)
+    assert (blocks.kind, blocks.is_marked) == ("blocks", False)
+    assert (nothing.box, nothing.strength, nothing.is_marked) == (quiet, 0, True)
+
+
+def test_areas_that_do_not_matter_have_no_spots() -> None:
+    seen = maps(blocks=patch(2, 3, 10, 12, 0.6), ringing=patch(20, 22, 29, 31, 0.4))
+    corner = MarkedArea(box=Box(left_px=0, top_px=0, width_px=120, height_px=110), matters=False)
+    assert [spot.kind for spot in spots(seen, marked=(corner,))] == ["ringing"]
+
+
 def test_spots_come_worst_first_with_their_kind_and_place() -> None:
-    seen = glanced(maps(blocks=patch(2, 3, 10, 12, 0.8), lost_detail=patch(20, 22, 29, 31, 2.0)))
-    first, second = trouble_spots(seen, (320, 240))
+    first, second = spots(
+        maps(blocks=patch(2, 3, 10, 12, 0.8), lost_detail=patch(20, 22, 29, 31, 2.0))
+    )
     assert (first.kind, second.kind) == ("lost-detail", "blocks")
-    assert first.strength == pytest.approx(strength_of(2.0), abs=0.1)
+    assert first.strength == pytest.approx(strength_of(2.0), abs=0.3)
     assert (first.level, second.level) == ("strong", "mild")
     assert 22 * 8 - 16 <= first.box.left_px <= 22 * 8 + 16
     assert 3 * 8 - 16 <= second.box.left_px <= 3 * 8 + 16
@@ -50,7 +84,7 @@ def test_spots_never_overlap_and_lie_in_the_picture(seed: int, rows: int, column
     chance = np.random.default_rng(seed)
     plane = chance.gamma(0.3, 1.0, (rows, columns)).astype(np.float32)
     width_px, height_px = columns * 8 - int(chance.integers(8)), rows * 8 - int(chance.integers(8))
-    found = trouble_spots(glanced(maps(rows, columns, ringing=plane)), (width_px, height_px))
+    found = spots(maps(rows, columns, ringing=plane), (width_px, height_px))
     assert len(found) <= MOST_SPOTS
     assert [spot.strength for spot in found] == sorted(
         (spot.strength for spot in found), reverse=True

@@ -16,6 +16,7 @@ from lean_parcel.core.framing.place import Place
 from lean_parcel.core.metadata.policy import POLICY_NAMES, MetadataPolicy
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.serialisation import decode
+from lean_parcel.store.encodes import Encode
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
@@ -41,18 +42,24 @@ def pick_of(workspace: Workspace, photo_id: int) -> tuple[int, bytes]:
     return encode_id, data
 
 
+def own_encodes(workspace: Workspace, photo_id: int) -> list[Encode]:
+    """All encodes but the original."""
+    made = settled(workspace, photo_id).encodes.made
+    return [encode for encode in made if not encode.trial.is_pass_through]
+
+
 @pytest.mark.parametrize("name", FORMATS)
 def test_a_change_of_policy_exchanges_metadata_and_encodes_nothing(
-    workspace: Workspace, executor: InlineExecutor, name: Format
+    workspace: Workspace, name: Format
 ) -> None:
     photo_id = workspace.adding.add_photo("a.jpg", full_jpeg(), aim=AIM)
-    made = [e for e in settled(workspace, photo_id).encodes.made if not e.trial.is_pass_through]
+    made = own_encodes(workspace, photo_id)
     one = next(encode for encode in made if encode.trial.settings.format == name)
     workspace.deciding.do(photo_id, Pick(one.id))
     policy_of(workspace, photo_id, "everything")
     pick_id, with_all = pick_of(workspace, photo_id)
     assert "Exif.GPSInfo.GPSLatitude" in read_back(with_all)
-    calls = executor.calls
+    ids = [encode.id for encode in own_encodes(workspace, photo_id)]
     for policy in ("no-position", "credit", "nothing"):
         policy_of(workspace, photo_id, policy)
         same_id, data = pick_of(workspace, photo_id)
@@ -60,10 +67,21 @@ def test_a_change_of_policy_exchanges_metadata_and_encodes_nothing(
         assert "Exif.GPSInfo.GPSLatitude" not in read_back(data)
         np.testing.assert_array_equal(decode(data), decode(with_all))
     assert read_back(data) == {}
-    assert executor.calls - calls <= 1  # the original without its metadata
+    assert [encode.id for encode in own_encodes(workspace, photo_id)] == ids
     for _ in range(3):
         workspace.deciding.undo(photo_id)
     assert pick_of(workspace, photo_id) == (pick_id, with_all)
+
+
+def test_an_original_that_is_stored_turned_is_not_offered_without_what_turns_it(
+    workspace: Workspace,
+) -> None:
+    photo_id = workspace.adding.add_photo("a.jpg", full_jpeg(), aim=AIM)  # orientation 6
+    assert own_encodes(workspace, photo_id) == list(settled(workspace, photo_id).encodes.made)
+    policy_of(workspace, photo_id, "everything")
+    made = settled(workspace, photo_id).encodes.made
+    (original,) = (encode for encode in made if encode.trial.is_pass_through)
+    assert workspace.files.delivered(photo_id, original.id)[1] == full_jpeg()
 
 
 def test_what_fits_fits_with_its_metadata(workspace: Workspace) -> None:

@@ -1,39 +1,21 @@
-"""Examining a candidate: the strength of each kind over the whole picture, its trouble spots, and
-the verdict."""
-
-from dataclasses import dataclass
+"""Examining a candidate: the strength of each kind, over the whole picture and by place, and the
+verdict."""
 
 import numpy as np
 
 from lean_parcel.core.arrays import F32, U8
-from lean_parcel.core.damage.kinds import KINDS, Kind, Maps, strength_of, strengths_of
+from lean_parcel.core.damage.found import Damage, codes_of
+from lean_parcel.core.damage.kinds import KINDS, Maps, strength_of
 from lean_parcel.core.damage.lost_profile import lost_profile
 from lean_parcel.core.damage.measures.together import measured
 from lean_parcel.core.damage.measures.view import CELL_PX, View, view_of
-from lean_parcel.core.damage.spots import Spot, glanced, trouble_spots
+from lean_parcel.core.damage.spots import glanced
 from lean_parcel.core.damage.verdict import NOTHING_SEEN, verdict
 from lean_parcel.core.likeness.reference import Comparison, Reference
 from lean_parcel.core.picture.resample import reduce
 
 #: Minkowski exponent of the sum over a picture: the worst areas count most, and more of them more.
 _POOLING = 6
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Damage:
-    """What was found: `strengths` over the whole picture, 0 to 100; spots, worst first; a verdict;
-    and the strength of each kind by cell, (rows, columns) uint8, 0 to 100."""
-
-    likeness: float
-    strengths: dict[Kind, float]
-    spots: list[Spot]
-    verdict: str
-    maps: dict[Kind, U8]
-
-    @property
-    def worst(self) -> Kind | None:
-        """The kind of the worst spot."""
-        return self.spots[0].kind if self.spots else None
 
 
 class Examiner:
@@ -58,9 +40,8 @@ class Examiner:
         return Damage(
             likeness=likeness,
             strengths={kind: strength_of(_pooled(plane)) for kind, plane in maps.items()},
-            spots=trouble_spots(seen, self.reference.size_px),
             verdict=verdict(seen, lost_profile(comparisons[0], seen["colour-shift"])),
-            maps={kind: _rounded(plane) for kind, plane in seen.items()},
+            maps={kind: codes_of(plane) for kind, plane in seen.items()},
         )
 
     def _nothing(self, likeness: float) -> Damage:
@@ -68,7 +49,6 @@ class Examiner:
         return Damage(
             likeness=likeness,
             strengths=dict.fromkeys(KINDS, 0.0),
-            spots=[],
             verdict=NOTHING_SEEN,
             maps=dict.fromkeys(KINDS, blank),
         )
@@ -113,7 +93,3 @@ def _worst_of(found: list[Maps]) -> Maps:
 
 def _pooled(plane: F32) -> float:
     return float((plane.astype(np.float64) ** _POOLING).mean() ** (1 / _POOLING))
-
-
-def _rounded(plane: F32) -> U8:
-    return np.asarray(np.rint(strengths_of(plane)), np.uint8)

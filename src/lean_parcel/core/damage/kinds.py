@@ -20,6 +20,24 @@ Level = Literal["slight", "mild", "strong"]
 #: A map of one kind: visibility by cell, (rows, columns) float32, 0 for none.
 Maps = dict[Kind, F32]
 
+KIND_NAMES: dict[Kind, str] = {
+    "lost-detail": "lost detail",
+    "blocks": "blocks",
+    "ringing": "ringing",
+    "banding": "banding",
+    "colour-bleeding": "colour bleeding",
+    "colour-shift": "colour shift",
+    "contrast-shift": "contrast shift",
+}
+KIND_SENTENCES: dict[Kind, str] = {
+    "lost-detail": "Fine texture, grain or sharpness is gone.",
+    "blocks": "The squares in which the picture is coded show.",
+    "ringing": "Ripples stand beside strong edges, such as lettering.",
+    "banding": "A smooth gradient has become visible steps.",
+    "colour-bleeding": "Colour runs across the edge of something coloured.",
+    "colour-shift": "Colours are not what they were.",
+    "contrast-shift": "Areas are lighter, darker or flatter than they were.",
+}
 #: From these strengths on; below the first nothing can be seen.
 SEEN, MILD, STRONG = 6.0, 30.0, 55.0
 

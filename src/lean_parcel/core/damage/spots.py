@@ -1,39 +1,45 @@
 """Trouble spots: the small areas where a candidate differs most."""
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
-from lean_parcel.core.arrays import F32
-from lean_parcel.core.damage.kinds import (
-    KINDS,
-    SEEN,
-    Kind,
-    Level,
-    level_of,
-    strength_of,
-    strengths_of,
-)
+from lean_parcel.core.arrays import F32, U8
+from lean_parcel.core.damage.found import strengths_by_kind
+from lean_parcel.core.damage.kinds import KINDS, SEEN, Kind, Level, Maps, level_of
 from lean_parcel.core.damage.measures.view import CELL_PX
 from lean_parcel.core.picture.box import Box
 
 MOST_SPOTS = 8
+#: How many times more an area counts that matters.
+MATTERS = 2.0
 #: What is looked at as one, in cells, and how far a spot may grow.
 _GLANCE, _LARGEST = 5, 24
 #: A spot ends where less than this share of its worst is left.
 _LEFT = 0.5
+Area = tuple[slice, slice]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MarkedArea:
+    """An area of the place in pixels that a person marked: one that matters, or one that does
+    not."""
+
+    box: Box
+    matters: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spot:
     """An area in pixels of the place, the kind of damage that is strongest there, and its strength,
-    0 to 100."""
+    0 to 100; and whether it is one that was marked as one that matters."""
 
     kind: Kind
     strength: float
     box: Box
+    is_marked: bool = False
 
     @property
     def level(self) -> Level:
@@ -41,31 +47,57 @@ class Spot:
         return level_of(self.strength)
 
 
-def glanced(maps: Mapping[Kind, F32]) -> dict[Kind, F32]:
+def glanced(maps: Maps) -> Maps:
     """The maps of visibility as means of what is looked at as one."""
     return {
         kind: np.asarray(cv2.blur(maps[kind], (_GLANCE, _GLANCE)), np.float32) for kind in KINDS
     }
 
 
-def trouble_spots(seen: Mapping[Kind, F32], size_px: tuple[int, int]) -> list[Spot]:
-    """Up to MOST_SPOTS of `glanced` maps, worst first, none overlapping; `size_px` is the width and
-    height of the place. Nothing below what is seen becomes a spot."""
-    stacked = np.stack([seen[kind] for kind in KINDS])
-    worst = strengths_of(stacked.max(0))
+def trouble_spots(
+    maps: dict[Kind, U8], size_px: tuple[int, int], marked: Sequence[MarkedArea] = ()
+) -> list[Spot]:
+    """Up to MOST_SPOTS of the maps of a `Damage`, worst first, none overlapping; `size_px` is the
+    width and height of the place.
+
+    Nothing below what is seen becomes a spot, but for areas that matter: they always are, and what
+    is in them counts MATTERS times. Areas that do not matter have none.
+    """
+    strengths = strengths_by_kind(maps)
+    worst = strengths.max(0)
     free = np.ones(worst.shape, bool)
-    spots: list[Spot] = []
-    while len(spots) < MOST_SPOTS:
+    for mark in marked:
+        free[_area(mark.box)] = False
+    found: list[tuple[float, Spot]] = []
+    for mark in (mark for mark in marked if mark.matters):
+        spot = _marked_spot(strengths, mark.box)
+        found.append((MATTERS * spot.strength, spot))
+    while len(found) < MOST_SPOTS:
         open_strengths = np.where(_centres(free), worst, 0)
         row, column = np.unravel_index(np.argmax(open_strengths), worst.shape)
         if open_strengths[row, column] < SEEN:
             break
-        number = int(stacked[:, row, column].argmax())
-        area = _grown(stacked[number], free, int(row), int(column))
+        number = int(strengths[:, row, column].argmax())
+        area = _grown(strengths[number], free, int(row), int(column))
         free[area] = False
-        strength = strength_of(float(stacked[number, row, column]))
-        spots.append(Spot(kind=KINDS[number], strength=strength, box=_box(area, size_px)))
-    return spots
+        strength = float(strengths[number, row, column])
+        spot = Spot(kind=KINDS[number], strength=strength, box=_box(area, size_px))
+        found.append((strength, spot))
+    return [spot for _, spot in sorted(found[:MOST_SPOTS], key=lambda one: -one[0])]
+
+
+def _marked_spot(strengths: F32, box: Box) -> Spot:
+    inside = strengths[(slice(None), *_area(box))].max((1, 2))
+    number = int(inside.argmax())
+    return Spot(kind=KINDS[number], strength=float(inside[number]), box=box, is_marked=True)
+
+
+def _area(box: Box) -> Area:
+    """The cells that a box touches."""
+    return (
+        slice(box.top_px // CELL_PX, -(-(box.top_px + box.height_px) // CELL_PX)),
+        slice(box.left_px // CELL_PX, -(-(box.left_px + box.width_px) // CELL_PX)),
+    )
 
 
 def _centres(free: np.ndarray) -> np.ndarray:
@@ -76,7 +108,7 @@ def _centres(free: np.ndarray) -> np.ndarray:
     return is_free[np.ix_(*firsts)]
 
 
-def _grown(plane: F32, free: np.ndarray, row: int, column: int) -> tuple[slice, slice]:
+def _grown(plane: F32, free: np.ndarray, row: int, column: int) -> Area:
     """The rows and columns of the area around a cell that is nearly as bad."""
     top, bottom = _window(row, plane.shape[0])
     left, right = _window(column, plane.shape[1])
@@ -100,9 +132,7 @@ def _window(at: int, length: int) -> tuple[int, int]:
     return first, first + side
 
 
-def _strip(
-    sides: list[int], side: int, step: int, shape: tuple[int, int]
-) -> tuple[slice, slice] | None:
+def _strip(sides: list[int], side: int, step: int, shape: tuple[int, int]) -> Area | None:
     """The row or column that an area gains when a side of it moves, or None where it may not."""
     top, bottom, left, right = sides
     length, most = (bottom - top, shape[0]) if side < 2 else (right - left, shape[1])
@@ -112,7 +142,7 @@ def _strip(
     return (new, slice(left, right)) if side < 2 else (slice(top, bottom), new)
 
 
-def _box(area: tuple[slice, slice], size_px: tuple[int, int]) -> Box:
+def _box(area: Area, size_px: tuple[int, int]) -> Box:
     rows, columns = area
     left_px, top_px = columns.start * CELL_PX, rows.start * CELL_PX
     return Box(

@@ -7,11 +7,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
+from lean_parcel.core.decisions.marks import Mark, checked, marks_turned
 from lean_parcel.core.decisions.state import State
-from lean_parcel.core.framing.framing import Framing, Turn, cropped, rescaled, turned
+from lean_parcel.core.framing.framing import TURNS, Framing, Turn, cropped, rescaled, turned
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.orientation import inverse, shown_size_px
 
 _PLACE_FIELDS = frozenset({"css_width_px", "css_height_px", "fit", "density"})
 
@@ -38,13 +40,20 @@ class ResetFraming:
 
 
 @dataclass(frozen=True, slots=True)
+class ChangeMarks:
+    """Replaces all marked areas."""
+
+    marks: tuple[Mark, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Pick:
     """Takes an encode as the pick, or puts the pick back with None."""
 
     encode_id: int | None
 
 
-Act = ChangeAim | ChangeFraming | ResetFraming | Pick
+Act = ChangeAim | ChangeFraming | ResetFraming | ChangeMarks | Pick
 
 
 def done(act: Act, state: State, source: Source) -> State:
@@ -56,14 +65,33 @@ def done(act: Act, state: State, source: Source) -> State:
         case ChangeAim(changes):
             after = _with_aim(state, changes)
         case ChangeFraming(changes, turn):
-            after = replace(state, framing=_reframed(state.framing, changes, turn, source))
+            after = replace(
+                state,
+                framing=_reframed(state.framing, changes, turn, source),
+                marks=_turned_marks(state, turn, source),
+            )
         case ResetFraming():
-            after = replace(state, framing=_reset(state.framing))
+            upright = marks_turned(
+                state.marks, inverse(state.framing.orientation), _turned_px(state, source)
+            )
+            after = replace(state, framing=_reset(state.framing), marks=upright)
+        case ChangeMarks(marks):
+            after = replace(state, marks=checked(marks, *_turned_px(state, source)))
         case Pick(encode_id):
             return replace(state, picked_encode_id=encode_id)
     if _plan(state, source) != _plan(after, source):
         after = replace(after, picked_encode_id=None)
     return after
+
+
+def _turned_px(state: State, source: Source) -> tuple[int, int]:
+    return shown_size_px(source.width_px, source.height_px, state.framing.orientation)
+
+
+def _turned_marks(state: State, turn: Turn | None, source: Source) -> tuple[Mark, ...]:
+    if turn is None:
+        return state.marks
+    return marks_turned(state.marks, TURNS[turn], _turned_px(state, source))
 
 
 def _with_aim(state: State, changes: Mapping[str, Any]) -> State:

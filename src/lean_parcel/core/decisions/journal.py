@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from lean_parcel.core.decisions.marks import Mark
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.framing.framing import Framing, Size
@@ -82,7 +83,23 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Limit", _limit_words(aim.limit_bytes)
     yield "Aim", "bytes" if aim.likeness is None else f"likeness {aim.likeness:g} or more"
     yield "Formats", ", ".join(FORMAT_NAMES[name] for name in aim.formats)
+    yield "Marks", _marks_words(state.marks)
     yield "Pick", f"candidate {state.picked_encode_id}" if state.picked_encode_id else "none"
+
+
+def _marks_words(marks: tuple[Mark, ...]) -> str:
+    if not marks:
+        return "none"
+    matter = sum(mark.matters for mark in marks)
+    told = [
+        f"{count} that {words}"
+        for count, words in (
+            (matter, "matters" if matter == 1 else "matter"),
+            (len(marks) - matter, "does not" if len(marks) - matter == 1 else "do not"),
+        )
+        if count
+    ]
+    return ", ".join(told)
 
 
 def _light_words(framing: Framing) -> str:

@@ -34,7 +34,7 @@ CSS_DPI, MAX_DPI = 96.0, 2_400.0
 LengthUnit = Literal["px", "cm", "in"]
 SizeBy = Literal["place", "width", "height", "longest", "percent", "box"]
 Turn = Literal["left", "right", "flip"]
-_TURNS: dict[Turn, int] = {"left": ANTICLOCKWISE, "right": CLOCKWISE, "flip": MIRRORED}
+TURNS: dict[Turn, int] = {"left": ANTICLOCKWISE, "right": CLOCKWISE, "flip": MIRRORED}
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
 
 
@@ -154,7 +154,7 @@ class Framing:
 def turned(framing: Framing, turn: Turn, width_px: int, height_px: int) -> Framing:
     """A framing after a quarter turn or a flip of what it shows: the same part of the photo, turned
     exactly. `width_px` and `height_px` are those of the upright original."""
-    by = _TURNS[turn]
+    by = TURNS[turn]
     size_px = shown_size_px(width_px, height_px, framing.orientation)
     crop = framing.crop and shown_box(framing.crop, by, *size_px)
     return replace(

@@ -150,6 +150,11 @@ def open_photo(
         return source, converted
 
 
+def is_stored_turned(data: bytes) -> bool:
+    """Whether a file that was opened before is upright only by its EXIF orientation."""
+    return orientation_of(pyvips.Image.new_from_buffer(data, "")) != 1
+
+
 def orientation_of(image: pyvips.Image) -> int:
     """The EXIF orientation, 1 to 8; 1 where there is none or it is out of range."""
     if _ORIENTATION not in image.get_fields():

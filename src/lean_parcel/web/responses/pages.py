@@ -6,8 +6,8 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.page.totals import Totals
 from lean_parcel.store.searches import SearchState
-from lean_parcel.web.responses.encodes import EncodeResponse
 from lean_parcel.web.responses.keys import content_key
+from lean_parcel.web.responses.photo.encodes import EncodeResponse
 from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 
 

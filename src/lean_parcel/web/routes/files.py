@@ -10,6 +10,8 @@ import io
 from flask import Blueprint, Response, request, send_file
 
 from lean_parcel import demo
+from lean_parcel.core.damage.kinds import KINDS, Kind
+from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.formats import MEDIA_TYPES
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
@@ -93,6 +95,15 @@ def download(photo_id: int, encode_id: int) -> Response:
     encode, data = workspace().files.delivered(photo_id, encode_id)
     name = workspace().files.name_of(photo_id, encode)
     return _file(data, MEDIA_TYPES[encode.trial.settings.format], name)
+
+
+@routes.get("/api/photos/<int:photo_id>/encodes/<int:encode_id>/damage/<kind>")
+def damage_map(photo_id: int, encode_id: int, kind: str) -> Response:
+    """Where an encode has a kind of damage, as a picture to lay over it."""
+    known: Kind | None = next((name for name in KINDS if name == kind), None)
+    if known is None:
+        raise NotFoundError(f"There is no kind of damage “{kind}”.")
+    return _file(workspace().examining.map(photo_id, encode_id, known), "image/png")
 
 
 @routes.get("/api/photos/<int:photo_id>/original")

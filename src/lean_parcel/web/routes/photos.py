@@ -5,7 +5,13 @@ from typing import Any
 
 from flask import request
 
-from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick, ResetFraming
+from lean_parcel.core.decisions.acts import (
+    ChangeAim,
+    ChangeFraming,
+    ChangeMarks,
+    Pick,
+    ResetFraming,
+)
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.page.acts import MovePhoto, RemovePhoto, RenamePhoto
 from lean_parcel.web.api import MAX_ID, JsonRoutes
@@ -13,15 +19,17 @@ from lean_parcel.web.requests import (
     AimChangeRequest,
     EncodeRequest,
     FramingChangeRequest,
+    MarksRequest,
     PhotoChangeRequest,
     PickRequest,
     given,
 )
-from lean_parcel.web.responses.encodes import TunedResponse
-from lean_parcel.web.responses.findings import FindingsResponse, MarginsResponse
 from lean_parcel.web.responses.outcomes import AddedResponse
 from lean_parcel.web.responses.pages import PageRowResponse
-from lean_parcel.web.responses.photos import PhotoResponse
+from lean_parcel.web.responses.photo.damage import DamageResponse
+from lean_parcel.web.responses.photo.encodes import TunedResponse
+from lean_parcel.web.responses.photo.findings import FindingsResponse, MarginsResponse
+from lean_parcel.web.responses.photo.photos import PhotoResponse
 from lean_parcel.web.served import workspace
 
 routes = JsonRoutes("photos", "/api/photos")
@@ -119,6 +127,18 @@ def find_margins(photo_id: int) -> MarginsResponse:
 def set_pick(photo_id: int, pick: PickRequest) -> None:
     """Takes an encode as the pick, or puts the pick back."""
     workspace().deciding.do(photo_id, Pick(pick.encode_id))
+
+
+@routes.route("put", "/<int:photo_id>/marks")
+def set_marks(photo_id: int, wanted: MarksRequest) -> None:
+    """Marks areas that matter, and areas that do not, in place of those marked before."""
+    workspace().deciding.do(photo_id, ChangeMarks(wanted.marks))
+
+
+@routes.route("get", "/<int:photo_id>/encodes/<int:encode_id>/damage")
+def show_damage(photo_id: int, encode_id: int) -> DamageResponse:
+    """What is wrong with an encode, and where."""
+    return DamageResponse.of(workspace().examining.encode(photo_id, encode_id))
 
 
 @routes.route("post", "/<int:photo_id>/encodes")

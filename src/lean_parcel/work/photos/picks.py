@@ -52,7 +52,7 @@ def make_missing(context: Context, missing: MissingPick) -> bool:
     made. Raises a TaskError."""
     try:
         encoded = _made(context, missing)
-    except ValueError:  # an AVIF whose metadata cannot be taken out
+    except ValueError:
         return False
     with context.connection() as connection, database.transaction(connection):
         store_encode(connection, context, missing.row.id, missing.new, encoded)

@@ -1,4 +1,4 @@
-"""The last stage of a run: the original itself, where it can be passed through and does no worse
+"""The third stage of a run: the original itself, where it can be passed through and does no worse
 than what was found."""
 
 import logging
@@ -14,6 +14,7 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.queue.work_queue import Task
+from lean_parcel.work.searches.examining import ExaminingFound
 from lean_parcel.work.searches.subject import Stage, Subject
 from lean_parcel.work.tasks.encoding import Encoded
 from lean_parcel.work.tasks.original import pass_through_task
@@ -81,8 +82,9 @@ class PassingThrough(Stage):
         """Whether the original is stored, or cannot be offered."""
         return self._is_recorded
 
-    def following(self) -> None:
-        """Nothing comes after this."""
+    def following(self) -> Stage:
+        """A look at what was found."""
+        return ExaminingFound(self._context, self._search_id, self._subject)
 
     def _measured(self, future: Future[Any]) -> None:
         self._future = future

@@ -1,7 +1,8 @@
 """One photo's search, carried out and stored stage by stage.
 
-    preparing ──> searching ──> passing through ──> done
-        └─────────────┴───────────────┴──> failed; or cancelled, by whoever stopped or replaced it
+    preparing ──> searching ──> passing through ──> examining ──> done
+        └─────────────┴───────────────┴────────────────┴──> failed; or cancelled, by whoever stopped
+                                                            or replaced it
 
 A run waits in the queue. It reads from the store only when its turn comes, and pixels only for a
 task that begins. What a search has come to is in the store, where it is `running` until one of

@@ -10,6 +10,7 @@ from lean_parcel.store import database, encodes, framed, photos, searches
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.queue.work_queue import Task
+from lean_parcel.work.searches.examining import ExaminingFound
 from lean_parcel.work.searches.format_searches import (
     EncodeMade,
     Event,
@@ -70,9 +71,11 @@ class Searching(Stage):
         """Whether all formats have ended, and that is stored."""
         return self._searches.is_done and not self._events
 
-    def following(self) -> Stage | None:
-        """The original, where it can be passed through."""
-        return PassingThrough.of(self._context, self._search_id, self._subject)
+    def following(self) -> Stage:
+        """The original, where it can be passed through; else a look at what was found."""
+        return PassingThrough.of(self._context, self._search_id, self._subject) or ExaminingFound(
+            self._context, self._search_id, self._subject
+        )
 
     def _show_framed(self, connection: Connection) -> None:
         row = self._subject.row

@@ -1,15 +1,32 @@
-"""The task that examines one file beside another."""
+"""The tasks that look for damage: in an encode of framed pixels, or in one file beside another."""
 
-from lean_parcel.core.damage.examine import Damage, Examiner
+from lean_parcel.core.damage.examine import Examiner
+from lean_parcel.core.damage.found import Damage
+from lean_parcel.core.damage.spots import Spot, trouble_spots
+from lean_parcel.core.encoding.settings import PassThrough, Settings, background_of
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.original.photo import open_pixels
 from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.serialisation import decode
+from lean_parcel.work.tasks.encoder_input import EncoderInput, examiner_of
+
+
+def examine_task(
+    encoder_input: EncoderInput, file: bytes, settings: Settings, limits: Limits
+) -> Damage:
+    """The damage of an encode beside the framed pixels. Raises a PhotoError for an original, passed
+    through, that cannot be opened."""
+    if isinstance(settings, PassThrough):
+        pixels = open_pixels(file, f"original.{settings.format}", limits, encoder_input.gamut)
+        return examiner_of(encoder_input).examine(pixels)
+    return examiner_of(encoder_input).examine(decode(file), background_of(settings))
 
 
 def damage_task(
     reference: bytes, reference_name: str, candidate: bytes, candidate_name: str, limits: Limits
-) -> Damage:
-    """The damage of one file beside another of the same shape. Raises a PhotoError or
-    UsageError."""
-    original = open_pixels(reference, reference_name, limits)
-    return Examiner(Reference(original)).examine(open_pixels(candidate, candidate_name, limits))
+) -> tuple[Damage, list[Spot]]:
+    """The damage and the trouble spots of one file beside another of the same shape. Raises a
+    PhotoError or UsageError."""
+    original = Reference(open_pixels(reference, reference_name, limits))
+    found = Examiner(original).examine(open_pixels(candidate, candidate_name, limits))
+    return found, trouble_spots(found.maps, original.size_px)

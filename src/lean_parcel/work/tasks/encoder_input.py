@@ -7,6 +7,7 @@ compare with the same one; that changes how long a task takes and never what it 
 from collections import OrderedDict
 from dataclasses import dataclass
 
+from lean_parcel.core.damage.examine import Examiner
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.serialisation import decode
@@ -23,15 +24,20 @@ class EncoderInput:
     gamut: Gamut = "srgb"
 
 
-_references: OrderedDict[bytes, Reference] = OrderedDict()
+_examiners: OrderedDict[bytes, Examiner] = OrderedDict()
 
 
 def reference_of(encoder_input: EncoderInput) -> Reference:
     """The prepared reference of framed pixels, one of the few kept or a new one."""
+    return examiner_of(encoder_input).reference
+
+
+def examiner_of(encoder_input: EncoderInput) -> Examiner:
+    """The examiner of candidates of framed pixels, one of the few kept or a new one."""
     key = encoder_input.pixels_png
-    if key not in _references:
-        _references[key] = Reference(decode(key), encoder_input.gamut)
-    _references.move_to_end(key)
-    while len(_references) > _REFERENCES_KEPT:
-        _references.popitem(last=False)
-    return _references[key]
+    if key not in _examiners:
+        _examiners[key] = Examiner(Reference(decode(key), encoder_input.gamut))
+    _examiners.move_to_end(key)
+    while len(_examiners) > _REFERENCES_KEPT:
+        _examiners.popitem(last=False)
+    return _examiners[key]

@@ -7,7 +7,7 @@ from PIL import Image
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.metadata.embed import container_bytes, stripped
-from lean_parcel.core.original.photo import open_pixels
+from lean_parcel.core.original.photo import is_stored_turned, open_pixels
 from lean_parcel.core.original.source import Limits
 from lean_parcel.work.tasks.encoder_input import EncoderInput, reference_of
 from lean_parcel.work.tasks.encoding import Encoded
@@ -30,10 +30,13 @@ def pass_through_task(
 
 
 def passed_through(original: bytes, trial: Trial, likeness: float) -> Encoded:
-    """The original as it goes out. Raises ValueError for an AVIF whose metadata cannot be taken
-    out."""
+    """The original as it goes out. Raises ValueError where its metadata cannot be taken out: that
+    of an AVIF of an unknown build, or of a picture that is stored turned, and only its metadata
+    says so."""
     assert isinstance(trial.settings, PassThrough)
     keeps = trial.settings.keeps_metadata
+    if not keeps and is_stored_turned(original):
+        raise ValueError("the picture is stored turned")
     data = original if keeps else stripped(original, trial.settings.format)
     return Encoded(
         data=data,

@@ -8,6 +8,7 @@ from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.likeness.levels import likeness_sentence, likeness_words
 from lean_parcel.store.encodes import Encode
 from lean_parcel.web.responses.keys import content_key
+from lean_parcel.web.responses.photo.damage import WorstResponse
 from lean_parcel.work.photos.tuning import Tuned
 
 
@@ -29,6 +30,7 @@ class EncodeResponse(BaseModel):
     meets_aim: bool
     is_original: bool
     encode_ms: float
+    worst: WorstResponse | None
 
     @classmethod
     def of(cls, encode: Encode, aim: Aim) -> "EncodeResponse":
@@ -50,6 +52,7 @@ class EncodeResponse(BaseModel):
             meets_aim=aim.is_met_by(measured.size_bytes, measured.likeness),
             is_original=is_original,
             encode_ms=encode.encode_ms,
+            worst=WorstResponse.of(encode.worst) if encode.worst else None,
         )
 
 

@@ -4,14 +4,15 @@ from pydantic import BaseModel
 
 from lean_parcel.core.candidates.enough import Enough
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.marks import Mark
 from lean_parcel.core.formats import FORMAT_NAMES, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.store.searches import FormatState, SearchState
-from lean_parcel.web.responses.encodes import EncodeResponse
 from lean_parcel.web.responses.keys import content_key
+from lean_parcel.web.responses.photo.encodes import EncodeResponse
 from lean_parcel.work.photos.viewing import KneeView, PhotoView
 
 
@@ -95,6 +96,7 @@ class PhotoResponse(BaseModel):
     next_level: Enough | None
     rescue: Enough | None
     pick_id: int | None
+    marks: tuple[Mark, ...]
 
     @classmethod
     def of(cls, view: PhotoView) -> "PhotoResponse":
@@ -125,6 +127,7 @@ class PhotoResponse(BaseModel):
             next_level=encodes.next_level,
             rescue=encodes.rescue,
             pick_id=state.picked_encode_id,
+            marks=state.marks,
         )
 
 

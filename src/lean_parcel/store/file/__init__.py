@@ -1,0 +1,1 @@
+"""The file itself: who holds it, and in words what is wrong with it."""

@@ -1,0 +1,1 @@
+"""One photo: its screens, its findings, its encodes and their damage."""
