@@ -14,6 +14,9 @@ export type Weighing = Wire['PhotoResponse']
 export type FormatProgress = Wire['FormatProgressResponse']
 export type Framed = Wire['FramedResponse']
 export type Encode = Wire['EncodeResponse']
+export type Damage = Wire['DamageResponse']
+export type Spot = Wire['SpotResponse']
+export type Mark = Wire['Mark']
 export type Entry = Wire['EntryResponse']
 export type Aim = Wire['Aim']
 export type Finding = Wire['Finding']
@@ -120,6 +123,14 @@ export const api = {
     ),
   makeEncode: (photoId: number, wanted: Wire['EncodeRequest']) =>
     unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wanted })),
+  damage: (photoId: number, encodeId: number) =>
+    unwrap(
+      client.GET('/api/photos/{photo_id}/encodes/{encode_id}/damage', {
+        params: { path: { photo_id: photoId, encode_id: encodeId } },
+      }),
+    ),
+  setMarks: (photoId: number, marks: Mark[]) =>
+    unwrap(client.PUT('/api/photos/{photo_id}/marks', { ...ofPhoto(photoId), body: { marks } })),
   knobs: () => unwrap(client.GET('/api/knobs')),
   terms: () => unwrap(client.GET('/api/terms')),
   stopSearch: (photoId: number) =>
@@ -161,6 +172,8 @@ export const urls = {
     return `/api/framed/${framed.id}/sharpened?${pairs.join('&')}`
   },
   encodedFile: (encode: Encode) => `/api/encodes/${encode.id}/file?key=${encode.file_key}`,
+  damageMap: (photoId: number, encodeId: number, kind: string) =>
+    `/api/photos/${photoId}/encodes/${encodeId}/damage/${kind}`,
   download: (photoId: number, encodeId: number) =>
     `/api/photos/${photoId}/encodes/${encodeId}/download`,
 }

@@ -9,6 +9,7 @@ import {
   type Encode,
   type FramingChange,
   type LibraryChoice,
+  type Mark,
   type NamedPlace,
   type PageChange,
   type PageRow,
@@ -175,6 +176,19 @@ export function useFindMargins(photoId: number) {
 
 export function useSetPick(photoId: number) {
   return usePhotoAct(photoId, (encodeId: number | null) => api.setPick(photoId, encodeId))
+}
+
+/** What is wrong with an encode; nothing while none is looked at. */
+export function useDamage(photoId: number, encodeId: number | undefined, marks: Mark[]) {
+  return useQuery({
+    queryKey: ['damage', photoId, encodeId, marks],
+    queryFn: () => api.damage(photoId, encodeId ?? 0),
+    enabled: encodeId !== undefined,
+  })
+}
+
+export function useSetMarks(photoId: number) {
+  return usePhotoAct(photoId, (marks: Mark[]) => api.setMarks(photoId, marks))
 }
 
 /** An encode by hand, shown as soon as it is measured. */

@@ -8,9 +8,13 @@ import { Ruined } from './candidates/ruined'
 import { Summary } from './candidates/summary'
 import { NothingFits } from './candidates/nothing-fits'
 import { isTunable } from './chart/series'
+import { Strip } from './spots/strip'
+import { useMarks } from './spots/use-marks'
+import { useSpots } from './spots/use-spots'
 import { Stage } from './stage/stage'
 import { TuningPanel } from './tuning/tuning-panel'
 import { useLook } from './stage/use-look'
+import { useView } from './stage/use-view'
 import { useTuning } from './tuning/use-tuning'
 
 /** Weigh: a photo, its candidates, and what they cost. */
@@ -35,25 +39,40 @@ function Content({ weighing }: { weighing: Weighing }) {
   const inSight = wanted ?? known(weighing.default_id)
   const draft = inSight && tuning.draft?.encodeId === inSight.id ? tuning.draft : null
   const isDraft = draft !== null
+  const view = useView(weighing.framed)
+  const marks = useMarks(weighing)
   const selected =
     inSight && draft
       ? { ...inSight, settings: draft.wanted.settings, setting_words: draft.words }
       : inSight
+  const spots = useSpots(weighing, isDraft ? undefined : selected?.id, view)
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
-      <main className="grid min-h-0 min-w-0 grid-rows-[1fr_236px]">
+      <main className="grid min-h-0 min-w-0 grid-rows-[1fr_86px_206px]">
         {weighing.framed ? (
           <Stage
+            {...{ weighing, isDraft, against, view, marks }}
             framed={weighing.framed}
             candidate={selected}
-            isDraft={isDraft}
-            against={against}
-            background={weighing.framed.is_transparent ? weighing.framing.background : 'none'}
+            spot={spots.chosen}
           />
         ) : (
           <p role="status" className="flex items-center justify-center bg-stage text-white">
             {weighing.search.state === 'failed' ? 'This photo could not be framed.' : 'Framing …'}
           </p>
+        )}
+        {weighing.framed && selected ? (
+          <Strip
+            framed={weighing.framed}
+            encode={selected}
+            damage={spots.damage}
+            problem={spots.problem ?? marks.problem}
+            chosen={spots.number}
+            marks={marks}
+            onChoose={spots.choose}
+          />
+        ) : (
+          <div className="border-t border-line bg-desk" />
         )}
         <Chart
           weighing={weighing}

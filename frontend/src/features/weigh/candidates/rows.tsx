@@ -2,6 +2,8 @@ import type { Encode, FormatProgress, Weighing } from '@/api/client'
 import { FormatMark } from '@/ui/format-mark'
 import { exactWords, sizeWords } from '@/words'
 
+import { worstWords } from '../spots/kinds'
+
 import { losesTransparency } from './transparency'
 
 type RowProps = {
@@ -18,7 +20,7 @@ export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProp
   return (
     <tr className={`relative border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}>
       <td className={`p-1.5 ${isSelected ? 'border-l-[3px] border-navy' : 'pl-[9px]'}`}>
-        <label className="flex items-center gap-2 after:absolute after:inset-0 has-focus-visible:outline-2 has-focus-visible:outline-navy">
+        <label className="flex flex-wrap items-center gap-x-2 after:absolute after:inset-0 has-focus-visible:outline-2 has-focus-visible:outline-navy">
           <input
             type="radio"
             name="candidate"
@@ -37,6 +39,11 @@ export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProp
             <span className="text-[11px] text-soft">filled</span>
           )}
           {note && <span className="text-[11px] text-soft">{note}</span>}
+          {candidate.worst && (
+            <span className="w-full pl-5 text-[11px] leading-tight text-soft">
+              {worstWords(candidate.worst)}
+            </span>
+          )}
         </label>
       </td>
       <td

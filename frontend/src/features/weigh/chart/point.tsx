@@ -2,6 +2,8 @@ import type { Encode } from '@/api/client'
 import { FORMAT_FILLS, FORMAT_SHAPES } from '@/ui/format-mark'
 import { pixelWords, sizeWords } from '@/words'
 
+import { worstWords } from '../spots/kinds'
+
 type Props = {
   encode: Encode
   at: [number, number]
@@ -39,5 +41,6 @@ export function Point({ encode, at, scale, isAgainst, onSelect, onHover }: Props
 /** How a point was made and what it came to. */
 export function pointWords(encode: Encode): string {
   const made = `${encode.name}, ${encode.setting_words}, ${pixelWords(encode)} px`
-  return `${made}: ${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}`
+  const worst = encode.worst ? `, ${worstWords(encode.worst)}` : ''
+  return `${made}: ${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}${worst}`
 }

@@ -12,16 +12,17 @@ type Props = {
   background: string
   tag: string
   isTagAtRight?: boolean
+  over?: ReactNode
   children: ReactNode
 }
 
 /** A window onto a picture, with a tag that says which. */
 export function Pane(props: Props) {
-  const { picture, pane, scale, centre, background, tag, isTagAtRight, children } = props
+  const { picture, pane, scale, centre, background, tag, isTagAtRight, over, children } = props
   const seen = clamped(centre, picture, pane, scale)
   const at = corner(seen, picture, pane, scale, window.devicePixelRatio)
   return (
-    <figure className="relative h-full shrink-0 overflow-hidden" style={{ width: pane.width }}>
+    <figure className="relative h-full shrink-0 overflow-clip" style={{ width: pane.width }}>
       <div
         className="absolute top-0 left-0"
         style={{
@@ -32,6 +33,7 @@ export function Pane(props: Props) {
         }}
       >
         {children}
+        {over}
       </div>
       <figcaption
         className={`absolute bottom-2.5 rounded-sm bg-ink px-2 py-1 text-[11.5px] text-white ${isTagAtRight ? 'right-2.5' : 'left-2.5'}`}

@@ -1,11 +1,16 @@
+import { Button } from '@/ui/button'
 import { Segments } from '@/ui/fields/segments'
+
+import { KINDS, kindWords } from '../spots/kinds'
 
 import type { Look } from './use-look'
 import type { Mode, Zoom } from './view'
 
 const MODE_OPTIONS = [
   { value: 'side', text: 'Side by side', hint: 'Original left, candidate right (S)' },
-  { value: 'wipe', text: 'Wipe', hint: 'One over the other, with a line to move (W)' },
+  { value: 'wipe', text: 'Wipe', hint: 'One over the other, up to a line at any angle (W)' },
+  { value: 'blink', text: 'Blink', hint: 'One after the other in the same place (B)' },
+  { value: 'difference', text: 'Difference', hint: 'How far they are apart, amplified (D)' },
 ] as const satisfies { value: Mode; text: string; hint: string }[]
 
 const ZOOM_OPTIONS = [
@@ -15,12 +20,17 @@ const ZOOM_OPTIONS = [
   { value: '4', text: '4:1', hint: 'Four times as large, pixels left crisp (4)' },
 ] as const satisfies { value: Zoom; text: string; hint: string }[]
 
-type Props = { look: Look; onChange: (change: Partial<Look>) => void }
+type Props = {
+  look: Look
+  isMarking: boolean
+  onMarking: () => void
+  onChange: (change: Partial<Look>) => void
+}
 
 /** How two pictures are compared, and how large. */
-export function StageToolbar({ look, onChange }: Props) {
+export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
   return (
-    <div className="flex items-center gap-3.5 px-3.5 text-xs">
+    <div className="flex items-center gap-2.5 px-3.5 text-xs">
       <Segments
         label="Compare"
         value={look.mode}
@@ -33,8 +43,35 @@ export function StageToolbar({ look, onChange }: Props) {
         options={ZOOM_OPTIONS}
         onChange={(zoom) => onChange({ zoom })}
       />
-      <span className="text-soft">
-        Hold <kbd className="font-sans font-semibold text-ink">O</kbd> to see the original
+      <select
+        aria-label="Show damage"
+        title="Lays one kind of damage over the candidate"
+        value={look.overlay ?? ''}
+        onChange={(event) =>
+          onChange({ overlay: KINDS.find((kind) => kind === event.target.value) ?? null })
+        }
+        className="rounded-md border border-line bg-sheet px-1 py-1"
+      >
+        <option value="">No damage over it</option>
+        {KINDS.map((kind) => (
+          <option key={kind} value={kind}>
+            {kindWords(kind)}
+          </option>
+        ))}
+      </select>
+      <Button
+        look="small"
+        aria-pressed={isMarking}
+        title="Marks an area that matters, or that does not (M)"
+        onClick={onMarking}
+      >
+        Mark
+      </Button>
+      <span
+        className="ml-auto truncate text-soft"
+        title="Hold O to see the original; T goes to the next trouble spot"
+      >
+        Hold <kbd className="font-sans font-semibold text-ink">O</kbd> for the original
       </span>
     </div>
   )

@@ -1,8 +1,18 @@
 import { useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
 
-import type { Encode, Framed } from '@/api/client'
-import { type Size, useSize } from '@/ui/use-size'
+import type { Box, Encode, Framed, Spot, Weighing } from '@/api/client'
+import { UNLESS_TYPING } from '@/ui/keys'
+import type { Size } from '@/ui/use-size'
 
+import type { MarkedAreas } from '../spots/use-marks'
+
+import { Blink } from './compare/blink'
+import { Difference } from './compare/difference'
+import { Wipe } from './compare/wipe'
+import { Frames } from './over/frames'
+import { Marker } from './over/marker'
+import { Overlay, OverlayLegend } from './over/overlay'
 import { Pane } from './pane'
 import { CandidatePicture, OriginalPicture } from './picture'
 import { StageToolbar } from './stage-toolbar'
@@ -10,73 +20,154 @@ import { tagOf } from './tags'
 import { useLook } from './use-look'
 import { usePan } from './use-pan'
 import { useStageKeys } from './use-stage-keys'
-import { scaleOf } from './view'
-import { WipeLine, wipeLineAt } from './wipe-line'
+import type { StageView } from './use-view'
+import { clamped } from './view'
 
 type Props = {
+  weighing: Weighing
   framed: Framed
   candidate: Encode | undefined
   isDraft: boolean
   against: Encode | undefined
-  background: string
+  view: StageView
+  spot: Spot | undefined
+  marks: MarkedAreas
 }
 
-/** The original and a candidate at the same spot and zoom, side by side or one wiped over the other. */
-export function Stage({ framed, candidate, isDraft, against, background }: Props) {
+/** The original and a candidate at the same spot and zoom, in one of four ways. */
+export function Stage(props: Props) {
+  const { weighing, framed, candidate, isDraft, against, view, spot, marks } = props
   const [look, setLook] = useLook()
-  const [wipe, setWipe] = useState(50)
-  const [ref, area] = useSize()
+  const [isMarking, setIsMarking] = useState(false)
   const isOriginalHeld = useStageKeys(setLook)
+  useHotkeys('m', () => setIsMarking((is) => !is), UNLESS_TYPING)
   const { mode, zoom } = look
+  const { measure, area, pane, picture, scale, centre, setCentre } = view
+  const bind = usePan({
+    picture,
+    pane,
+    scale,
+    centre,
+    zoom,
+    onMove: setCentre,
+    onZoom: (to) => setLook({ zoom: to }),
+  })
 
-  const picture: Size = { width: framed.width_px, height: framed.height_px }
-  const pane: Size = mode === 'side' ? { ...area, width: (area.width - 2) / 2 } : area
-  const scale = scaleOf(zoom, picture, pane, window.devicePixelRatio)
-  const { centre, bind } = usePan(picture, pane, scale, (to) => setLook({ zoom: to }), zoom)
-
-  const view = { picture, pane, scale, centre, background }
   const shown = isOriginalHeld ? undefined : candidate
   const pinned = isOriginalHeld ? undefined : against
   const pictureProps = { framed, isCrisp: scale * window.devicePixelRatio > 1 }
   const original = <OriginalPicture {...pictureProps} />
+  const frames = <Frames frames={framesOf(spot, marks.areas)} scale={scale} />
+  const marker = isMarking && (
+    <Marker
+      picture={picture}
+      scale={scale}
+      centre={clamped(centre, picture, pane, scale)}
+      onLeave={() => setIsMarking(false)}
+      onMark={(box, matters) => {
+        marks.add(box, matters)
+        setIsMarking(false)
+      }}
+    />
+  )
+  const overlay = shown && look.overlay && !isDraft && mode !== 'difference' && (
+    <Overlay {...{ picture, scale }} photoId={weighing.id} encode={shown} kind={look.overlay} />
+  )
+  const paneProps = { picture, pane, scale, centre, background: backgroundOf(weighing, framed) }
   const left = (
-    <Pane {...view} tag={tagOf(framed, pinned, 'Pinned ')}>
+    <Pane
+      {...paneProps}
+      tag={tagOf(framed, pinned, 'Pinned ')}
+      over={mode === 'side' ? (marker || frames) : undefined}
+    >
       {pinned ? <CandidatePicture {...pictureProps} encode={pinned} kind="Pinned" /> : original}
     </Pane>
   )
   const right = (
-    <Pane {...view} tag={tagOf(framed, shown, isDraft ? 'Draft: ' : '')} isTagAtRight={mode === 'wipe'}>
+    <Pane
+      {...paneProps}
+      tag={tagOf(framed, shown, isDraft ? 'Draft: ' : '')}
+      isTagAtRight={mode === 'wipe'}
+      over={
+        <>
+          {overlay}
+          {mode !== 'difference' && frames}
+          {mode !== 'side' && marker}
+        </>
+      }
+    >
       {shown ? <CandidatePicture {...pictureProps} encode={shown} kind="Candidate" /> : original}
     </Pane>
   )
-  const waiting = <p className="m-auto text-ink">The first candidate comes here.</p>
   return (
     <section aria-label="Stage" className="grid min-h-0 grid-rows-[40px_1fr]">
-      <StageToolbar look={look} onChange={setLook} />
+      <StageToolbar
+        look={look}
+        isMarking={isMarking}
+        onMarking={() => setIsMarking((is) => !is)}
+        onChange={setLook}
+      />
       <div
-        ref={ref}
+        ref={measure}
         {...bind}
         tabIndex={0}
         role="group"
         aria-label="Pictures: drag or use the arrow keys to move"
-        className="relative flex min-h-0 cursor-grab touch-none gap-0.5 overflow-hidden bg-stage focus-visible:-outline-offset-2 active:cursor-grabbing"
+        className="relative flex min-h-0 cursor-grab touch-none gap-0.5 overflow-clip bg-stage focus-visible:-outline-offset-2 active:cursor-grabbing"
       >
-        {area.width > 0 && left}
-        {area.width > 0 && mode === 'side' && (candidate ? right : waiting)}
-        {area.width > 0 && mode === 'wipe' && (
-          <>
-            {shown && (
-              <div
-                className="absolute inset-0"
-                style={{ clipPath: `inset(0 0 0 ${wipeLineAt(wipe)})` }}
-              >
-                {right}
-              </div>
-            )}
-            {candidate && <WipeLine value={wipe} height={area.height} onChange={setWipe} />}
-          </>
+        {area.width > 0 && (
+          <Compared mode={mode} pane={pane} left={left} right={right} hasCandidate={!!candidate} />
         )}
+        {overlay && look.overlay && <OverlayLegend kind={look.overlay} />}
       </div>
     </section>
   )
+}
+
+type ComparedProps = {
+  mode: 'side' | 'wipe' | 'blink' | 'difference'
+  pane: Size
+  left: React.ReactNode
+  right: React.ReactNode
+  hasCandidate: boolean
+}
+
+function Compared({ mode, pane, left, right, hasCandidate }: ComparedProps) {
+  if (!hasCandidate) {
+    if (mode !== 'side') return left
+    return (
+      <>
+        {left}
+        <p className="m-auto text-ink">The first candidate comes here.</p>
+      </>
+    )
+  }
+  switch (mode) {
+    case 'side':
+      return (
+        <>
+          {left}
+          {right}
+        </>
+      )
+    case 'wipe':
+      return <Wipe pane={pane} under={left} over={right} />
+    case 'blink':
+      return <Blink first={left} second={right} />
+    case 'difference':
+      return <Difference first={left} second={right} />
+  }
+}
+
+function backgroundOf(weighing: Weighing, framed: Framed): string {
+  return framed.is_transparent ? weighing.framing.background : 'none'
+}
+
+function framesOf(spot: Spot | undefined, areas: { box: Box; matters: boolean }[]) {
+  const marked = areas.map(({ box, matters }) => ({
+    box,
+    look: matters ? ('matters' as const) : ('ignored' as const),
+  }))
+  const chosen = spot ? [{ box: spot.box, name: spot.name, look: 'spot' as const }] : []
+  return [...marked, ...chosen]
 }

@@ -1,9 +1,17 @@
 import { useSearchParams } from 'react-router'
 
+import { type Kind, KINDS } from '../spots/kinds'
+
 import { type Mode, MODES, type Zoom, ZOOMS } from './view'
 
 /** `againstId` is the encode that stands in the place of the original, if one was pinned. */
-export type Look = { mode: Mode; zoom: Zoom; candidateId: number | null; againstId: number | null }
+export type Look = {
+  mode: Mode
+  zoom: Zoom
+  candidateId: number | null
+  againstId: number | null
+  overlay: Kind | null
+}
 
 /** What is looked at and how, in the address: it survives a reload and can be shared. */
 export function useLook(): [Look, (change: Partial<Look>) => void] {
@@ -13,16 +21,18 @@ export function useLook(): [Look, (change: Partial<Look>) => void] {
     zoom: ZOOMS.find((zoom) => zoom === params.get('zoom')) ?? '1',
     candidateId: Number(params.get('candidate')) || null,
     againstId: Number(params.get('against')) || null,
+    overlay: KINDS.find((kind) => kind === params.get('overlay')) ?? null,
   }
   const change = (changes: Partial<Look>) =>
     setParams(
       () => {
-        const { mode, zoom, candidateId, againstId } = { ...look, ...changes }
+        const { mode, zoom, candidateId, againstId, overlay } = { ...look, ...changes }
         return {
           mode,
           zoom,
           ...(candidateId ? { candidate: String(candidateId) } : {}),
           ...(againstId ? { against: String(againstId) } : {}),
+          ...(overlay ? { overlay } : {}),
         }
       },
       { replace: true },

@@ -1,31 +1,33 @@
 import { useDrag } from '@use-gesture/react'
-import { useRef, useState } from 'react'
+import { useRef } from 'react'
 
 import { onArrows } from '@/ui/arrow-keys'
 import type { Size } from '@/ui/use-size'
 
-import { clamped, dragged, MIDDLE, nextZoom, type Zoom } from './view'
+import { type Centre, clamped, dragged, nextZoom, type Zoom } from './view'
 
 const STEP_PX = 60
 
+type Panned = {
+  picture: Size
+  pane: Size
+  scale: number
+  centre: Centre
+  zoom: Zoom
+  onMove: (to: Centre) => void
+  onZoom: (zoom: Zoom) => void
+}
+
 /** Moving the picture by dragging and arrow keys, and zooming by the wheel. */
-export function usePan(
-  picture: Size,
-  pane: Size,
-  scale: number,
-  onZoom: (zoom: Zoom) => void,
-  zoom: Zoom,
-) {
-  const [centre, setCentre] = useState(MIDDLE)
-  const move = (dx: number, dy: number) =>
-    setCentre((at) => {
-      const from = clamped(at, picture, pane, scale)
-      return clamped(dragged(from, dx, dy, picture, scale), picture, pane, scale)
-    })
+export function usePan({ picture, pane, scale, centre, zoom, onMove, onZoom }: Panned) {
+  const move = (dx: number, dy: number) => {
+    const from = clamped(centre, picture, pane, scale)
+    onMove(clamped(dragged(from, dx, dy, picture, scale), picture, pane, scale))
+  }
   const bindDrag = useDrag(({ delta: [dx, dy] }) => move(dx, dy), { pointer: { keys: false } })
   const bindWheel = useWheelZoom((by) => onZoom(nextZoom(zoom, by)))
   const onKeyDown = onArrows((right, down) => move(-right * STEP_PX, -down * STEP_PX))
-  return { centre, bind: { ...bindDrag(), ...bindWheel, onKeyDown } }
+  return { ...bindDrag(), ...bindWheel, onKeyDown }
 }
 
 /** One zoom step for each push of the wheel, however many events it sends. */

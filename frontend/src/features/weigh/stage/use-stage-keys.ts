@@ -11,6 +11,8 @@ export function useStageKeys(onChange: (change: Partial<Look>) => void): boolean
   const [isOriginalHeld, setIsOriginalHeld] = useState(false)
   useHotkeys('s', () => onChange({ mode: 'side' }), UNLESS_TYPING)
   useHotkeys('w', () => onChange({ mode: 'wipe' }), UNLESS_TYPING)
+  useHotkeys('b', () => onChange({ mode: 'blink' }), UNLESS_TYPING)
+  useHotkeys('d', () => onChange({ mode: 'difference' }), UNLESS_TYPING)
   useHotkeys('f', () => onChange({ zoom: 'fit' }), UNLESS_TYPING)
   useHotkeys(['1', '2', '4'], ({ key }) => onChange({ zoom: key as Zoom }), UNLESS_TYPING)
   useHotkeys('o', ({ type }) => setIsOriginalHeld(type === 'keydown'), {

@@ -1,7 +1,7 @@
 /** How the stage looks at a picture: pure arithmetic on zoom and position. */
 import type { Size } from '@/ui/use-size'
 
-export const MODES = ['side', 'wipe'] as const
+export const MODES = ['side', 'wipe', 'blink', 'difference'] as const
 export const ZOOMS = ['fit', '1', '2', '4'] as const
 export type Mode = (typeof MODES)[number]
 export type Zoom = (typeof ZOOMS)[number]
@@ -50,6 +50,14 @@ export function corner(
     x: onGrid(pane.width / 2 - centre.x * picture.width * scale),
     y: onGrid(pane.height / 2 - centre.y * picture.height * scale),
   }
+}
+
+/** A zoom at which a box can be judged: as large as fits the pane well, in whole pixels. */
+export function zoomFor(box: Size, pane: Size, devicePixelRatio: number): Zoom {
+  const fits = (zoom: number) =>
+    (Math.max(box.width / pane.width, box.height / pane.height) * zoom) / devicePixelRatio <= 0.7
+  if (fits(4) && Math.max(box.width, box.height) < 60) return '4'
+  return fits(2) ? '2' : '1'
 }
 
 export function nextZoom(zoom: Zoom, by: 1 | -1): Zoom {

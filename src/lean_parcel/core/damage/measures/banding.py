@@ -6,6 +6,7 @@ in bands few pixels rise, by much. Coarser scales average grain away, so that ba
 count where it was lost.
 """
 
+import cv2
 import numpy as np
 
 from lean_parcel.core.arrays import F32
@@ -14,9 +15,11 @@ from lean_parcel.core.damage.measures.view import CELL_PX, View, pad_to_cells, s
 #: A step of lightness that is plain to see in a smooth area, and what a step of one code has, which
 #: every picture of 8 bits shows.
 _PLAIN, _UNSEEN = 0.5, 0.25
-#: Typical slope from which on an area is not smooth; concentration that begins to be bands, and
-#: that surely is. Noise has pi / 2.
-_ROUGH, _EVEN, _SURE = 1.5, 1.7, 2.7
+#: A slope of the original that is an edge, the pixels around it that are left out with it, and the
+#: typical slope from which on an area is not smooth.
+_EDGE, _AROUND, _ROUGH = 2.5, 5, 1.5
+#: Concentration that begins to be bands, and that surely is. Noise has pi / 2.
+_EVEN, _SURE = 1.7, 2.7
 #: Columns and rows between pixels that lie on the coding grid are left to `blocks`.
 _OFF_GRID = {1: (1, 2, 3), 2: (1,)}
 
@@ -25,30 +28,47 @@ def banding(reference: View, candidate: View) -> F32:
     """Visibility by cell of pictures of the same size, their codes as they were decoded."""
     worst = np.zeros(reference.shape, np.float32)
     for scale, columns in _OFF_GRID.items():
-        was, _ = _slopes(reference, scale, columns)
-        is_now, concentration = _slopes(candidate, scale, columns)
-        smooth = 1 / (1 + (was / _ROUGH) ** 4)
-        sure = np.clip((concentration - _EVEN) / (_SURE - _EVEN), 0, 1)
-        new = np.maximum(is_now - 1.3 * was - _UNSEEN, 0)
-        worst = np.maximum(worst, smooth * sure * new / _PLAIN)
+        smooth = _smooth(reference, scale)
+        was, _, share = _slopes(reference, smooth, scale, columns)
+        is_now, concentration, _ = _slopes(candidate, smooth, scale, columns)
+        sure = np.clip((concentration - _EVEN) / (_SURE - _EVEN), 0, 1) * share
+        new = np.maximum(is_now - 1.3 * was - _UNSEEN, 0) / (1 + (was / _ROUGH) ** 4)
+        worst = np.maximum(worst, sure * new / _PLAIN)
     return np.asarray(worst, np.float32)
 
 
-def _slopes(view: View, scale: int, columns: tuple[int, ...]) -> tuple[F32, F32]:
-    """The typical slope around each cell, weighted by itself, and how concentrated slopes are:
-    their mean square over their squared mean."""
+def _smooth(view: View, scale: int) -> F32:
+    """1 where a picture has no edge near, else 0."""
     plane = pad_to_cells(view.lightness[scale], view.shape, scale)
-    along, squares_along = _sums(plane, scale, columns)
-    across, squares_across = _sums(np.ascontiguousarray(plane.T), scale, columns)
-    mean, square = (
-        spread(np.asarray((one + other.T) / 2, np.float32), 2)
-        for one, other in ((along, across), (squares_along, squares_across))
+    around = np.ones((_AROUND, _AROUND), np.uint8)
+    span = cv2.dilate(plane, np.ones((3, 3), np.uint8)) - cv2.erode(
+        plane, np.ones((3, 3), np.uint8)
     )
-    return square / (mean + 0.02), square / (mean * mean + 1e-3)
+    return np.asarray(cv2.dilate(span, around) < 2 * _EDGE, np.float32)
 
 
-def _sums(plane: F32, scale: int, columns: tuple[int, ...]) -> tuple[F32, F32]:
+def _slopes(view: View, smooth: F32, scale: int, columns: tuple[int, ...]) -> tuple[F32, F32, F32]:
+    """Around each cell, where it is smooth: the typical slope, weighted by itself; how concentrated
+    slopes are, their mean square over their squared mean; and how much of it is smooth."""
+    plane = pad_to_cells(view.lightness[scale], view.shape, scale)
+    along = _sums(plane, smooth, scale, columns)
+    across = _sums(np.ascontiguousarray(plane.T), np.ascontiguousarray(smooth.T), scale, columns)
+    total, squares, share = (
+        spread(np.asarray((one + other.T) / 2, np.float32), 2)
+        for one, other in zip(along, across, strict=True)
+    )
+    concentration = squares * share / (total * total + 1e-3 * share * share + 1e-9)
+    return squares / (total + 0.02 * share + 1e-6), concentration, share
+
+
+def _sums(plane: F32, smooth: F32, scale: int, columns: tuple[int, ...]) -> tuple[F32, F32, F32]:
+    """Means by cell of slopes, of their squares, and of what is smooth."""
     side = CELL_PX >> scale
     slopes = np.abs(np.diff(plane, axis=1, prepend=plane[:, :1]))
-    by_cell = slopes.reshape(plane.shape[0] // side, side, -1, side)[..., list(columns)]
-    return by_cell.mean((1, 3)), (by_cell * by_cell).mean((1, 3))
+
+    def means(values: F32) -> F32:
+        by_cell = values.reshape(plane.shape[0] // side, side, -1, side)[..., list(columns)]
+        return np.asarray(by_cell.mean((1, 3)), np.float32)
+
+    seen = slopes * smooth
+    return means(seen), means(seen * slopes), means(smooth)

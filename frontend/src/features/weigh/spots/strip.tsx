@@ -1,0 +1,84 @@
+import { useHotkeys } from 'react-hotkeys-hook'
+
+import type { Damage, Encode, Framed, Spot } from '@/api/client'
+import { Button } from '@/ui/button'
+import { UNLESS_TYPING } from '@/ui/keys'
+
+import { CloseUps } from './close-up'
+import type { MarkedAreas } from './use-marks'
+
+const SIDE_PX = 58
+
+type Props = {
+  framed: Framed
+  encode: Encode
+  damage: Damage | undefined
+  problem: string | undefined
+  chosen: number | null
+  marks: MarkedAreas
+  onChoose: (number: number) => void
+}
+
+/** The trouble spots of an encode as pairs of close-ups, worst first. */
+export function Strip(props: Props) {
+  const { framed, encode, damage, problem, chosen, marks, onChoose } = props
+  const spots = damage?.spots ?? []
+  const step = (by: number) => {
+    if (spots.length === 0) return
+    const from = chosen ?? (by > 0 ? -1 : 0)
+    onChoose((from + by + spots.length) % spots.length)
+  }
+  useHotkeys('t', () => step(1), UNLESS_TYPING)
+  useHotkeys('shift+t', () => step(-1), UNLESS_TYPING)
+  return (
+    <section
+      aria-label="Trouble spots"
+      className="grid min-h-0 grid-cols-[218px_minmax(0,1fr)] gap-3 border-t border-line bg-desk px-3 py-1.5"
+    >
+      <div className="min-w-0 overflow-hidden text-xs">
+        <h2 className="font-semibold" title="T goes to the next spot, Shift T to the one before">
+          {spots.length === 0 ? 'Trouble spots' : `Trouble spots, ${spots.length}`}
+        </h2>
+        {marks.areas.length > 0 && (
+          <Button look="quiet" className="!py-0 !text-[11px]" onClick={marks.removeAll}>
+            Remove {marks.areas.length === 1 ? 'the mark' : `${marks.areas.length} marks`}
+          </Button>
+        )}
+        <p
+          role="status"
+          title={damage?.verdict}
+          className="line-clamp-4 text-[11.5px] leading-[1.25] text-soft"
+        >
+          {problem ?? damage?.verdict ?? 'Looking for damage …'}
+        </p>
+      </div>
+      <ul className="flex gap-2 overflow-x-auto">
+        {spots.map((spot, number) => (
+          <li key={`${spot.box.left_px} ${spot.box.top_px}`} className="shrink-0">
+            <button
+              type="button"
+              aria-pressed={chosen === number}
+              onClick={() => onChoose(number)}
+              className={`flex h-full items-start gap-2 rounded-md border-2 bg-sheet p-1 text-left focus-visible:-outline-offset-2 ${chosen === number ? 'border-navy' : 'border-sheet hover:border-line'}`}
+            >
+              <CloseUps framed={framed} encode={encode} box={spot.box} side={SIDE_PX} />
+              <SpotWords spot={spot} />
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function SpotWords({ spot }: { spot: Spot }) {
+  return (
+    <span className="block w-[62px] text-[11px] leading-tight">
+      <b className="font-semibold first-letter:uppercase">{spot.name}</b>
+      <span className="mt-0.5 block text-soft">
+        {spot.is_marked && spot.strength < 6 ? 'nothing seen' : spot.level}
+      </span>
+      {spot.is_marked && <span className="mt-0.5 block font-semibold text-navy">matters</span>}
+    </span>
+  )
+}

@@ -1,0 +1,101 @@
+import { useDrag } from '@use-gesture/react'
+import { type ReactNode, useState } from 'react'
+
+import { onArrows } from '@/ui/arrow-keys'
+import type { Size } from '@/ui/use-size'
+
+import { type Line, moved, nearest, partAfter, pointAt, UPRIGHT } from './line-model'
+
+const STEP = 0.02
+
+type Props = { pane: Size; under: ReactNode; over: ReactNode }
+
+/** One picture over another, up to a line that can lie at any angle. */
+export function Wipe({ pane, under, over }: Props) {
+  const [line, setLine] = useState<Line>(UPRIGHT)
+  return (
+    <>
+      {under}
+      <div className="absolute inset-0" style={{ clipPath: partAfter(line, pane) }}>
+        {over}
+      </div>
+      <WipeLine line={line} pane={pane} onChange={setLine} />
+    </>
+  )
+}
+
+type LineProps = { line: Line; pane: Size; onChange: (line: Line) => void }
+
+/** The line: a tab at each end turns it, and the line itself moves it. */
+function WipeLine({ line, pane, onChange }: LineProps) {
+  const from = pointAt(line.from, pane)
+  const to = pointAt(line.to, pane)
+  const bind = useDrag(
+    ({ delta: [x, y], event }) => {
+      event.stopPropagation()
+      onChange(moved(line, { x, y }, pane))
+    },
+    { pointer: { keys: false } },
+  )
+  const ends = `M${from.x} ${from.y}L${to.x} ${to.y}`
+  return (
+    <>
+      <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden>
+        <path d={ends} className="fill-none stroke-ink" strokeWidth={3} />
+        <path d={ends} className="fill-none stroke-white" strokeWidth={1} strokeDasharray="7 3" />
+        <path
+          {...bind()}
+          onPointerDownCapture={(event) => event.stopPropagation()}
+          d={ends}
+          className="pointer-events-auto cursor-move touch-none fill-none stroke-transparent"
+          strokeWidth={14}
+        />
+      </svg>
+      <End name="first" at={line.from} pane={pane} onMove={(at) => onChange({ ...line, from: at })} />
+      <End name="second" at={line.to} pane={pane} onMove={(at) => onChange({ ...line, to: at })} />
+    </>
+  )
+}
+
+type EndProps = { name: string; at: number; pane: Size; onMove: (at: number) => void }
+
+/** An end of the line: a tab that slides along the border. */
+function End({ name, at, pane, onMove }: EndProps) {
+  const { x, y } = pointAt(at, pane)
+  const isLevel = Math.floor(at) % 2 === 0
+  const bind = useDrag(
+    ({ event, currentTarget }) => {
+      event.stopPropagation()
+      const around = (currentTarget as HTMLElement).parentElement?.getBoundingClientRect()
+      const pointer = event as PointerEvent
+      if (!around) return
+      onMove(nearest({ x: pointer.clientX - around.x, y: pointer.clientY - around.y }, pane))
+    },
+    { pointer: { keys: false } },
+  )
+  return (
+    <div
+      {...bind()}
+      role="slider"
+      tabIndex={0}
+      aria-label={`Wipe, ${name} end of the line`}
+      aria-valuemin={0}
+      aria-valuemax={400}
+      aria-valuenow={Math.round(at * 100)}
+      onKeyDown={(event) => {
+        const side = Math.floor(at)
+        onArrows((right, down) => {
+          const along = side % 2 === 0 ? right : down
+          onMove((at + along * STEP * (side < 2 ? 1 : -1) + 4) % 4)
+        })(event)
+      }}
+      style={{
+        left: Math.min(Math.max(x - (isLevel ? 22 : 6), 0), pane.width - (isLevel ? 44 : 12)),
+        top: Math.min(Math.max(y - (isLevel ? 6 : 22), 0), pane.height - (isLevel ? 12 : 44)),
+        width: isLevel ? 44 : 12,
+        height: isLevel ? 12 : 44,
+      }}
+      className="absolute cursor-pointer touch-none rounded-sm border border-ink bg-sheet hover:bg-wash"
+    />
+  )
+}

@@ -1,0 +1,33 @@
+import type { Box } from '@/api/client'
+
+type Frame = { box: Box; name?: string | undefined; look: 'spot' | 'matters' | 'ignored' }
+type Props = { frames: Frame[]; scale: number }
+
+const LOOKS = {
+  spot: 'border-white outline-ink',
+  matters: 'border-white outline-navy',
+  ignored: 'border-white outline-ink border-dashed',
+}
+
+/** Frames over a picture: the spot that is looked at, and areas that were marked. */
+export function Frames({ frames, scale }: Props) {
+  return frames.map(({ box, name, look }) => (
+    <div
+      key={`${look} ${box.left_px} ${box.top_px} ${box.width_px}`}
+      aria-hidden
+      className={`pointer-events-none absolute border outline ${LOOKS[look]}`}
+      style={{
+        left: box.left_px * scale,
+        top: box.top_px * scale,
+        width: box.width_px * scale,
+        height: box.height_px * scale,
+      }}
+    >
+      {name && (
+        <span className="absolute bottom-full left-[-2px] mb-0.5 bg-sheet px-1 text-[11px] font-semibold whitespace-nowrap text-ink">
+          {name}
+        </span>
+      )}
+    </div>
+  ))
+}
