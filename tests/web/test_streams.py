@@ -8,10 +8,14 @@ from typing import Any
 
 from flask.testing import FlaskClient
 
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.framing.place import Place
 from lean_parcel.web.app import create_app
 from lean_parcel.web.streams import AsgiApp, Message, on_event_loop
 from lean_parcel.work.workspace import Workspace
+from tests.builders import file, photo
 from tests.web.steps import LIMITS
+from tests.workspaces import settled
 
 _MORE_THAN_THREADS = 60
 
@@ -19,7 +23,7 @@ _MORE_THAN_THREADS = 60
 class Connection:
     """A request on its way: what was sent to the page so far, and a page that can go away."""
 
-    def __init__(self, app: AsgiApp, path: str, host: str = "localhost") -> None:
+    def __init__(self, app: AsgiApp, path: str, host: str = "localhost", query: str = "") -> None:
         self._gone = asyncio.Event()
         self._has_asked = False
         self.sent: asyncio.Queue[Message] = asyncio.Queue()
@@ -28,7 +32,7 @@ class Connection:
             "http_version": "1.1",
             "method": "GET",
             "path": path,
-            "query_string": b"",
+            "query_string": query.encode(),
             "headers": [(b"host", host.encode())],
         }
         self.answering = asyncio.ensure_future(app(scope, self._receive, self.sent.put))
@@ -97,6 +101,33 @@ def test_a_change_while_the_stream_opens_is_told(workspace: Workspace) -> None:
         assert b'"has_pages":true' in bodies[-1]
         page.go_away()
         await page.answering
+
+    on_a_loop(one())
+
+
+def test_a_file_comes_as_over_a_slow_line_and_takes_no_thread(workspace: Workspace) -> None:
+    aim = Aim(place=Place(css_width_px=96), limit_bytes=4_000, formats=("jpeg",))
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=aim)
+    encode = settled(workspace, photo_id).encodes.candidates[0]
+    path = f"/api/photos/{photo_id}/encodes/{encode.id}/arriving"
+    kbit_s = encode.measured.size_bytes * 8 // 400  # 0.4 s
+
+    async def one() -> None:
+        app = on_event_loop(create_app(workspace, LIMITS), workspace.changes)
+        began = asyncio.get_running_loop().time()
+        slow = Connection(app, path, query=f"kbit_s={kbit_s}&round_trip_ms=100")
+        others = [Connection(app, path, query="kbit_s=1") for _ in range(_MORE_THAN_THREADS)]
+        assert (await slow.next())["status"] == 200
+        parts = []
+        while (message := await slow.next()).get("more_body"):
+            parts.append(message["body"])
+        assert asyncio.get_running_loop().time() - began > 0.45
+        assert len(parts) > 3
+        assert b"".join(parts) == workspace.files.delivered(photo_id, encode.id)[1]
+        assert (await Connection(app, "/api/pages").next())["status"] == 200
+        for other in others:
+            other.go_away()
+        await asyncio.wait_for(asyncio.gather(*(other.answering for other in others)), 10)
 
     on_a_loop(one())
 

@@ -129,6 +129,12 @@ export const api = {
         params: { path: { photo_id: photoId, encode_id: encodeId } },
       }),
     ),
+  arrival: (photoId: number, encodeId: number) =>
+    unwrap(
+      client.GET('/api/photos/{photo_id}/encodes/{encode_id}/arrival', {
+        params: { path: { photo_id: photoId, encode_id: encodeId } },
+      }),
+    ),
   setMarks: (photoId: number, marks: Mark[]) =>
     unwrap(client.PUT('/api/photos/{photo_id}/marks', { ...ofPhoto(photoId), body: { marks } })),
   knobs: () => unwrap(client.GET('/api/knobs')),
@@ -172,6 +178,8 @@ export const urls = {
     return `/api/framed/${framed.id}/sharpened?${pairs.join('&')}`
   },
   encodedFile: (encode: Encode) => `/api/encodes/${encode.id}/file?key=${encode.file_key}`,
+  arriving: (photoId: number, encodeId: number, kbitS: number, roundTripMs: number, turn: number) =>
+    `/api/photos/${photoId}/encodes/${encodeId}/arriving?kbit_s=${Math.round(kbitS)}&round_trip_ms=${Math.round(roundTripMs)}&turn=${turn}`,
   damageMap: (photoId: number, encodeId: number, kind: string) =>
     `/api/photos/${photoId}/encodes/${encodeId}/damage/${kind}`,
   download: (photoId: number, encodeId: number) =>

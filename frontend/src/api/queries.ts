@@ -187,6 +187,14 @@ export function useDamage(photoId: number, encodeId: number | undefined, marks: 
   })
 }
 
+/** How an encode arrives: its bytes as it is handed out. */
+export function useArrival(photoId: number, encode: Encode) {
+  return useQuery({
+    queryKey: ['arrival', photoId, encode.id, encode.size_bytes],
+    queryFn: () => api.arrival(photoId, encode.id),
+  })
+}
+
 export function useSetMarks(photoId: number) {
   return usePhotoAct(photoId, (marks: Mark[]) => api.setMarks(photoId, marks))
 }

@@ -580,6 +580,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/encodes/{encode_id}/arrival": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How an encode arrives */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    encode_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ArrivalResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/encodes": {
         parameters: {
             query?: never;
@@ -1630,6 +1678,17 @@ export interface components {
             formats?: ("jpeg" | "png" | "webp" | "avif")[];
         };
         /**
+         * ArrivalResponse
+         * @description The bytes of a file as it is handed out; and those after which all of it can be shown for
+         *     the first time, where it comes in coarse and sharpens.
+         */
+        ArrivalResponse: {
+            /** Size Bytes */
+            size_bytes: number;
+            /** First Picture Bytes */
+            first_picture_bytes: number | null;
+        };
+        /**
          * AvifSettings
          * @description libaom: through libavif at 8 bits a sample, through libheif at 10 and 12. `quality` 0 to 100,
          *     64 of which differ; `speed` 0 to 10 (quick); `alpha_quality` None is that of the colours;
@@ -1693,6 +1752,16 @@ export interface components {
             photo_ids: number[];
             /** Has Pages */
             has_pages: boolean;
+        };
+        /**
+         * CloseCallView
+         * @description The encodes that are too close to call, best buy first.
+         */
+        CloseCallView: {
+            /** Encode Ids */
+            encode_ids: number[];
+            /** Sentence */
+            sentence: string;
         };
         /**
          * ComparisonResponse
@@ -2227,6 +2296,11 @@ export interface components {
         Knob: {
             /** Field */
             field: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "detail" | "colour" | "loading" | "time";
             /** Label */
             label: string;
             /** Hint */
@@ -2372,13 +2446,18 @@ export interface components {
         };
         /**
          * Option
-         * @description A value to choose, and what it is called.
+         * @description A value to choose, what it is called, and the encoder's own `term` for it, if it has one.
          */
         Option: {
             /** Value */
             value: number | boolean | string | null;
             /** Text */
             text: string;
+            /**
+             * Term
+             * @default
+             */
+            term: string;
         };
         /**
          * PageChangeRequest
@@ -2528,6 +2607,8 @@ export interface components {
             summary: string;
             next_level: components["schemas"]["Enough"] | null;
             rescue: components["schemas"]["Enough"] | null;
+            close_call: components["schemas"]["CloseCallView"] | null;
+            second_opinion: components["schemas"]["SecondOpinionView"] | null;
             /** Pick Id */
             pick_id: number | null;
             /** Marks */
@@ -2705,6 +2786,17 @@ export interface components {
             error_message: string | null;
             /** Formats */
             formats: components["schemas"]["FormatProgressResponse"][];
+        };
+        /**
+         * SecondOpinionView
+         * @description The encode that a second metric finds nearest to the original, where the first has another
+         *     winner.
+         */
+        SecondOpinionView: {
+            /** Encode Id */
+            encode_id: number;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * Sharpen

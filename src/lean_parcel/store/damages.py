@@ -10,10 +10,10 @@ from lean_parcel.core.damage.found import Damage, Worst
 from lean_parcel.core.damage.kinds import KINDS
 
 _ADD = """
-INSERT INTO damage (encode_id, strengths, verdict, worst_kind, worst_strength, map_rows,
-  map_columns, maps)
-SELECT :encode_id, :strengths, :verdict, :worst_kind, :worst_strength, :map_rows, :map_columns,
-  :maps
+INSERT INTO damage (encode_id, strengths, verdict, worst_kind, worst_strength, flip,
+  map_rows, map_columns, maps)
+SELECT :encode_id, :strengths, :verdict, :worst_kind, :worst_strength, :flip, :map_rows,
+  :map_columns, :maps
 WHERE EXISTS (SELECT 1 FROM encode WHERE id = :encode_id)
 ON CONFLICT DO NOTHING"""
 _FIND = """
@@ -23,7 +23,9 @@ _EXAMINED = """
 SELECT encode_id FROM damage WHERE encode_id IN (SELECT value FROM json_each(:ids))"""
 
 
-def add(connection: sqlite3.Connection, encode_id: int, damage: Damage, worst: Worst) -> None:
+def add(
+    connection: sqlite3.Connection, encode_id: int, damage: Damage, worst: Worst, flip: float
+) -> None:
     """Stores what was found in an encode; what was found before stays, and of an encode that is
     gone nothing is stored."""
     planes = np.stack([damage.maps[kind] for kind in KINDS])
@@ -35,6 +37,7 @@ def add(connection: sqlite3.Connection, encode_id: int, damage: Damage, worst: W
             "verdict": damage.verdict,
             "worst_kind": worst.kind,
             "worst_strength": worst.strength,
+            "flip": flip,
             "map_rows": planes.shape[1],
             "map_columns": planes.shape[2],
             "maps": zlib.compress(planes.tobytes()),

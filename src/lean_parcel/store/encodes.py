@@ -21,7 +21,8 @@ from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Encode:
     """A row of the encode table, measured as it is handed out; the file without metadata is a
-    blob. `worst` is the worst damage, where somebody has looked for it."""
+    blob. `worst` is the worst damage, and `flip` the second
+    opinion, where somebody has looked."""
 
     id: int
     framed_id: int
@@ -30,6 +31,7 @@ class Encode:
     encode_ms: float
     file_sha256: str
     worst: Worst | None
+    flip: float | None
 
 
 _ADD = """
@@ -41,33 +43,33 @@ ON CONFLICT (framed_id, settings, width_px, height_px) WHERE is_current
 DO UPDATE SET encode_ms = encode_ms
 RETURNING id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
   likeness, encode_ms,
-  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
-    WHERE encode_id = encode.id) AS worst"""
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength, 'flip', flip) FROM damage
+    WHERE encode_id = encode.id) AS examined"""
 _GET = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
   likeness, encode_ms,
-  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
-    WHERE encode_id = encode.id) AS worst
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength, 'flip', flip) FROM damage
+    WHERE encode_id = encode.id) AS examined
 FROM encode WHERE id = :id"""
 _GET_ALL = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
   likeness, encode_ms,
-  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
-    WHERE encode_id = encode.id) AS worst
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength, 'flip', flip) FROM damage
+    WHERE encode_id = encode.id) AS examined
 FROM encode WHERE id IN (SELECT value FROM json_each(:ids))"""
 _FIND = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
   likeness, encode_ms,
-  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
-    WHERE encode_id = encode.id) AS worst
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength, 'flip', flip) FROM damage
+    WHERE encode_id = encode.id) AS examined
 FROM encode
 WHERE framed_id = :framed_id AND settings = :settings AND width_px = :width_px
   AND height_px = :height_px AND is_current"""
 _OF_FRAMED = """
 SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
   likeness, encode_ms,
-  (SELECT json_object('kind', worst_kind, 'strength', worst_strength) FROM damage
-    WHERE encode_id = encode.id) AS worst
+  (SELECT json_object('kind', worst_kind, 'strength', worst_strength, 'flip', flip) FROM damage
+    WHERE encode_id = encode.id) AS examined
 FROM encode WHERE framed_id = :framed_id AND is_current ORDER BY id"""
 
 
@@ -144,6 +146,7 @@ def _encode(row: sqlite3.Row, sizes: SegmentSizes) -> Encode:
         width_px=row["width_px"],
         height_px=row["height_px"],
     )
+    examined = json.loads(row["examined"]) if row["examined"] else None
     bare = Measured(size_bytes=row["size_bytes"], likeness=row["likeness"])
     return Encode(
         id=row["id"],
@@ -152,5 +155,6 @@ def _encode(row: sqlite3.Row, sizes: SegmentSizes) -> Encode:
         measured=delivered_measure(trial, bare, row["container_bytes"], sizes),
         encode_ms=row["encode_ms"],
         file_sha256=row["file_sha256"],
-        worst=Worst(**json.loads(row["worst"])) if row["worst"] else None,
+        worst=Worst(kind=examined["kind"], strength=examined["strength"]) if examined else None,
+        flip=examined["flip"] if examined else None,
     )

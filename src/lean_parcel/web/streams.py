@@ -1,12 +1,15 @@
-"""The application on an event loop: threads answer requests, the loop itself writes streams.
+"""The application on an event loop: threads answer requests, the loop itself writes what lasts.
 
-A stream lasts as long as its page is open, and would starve the others of threads. Its view answers
-like every other, and so is guarded like them; what follows its head is written here, until the page
-is gone (ASGI's `http.disconnect`) or the server ends.
+A stream of changes lasts as long as its page is open, and a file that is sent as over a slow line
+as long as that takes; they would starve the others of threads. Their views answer like every other,
+and so are guarded like them; what follows their heads is written here, until it is all sent, the
+page is gone (ASGI's `http.disconnect`) or the server ends.
 """
 
 import asyncio
+import math
 from collections.abc import Awaitable, Callable, MutableMapping
+from dataclasses import dataclass
 from typing import Any, cast
 
 from a2wsgi import WSGIMiddleware
@@ -26,6 +29,10 @@ _THREADS = 24
 #: dead.
 _QUIET_S = 15.0
 STREAM_TYPE = "text/event-stream"
+#: A view that answers with this header has its file sent at that pace.
+PACE_HEADER = "Lean-Parcel-Pace"
+#: How often the next bytes of a slow file are sent.
+_TICK_S = 0.05
 
 
 def on_event_loop(app: Flask, changes: Changes) -> AsgiApp:
@@ -38,8 +45,30 @@ def on_event_loop(app: Flask, changes: Changes) -> AsgiApp:
         await answered(scope, receive, head.send)
         if head.is_of_stream:
             await _Stream(changes, receive, send).write(seen)
+        elif head.pace:
+            await _Slow(changes, receive, send, head.pace).write(bytes(head.held))
 
     return serve
+
+
+@dataclass(frozen=True, slots=True)
+class Pace:
+    """A line: its speed, and the time of one way there and back."""
+
+    kbit_s: int
+    round_trip_ms: int
+
+    def write(self) -> str:
+        """As the value of PACE_HEADER."""
+        return f"{self.kbit_s} {self.round_trip_ms}"
+
+    @classmethod
+    def read(cls, value: bytes | None) -> "Pace | None":
+        """From the value of PACE_HEADER, if a view set it."""
+        if not value:
+            return None
+        kbit_s, round_trip_ms = value.split()
+        return cls(int(kbit_s), int(round_trip_ms))
 
 
 class _Head:
@@ -48,11 +77,19 @@ class _Head:
     def __init__(self, send: Send) -> None:
         self._send = send
         self.is_of_stream = False
+        self.pace: Pace | None = None
+        #: The body of a file that is sent slowly.
+        self.held = bytearray()
 
     async def send(self, message: Message) -> None:
         if message["type"] == "http.response.start":
-            media_type = dict(message["headers"]).get(b"content-type", b"")
+            headers = dict(message["headers"])
+            media_type = headers.get(b"content-type", b"")
             self.is_of_stream = media_type.startswith(STREAM_TYPE.encode())
+            self.pace = Pace.read(headers.get(PACE_HEADER.lower().encode()))
+        elif self.pace:
+            self.held += message.get("body", b"")
+            return
         is_end = message["type"] == "http.response.body" and not message.get("more_body")
         if not (is_end and self.is_of_stream):
             await self._send(message)
@@ -102,3 +139,30 @@ class _Stream:
 def _event(news: News) -> str:
     changed = ChangesResponse(photo_ids=list(news.photo_ids), has_pages=news.has_pages)
     return f"data: {changed.model_dump_json()}\n\n"
+
+
+class _Slow:
+    """A file as over a slow line: nothing for a round trip, then bytes as they would come."""
+
+    def __init__(self, changes: Changes, receive: Receive, send: Send, pace: Pace) -> None:
+        self._changes, self._receive, self._send, self._pace = changes, receive, send, pace
+
+    async def write(self, data: bytes) -> None:
+        """Writes a file until it is sent, the page is gone, or the server ends."""
+        loop = asyncio.get_running_loop()
+        gone = loop.create_task(self._gone())
+        begins_at = loop.time() + self._pace.round_trip_ms / 1000
+        sent = 0
+        while sent < len(data) and not gone.done() and not self._changes.is_closed:
+            await asyncio.wait([gone], timeout=_TICK_S)
+            due = math.floor((loop.time() - begins_at) * self._pace.kbit_s * 1000 / 8)
+            part = data[sent : max(sent, due)]
+            if part:
+                sent += len(part)
+                await self._send({"type": "http.response.body", "body": part, "more_body": True})
+        gone.cancel()
+        await self._send({"type": "http.response.body", "body": b""})
+
+    async def _gone(self) -> None:
+        while (await self._receive())["type"] != "http.disconnect":
+            pass

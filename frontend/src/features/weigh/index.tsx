@@ -1,7 +1,11 @@
+import { useState } from 'react'
+
 import type { Weighing } from '@/api/client'
 import { PhotoScreen } from '@/shell/photo-screen'
 
 import { AimPanel } from './aim/aim-panel'
+import { Arrival } from './arrival/arrival'
+import type { Arriving } from './arrival/lines'
 import { Candidates } from './candidates/candidates'
 import { Chart } from './chart/chart'
 import { Ruined } from './candidates/ruined'
@@ -45,6 +49,7 @@ function Content({ weighing }: { weighing: Weighing }) {
     inSight && draft
       ? { ...inSight, settings: draft.wanted.settings, setting_words: draft.words }
       : inSight
+  const [arriving, setArriving] = useState<Arriving | null>(null)
   const spots = useSpots(weighing, isDraft ? undefined : selected?.id, view)
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
@@ -52,6 +57,7 @@ function Content({ weighing }: { weighing: Weighing }) {
         {weighing.framed ? (
           <Stage
             {...{ weighing, isDraft, against, view, marks }}
+            arriving={arriving?.encodeId === selected?.id ? arriving : null}
             framed={weighing.framed}
             candidate={selected}
             spot={spots.chosen}
@@ -101,6 +107,19 @@ function Content({ weighing }: { weighing: Weighing }) {
           against={against}
           onPin={(againstId) => setLook({ againstId })}
         />
+        {selected && !isDraft && (
+          <Arrival
+            key={selected.id}
+            weighing={weighing}
+            selected={selected}
+            arriving={arriving?.encodeId === selected.id ? arriving.line : null}
+            onArrive={(line) =>
+              setArriving(
+                line && { line, encodeId: selected.id, turn: (arriving?.turn ?? 0) + 1 },
+              )
+            }
+          />
+        )}
         {selected && isTunable(selected) && (
           <TuningPanel weighing={weighing} selected={selected} tuning={tuning} />
         )}

@@ -5,6 +5,7 @@ says why, and `resolved` replaces forbidden values by allowed ones.
 """
 
 from dataclasses import dataclass
+from typing import Literal
 
 from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.encoding.settings import (
@@ -16,14 +17,17 @@ from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import FORMAT_NAMES, Format
 
 Value = int | float | bool | str | None
+#: What a knob trades bytes for.
+Group = Literal["detail", "colour", "loading", "time"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Option:
-    """A value to choose, and what it is called."""
+    """A value to choose, what it is called, and the encoder's own `term` for it, if it has one."""
 
     value: Value
     text: str
+    term: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,6 +37,7 @@ class Knob:
     transparent photos only."""
 
     field: str
+    group: Group
     label: str
     hint: str
     options: tuple[Option, ...] = ()
@@ -65,21 +70,30 @@ class FormatKnobs:
     steps: tuple[int, ...]
 
 
-def _switch(field: str, label: str, hint: str) -> Knob:
+def _switch(field: str, group: Group, label: str, hint: str) -> Knob:
     options = (Option(value=True, text="On"), Option(value=False, text="Off"))
-    return Knob(field=field, label=label, hint=hint, options=options)
+    return Knob(field=field, group=group, label=label, hint=hint, options=options)
 
 
 def _options(*pairs: tuple[Value, str]) -> tuple[Option, ...]:
     return tuple(Option(value=value, text=text) for value, text in pairs)
 
 
-def _range(field: str, label: str, hint: str, least: float, most: float, step: float = 1) -> Knob:
-    return Knob(field=field, label=label, hint=hint, least=least, most=most, step=step)
+def _range(
+    field: str,
+    group: Group,
+    label: str,
+    hint: str,
+    least: float,
+    most: float,
+    step: float = 1,
+) -> Knob:
+    return Knob(field=field, group=group, label=label, hint=hint, least=least, most=most, step=step)
 
 
 _CHROMA = Knob(
     field="chroma",
+    group="colour",
     label="Chroma",
     hint="4:2:0 keeps a quarter of the colour samples, 4:2:2 half of them, 4:4:4 all: for red or"
     " blue edges and lettering",
@@ -93,29 +107,41 @@ _JPEG = FormatKnobs(
     format="jpeg",
     steps=QUALITIES["jpeg"],
     knobs=(
-        _range("quality", "Quality", _QUALITY, 1, 100),
+        _range("quality", "detail", "Quality", _QUALITY, 1, 100),
         _CHROMA,
-        _switch("progressive", "Progressive", "Comes in coarse, then sharpens; often smaller"),
-        _switch("trellis", "Trellis", "Looks for the cheapest way to say nearly the same"),
-        _switch("deringing", "Deringing", "Less noise around dark lines on white"),
+        _switch(
+            "progressive", "loading", "Progressive", "Comes in coarse, then sharpens; often smaller"
+        ),
+        _switch(
+            "trellis", "detail", "Trellis", "Looks for the cheapest way to say nearly the same"
+        ),
+        _switch("deringing", "detail", "Deringing", "Less noise around dark lines on white"),
         Knob(
             field="table",
-            label="Quantisation",
-            hint="Which detail is given up first",
-            options=_options(
-                (0, "Annex K"),
-                (1, "Flat"),
-                (2, "For MS-SSIM"),
-                (3, "Robidoux"),
-                (4, "For PSNR-HVS-M"),
-                (5, "Klein 1992"),
-                (6, "Watson 1997"),
-                (7, "Ahumada 1993"),
-                (8, "Peterson 1993"),
+            group="detail",
+            label="Gives up first",
+            hint="Which detail is given up first (read off the tables at quality 50)",
+            options=(
+                Option(value=0, text="Fine detail and colour", term="Annex K"),
+                Option(value=1, text="All detail alike", term="Flat"),
+                Option(value=2, text="Fine detail, less colour", term="Tuned for MS-SSIM"),
+                Option(value=3, text="Finest detail", term="Robidoux"),
+                Option(value=4, text="Fine detail, smooth areas last", term="Tuned for PSNR-HVS-M"),
+                Option(
+                    value=5,
+                    text="Finest detail, smooth areas last",
+                    term="Klein, Silverstein, Carney 1992",
+                ),
+                Option(
+                    value=6, text="Nearly all fine detail", term="Watson, Taylor, Borthwick 1997"
+                ),
+                Option(value=7, text="Little fine detail", term="Ahumada, Watson, Peterson 1993"),
+                Option(value=8, text="Some fine detail", term="Peterson, Ahumada, Watson 1993"),
             ),
         ),
         _range(
             "smoothing_px",
+            "detail",
             "Smoothing",
             "Blurs by this many pixels before encoding: trades detail for bytes",
             0,
@@ -137,14 +163,24 @@ _WEBP = FormatKnobs(
     format="webp",
     steps=QUALITIES["webp"],
     knobs=(
-        _range("quality", "Quality", f"{_QUALITY}; lossless, how hard it tries", 0, 100),
-        _switch("lossless", "Lossless", "Every pixel exact; for drawings and screens"),
-        _switch("near_lossless", "Near-lossless", "Bends pixels a little so that they pack better"),
-        _range("effort", "Effort", "More time for fewer bytes", 0, 6),
-        _switch("sharp_chroma", "Sharp chroma", "Minds colour edges; WebP has 4:2:0 only"),
-        _switch("deblock", "Deblocking", "Tries filter strengths against visible blocks; slow"),
+        _range("quality", "detail", "Quality", f"{_QUALITY}; lossless, how hard it tries", 0, 100),
+        _switch("lossless", "detail", "Lossless", "Every pixel exact; for drawings and screens"),
+        _switch(
+            "near_lossless",
+            "detail",
+            "Near-lossless",
+            "Bends pixels a little so that they pack better",
+        ),
+        _range("effort", "time", "Effort", "More time for fewer bytes", 0, 6),
+        _switch(
+            "sharp_chroma", "colour", "Sharp chroma", "Minds colour edges; WebP has 4:2:0 only"
+        ),
+        _switch(
+            "deblock", "detail", "Deblocking", "Tries filter strengths against visible blocks; slow"
+        ),
         Knob(
             field="alpha_quality",
+            group="colour",
             label="Alpha quality",
             hint="How exactly transparency is kept; 100 is exact",
             most=100,
@@ -175,18 +211,28 @@ _AVIF = FormatKnobs(
     format="avif",
     steps=QUALITIES["avif"],
     knobs=(
-        _range("quality", "Quality", f"{_QUALITY}; 64 steps differ", 0, 100),
+        _range("quality", "detail", "Quality", f"{_QUALITY}; 64 steps differ", 0, 100),
         _CHROMA,
         Knob(
             field="depth",
+            group="colour",
             label="Bits",
             hint="Finer steps inside the file: less banding in smooth skies",
             options=_options((8, "8"), (10, "10"), (12, "12")),
         ),
-        _range("speed", "Speed", "Quicker, for some more bytes", 0, 10),
-        _range("denoise", "Grain made anew", "Takes grain out; the browser makes it", 0, 50, 5),
+        _range("speed", "time", "Speed", "Quicker, for some more bytes", 0, 10),
+        _range(
+            "denoise",
+            "detail",
+            "Grain made anew",
+            "Takes grain out; the browser makes it",
+            0,
+            50,
+            5,
+        ),
         Knob(
             field="alpha_quality",
+            group="colour",
             label="Alpha quality",
             hint="How exactly transparency is kept",
             most=100,
@@ -205,15 +251,26 @@ _PNG = FormatKnobs(
     knobs=(
         Knob(
             field="colours",
+            group="colour",
             label="Palette",
             hint="How many colours are kept",
             least=2,
             most=256,
             none_text="Lossless",
         ),
-        _range("dither", "Dither", "Scatters the colours that are left, against bands", 0, 1, 0.1),
-        _range("bits", "Bits kept", "Fewer levels of each colour pack better", 1, 8),
-        _range("effort", "Effort", "More time for a lossless optimisation at the end", 0, 6),
+        _range(
+            "dither",
+            "colour",
+            "Dither",
+            "Scatters the colours that are left, against bands",
+            0,
+            1,
+            0.1,
+        ),
+        _range("bits", "colour", "Bits kept", "Fewer levels of each colour pack better", 1, 8),
+        _range(
+            "effort", "time", "Effort", "More time for a lossless optimisation at the end", 0, 6
+        ),
     ),
     rules=(Rule(field="colours", values=(None,), target="dither", allowed=(1.0,), reason=_EXACT),),
 )

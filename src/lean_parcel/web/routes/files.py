@@ -17,11 +17,13 @@ from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.served import workspace
+from lean_parcel.web.streams import PACE_HEADER, Pace
 
 routes = Blueprint("files", __name__)
 _FOREVER_S = 365 * 24 * 3600
 #: How wide and high a part may be that is sharpened: more than a screen shows.
 _MAX_PART_PX = 2_500
+_FASTEST_KBIT_S, _LONGEST_TRIP_MS = 1_000_000, 10_000
 
 
 def _file(
@@ -95,6 +97,20 @@ def download(photo_id: int, encode_id: int) -> Response:
     encode, data = workspace().files.delivered(photo_id, encode_id)
     name = workspace().files.name_of(photo_id, encode)
     return _file(data, MEDIA_TYPES[encode.trial.settings.format], name)
+
+
+@routes.get("/api/photos/<int:photo_id>/encodes/<int:encode_id>/arriving")
+def arriving_file(photo_id: int, encode_id: int) -> Response:
+    """The file as it is handed out, sent as over a slow line."""
+    encode, data = workspace().files.delivered(photo_id, encode_id)
+    pace = Pace(
+        kbit_s=min(max(1, request.args.get("kbit_s", 400, type=int)), _FASTEST_KBIT_S),
+        round_trip_ms=min(max(0, request.args.get("round_trip_ms", 0, type=int)), _LONGEST_TRIP_MS),
+    )
+    response = Response(data, mimetype=MEDIA_TYPES[encode.trial.settings.format])
+    response.headers["Cache-Control"] = "no-store"
+    response.headers[PACE_HEADER] = pace.write()
+    return response
 
 
 @routes.get("/api/photos/<int:photo_id>/encodes/<int:encode_id>/damage/<kind>")

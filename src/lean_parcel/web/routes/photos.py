@@ -13,6 +13,7 @@ from lean_parcel.core.decisions.acts import (
     ResetFraming,
 )
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.metadata.scans import first_picture_bytes
 from lean_parcel.core.page.acts import MovePhoto, RemovePhoto, RenamePhoto
 from lean_parcel.web.api import MAX_ID, JsonRoutes
 from lean_parcel.web.requests import (
@@ -27,7 +28,7 @@ from lean_parcel.web.requests import (
 from lean_parcel.web.responses.outcomes import AddedResponse
 from lean_parcel.web.responses.pages import PageRowResponse
 from lean_parcel.web.responses.photo.damage import DamageResponse
-from lean_parcel.web.responses.photo.encodes import TunedResponse
+from lean_parcel.web.responses.photo.encodes import ArrivalResponse, TunedResponse
 from lean_parcel.web.responses.photo.findings import FindingsResponse, MarginsResponse
 from lean_parcel.web.responses.photo.photos import PhotoResponse
 from lean_parcel.web.served import workspace
@@ -139,6 +140,13 @@ def set_marks(photo_id: int, wanted: MarksRequest) -> None:
 def show_damage(photo_id: int, encode_id: int) -> DamageResponse:
     """What is wrong with an encode, and where."""
     return DamageResponse.of(workspace().examining.encode(photo_id, encode_id))
+
+
+@routes.route("get", "/<int:photo_id>/encodes/<int:encode_id>/arrival")
+def show_arrival(photo_id: int, encode_id: int) -> ArrivalResponse:
+    """How an encode arrives."""
+    _, data = workspace().files.delivered(photo_id, encode_id)
+    return ArrivalResponse(size_bytes=len(data), first_picture_bytes=first_picture_bytes(data))
 
 
 @routes.route("post", "/<int:photo_id>/encodes")

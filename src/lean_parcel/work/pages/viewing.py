@@ -4,6 +4,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from sqlite3 import Connection
 
+from lean_parcel.core.candidates.close_call import offered
 from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.framing.plan import Plan, plan_framing
@@ -153,9 +154,10 @@ def _best(state: State, found: list[Encode], *, is_transparent: bool) -> Encode 
     """The first of the candidates that meet the aim."""
     if not found:
         return None
-    best, *_ = ranked(
+    in_order = ranked(
         [judged(encode.trial, encode.measured, state.aim) for encode in found],
         state.aim,
         is_transparent=is_transparent,
     )
+    best, *_ = offered(in_order, state.aim)
     return next(encode for encode in found if encode.trial == best.trial)

@@ -19,7 +19,7 @@ from lean_parcel.store import blobs, damages, database, encodes, framed, journal
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
 from lean_parcel.work.queue.work_queue import Priority
-from lean_parcel.work.tasks.damage import examine_task
+from lean_parcel.work.tasks.damage import Examined, examine_task
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 
 
@@ -37,7 +37,7 @@ class Examining:
     def __init__(self, context: Context) -> None:
         self._context = context
         self._lock = threading.Lock()
-        self._under_way: dict[int, Future[Damage]] = {}
+        self._under_way: dict[int, Future[Examined]] = {}
 
     def encode(self, photo_id: int, encode_id: int) -> DamageView:
         """The damage of an encode of a photo; looks for it now if nobody has, so this may wait for
@@ -70,15 +70,15 @@ class Examining:
                 future = self._context.queue.submit(Priority.ANSWER, examine_task, *args)
                 self._under_way[encode.id] = future
         try:
-            damage: Damage = self._context.queue.awaited(future)
+            examined: Examined = self._context.queue.awaited(future)
         finally:
             with self._lock:
                 self._under_way.pop(encode.id, None)
         with suppress(StorageError):  # what cannot be written can still be shown
             with self._context.connection() as connection, database.transaction(connection):
-                store_damage(connection, encode.id, damage)
+                store_examined(connection, encode.id, examined)
             self._context.changes.announce_photo(photo_id)
-        return damage
+        return examined.damage
 
 
 def examine_args(
@@ -93,8 +93,9 @@ def examine_args(
     return encoder_input, file, encode.trial.settings, context.limits
 
 
-def store_damage(connection: Connection, encode_id: int, damage: Damage) -> None:
+def store_examined(connection: Connection, encode_id: int, examined: Examined) -> None:
     """Stores what was found in an encode, within a transaction."""
+    damage = examined.damage
     rows, columns = next(iter(damage.maps.values())).shape
     spots = trouble_spots(damage.maps, (columns * CELL_PX, rows * CELL_PX))
     worst = (
@@ -102,4 +103,4 @@ def store_damage(connection: Connection, encode_id: int, damage: Damage) -> None
         if spots
         else Worst(kind=None, strength=0)
     )
-    damages.add(connection, encode_id, damage, worst)
+    damages.add(connection, encode_id, damage, worst, examined.flip)

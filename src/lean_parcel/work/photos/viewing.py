@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from lean_parcel.core.candidates.close_call import close_call, offered, second_opinion
 from lean_parcel.core.candidates.enough import Enough, next_level, rescue
 from lean_parcel.core.candidates.frontier import frontier, knee
 from lean_parcel.core.candidates.ranking import judged, ranked
@@ -48,6 +49,23 @@ class KneeView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CloseCallView:
+    """The encodes that are too close to call, best buy first."""
+
+    encode_ids: tuple[int, ...]
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SecondOpinionView:
+    """The encode that a second metric finds nearest to the original, where the first has another
+    winner."""
+
+    encode_id: int
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class EncodesView:
     """Encodes and how they compare, by their ids.
 
@@ -67,6 +85,8 @@ class EncodesView:
     summary: str
     next_level: Enough | None
     rescue: Enough | None
+    close_call: CloseCallView | None
+    second_opinion: SecondOpinionView | None
 
     @property
     def candidates(self) -> tuple[Encode, ...]:
@@ -213,7 +233,10 @@ def _encodes_view(
         for each in search.found
         if each.encode_id in by_id
     ]
-    candidates = ranked(found, aim, is_transparent=is_transparent)
+    in_order = ranked(found, aim, is_transparent=is_transparent)
+    candidates = offered(in_order, aim)
+    call = close_call(in_order, aim)
+    other = second_opinion(in_order, [by_id[ids[each.trial]].flip for each in in_order], aim)
     own = [encode for encode in made if not encode.trial.is_pass_through]
     best_so_far = _best_so_far(own, state)
     first = [best_so_far[name] for name in FORMATS_BY_TIME if name in best_so_far][:1]
@@ -230,14 +253,25 @@ def _encodes_view(
         if bend
         else None,
         summary=summarise(
-            candidates, aim, row.search_input.rungs[0].width_px, photo.source.size_bytes
+            in_order, aim, row.search_input.rungs[0].width_px, photo.source.size_bytes
         )
         if row
         else "",
-        next_level=next_level(points, candidates[0].measured)
-        if candidates and candidates[0].meets_aim and aim.likeness is None
+        next_level=next_level(points, in_order[0].measured)
+        if in_order and in_order[0].meets_aim and aim.likeness is None
         else None,
         rescue=rescue(points, aim.limit_bytes) if found and aim.likeness is None else None,
+        close_call=CloseCallView(
+            encode_ids=tuple(ids[in_order[index].trial] for index in call.indices),
+            sentence=call.sentence,
+        )
+        if call
+        else None,
+        second_opinion=SecondOpinionView(
+            encode_id=ids[in_order[other.index].trial], sentence=other.sentence
+        )
+        if other
+        else None,
     )
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from lean_parcel.store import damages, database, encodes, searches
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.examining import examine_args, store_damage
+from lean_parcel.work.photos.examining import examine_args, store_examined
 from lean_parcel.work.queue.work_queue import Task
 from lean_parcel.work.searches.subject import Stage, Subject
 from lean_parcel.work.tasks.damage import examine_task
@@ -49,7 +49,7 @@ class ExaminingFound(Stage):
                 _log.warning("candidate %d not examined: %s", encode_id, error)
                 continue
             with self._context.connection() as connection, database.transaction(connection):
-                store_damage(connection, encode_id, future.result())
+                store_examined(connection, encode_id, future.result())
         return bool(made)
 
     @property

@@ -1,5 +1,7 @@
 """The tasks that look for damage: in an encode of framed pixels, or in one file beside another."""
 
+from dataclasses import dataclass
+
 from lean_parcel.core.damage.examine import Examiner
 from lean_parcel.core.damage.found import Damage
 from lean_parcel.core.damage.spots import Spot, trouble_spots
@@ -11,15 +13,25 @@ from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.work.tasks.encoder_input import EncoderInput, examiner_of
 
 
+@dataclass(frozen=True, slots=True)
+class Examined:
+    """The damage of an encode, and its mean FLIP, 0 for identical."""
+
+    damage: Damage
+    flip: float
+
+
 def examine_task(
     encoder_input: EncoderInput, file: bytes, settings: Settings, limits: Limits
-) -> Damage:
-    """The damage of an encode beside the framed pixels. Raises a PhotoError for an original, passed
-    through, that cannot be opened."""
+) -> Examined:
+    """What is found in an encode beside the framed pixels. Raises a PhotoError for an original,
+    passed through, that cannot be opened."""
+    examiner, background = examiner_of(encoder_input), None
     if isinstance(settings, PassThrough):
         pixels = open_pixels(file, f"original.{settings.format}", limits, encoder_input.gamut)
-        return examiner_of(encoder_input).examine(pixels)
-    return examiner_of(encoder_input).examine(decode(file), background_of(settings))
+    else:
+        pixels, background = decode(file), background_of(settings)
+    return Examined(examiner.examine(pixels, background), examiner.flip(pixels, background))
 
 
 def damage_task(

@@ -37,7 +37,9 @@ export function Candidates(props: Props) {
               weighing={weighing}
               isSelected={candidate.id === selected?.id}
               onSelect={() => onSelect(candidate.id)}
-              note={isDraft && candidate.id === selected?.id ? 'draft' : undefined}
+              note={
+                isDraft && candidate.id === selected?.id ? 'draft' : closeWords(weighing, candidate)
+              }
             />
           ))}
           {waiting.map((progress) => {
@@ -60,4 +62,10 @@ export function Candidates(props: Props) {
       {selected && <Chosen {...props} selected={selected} />}
     </section>
   )
+}
+
+/** What a row says of a candidate that is too close to call. */
+function closeWords({ close_call }: Weighing, { id }: Encode): string | undefined {
+  if (!close_call?.encode_ids.includes(id)) return undefined
+  return close_call.encode_ids[0] === id ? 'better buy' : 'as good'
 }

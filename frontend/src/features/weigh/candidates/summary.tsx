@@ -6,7 +6,7 @@ import { limitWords } from '@/words'
 /** What came of the search, and what would be enough for more. */
 export function Summary({ weighing }: { weighing: Weighing }) {
   const change = useChangeAim(weighing.id)
-  const { summary, next_level, rescue, search } = weighing
+  const { summary, next_level, rescue, search, close_call, second_opinion } = weighing
   const encodes = search.formats.reduce((sum, format) => sum + format.encodes, 0)
   if (search.state === 'running' || !summary) return null
   return (
@@ -14,6 +14,8 @@ export function Summary({ weighing }: { weighing: Weighing }) {
       <p>
         {summary} <span className="text-soft">{encodes} encodes were weighed.</span>
       </p>
+      {close_call && <p>{close_call.sentence}</p>}
+      {second_opinion && <p className="text-soft">{second_opinion.sentence}</p>}
       {next_level && !rescue && (
         <p className="flex items-center justify-between gap-2 text-soft">
           <span>

@@ -10,7 +10,7 @@ type Props = {
   scale: number
   centre: Centre
   background: string
-  tag: string
+  tag: string | undefined
   isTagAtRight?: boolean
   over?: ReactNode
   children: ReactNode
@@ -35,11 +35,13 @@ export function Pane(props: Props) {
         {children}
         {over}
       </div>
-      <figcaption
-        className={`absolute bottom-2.5 rounded-sm bg-ink px-2 py-1 text-[11.5px] text-white ${isTagAtRight ? 'right-2.5' : 'left-2.5'}`}
-      >
-        {tag}
-      </figcaption>
+      {tag && (
+        <figcaption
+          className={`absolute bottom-2.5 rounded-sm bg-ink px-2 py-1 text-[11.5px] text-white ${isTagAtRight ? 'right-2.5' : 'left-2.5'}`}
+        >
+          {tag}
+        </figcaption>
+      )}
     </figure>
   )
 }

@@ -26,6 +26,18 @@ export function CandidatePicture(props: StageProps & { encode: Encode; kind: str
   )
 }
 
+/** An encode as it comes over a slow line, in the place of the framed original. */
+export function ArrivingPicture({ framed, encode, src }: { framed: Framed; encode: Encode; src: string }) {
+  return (
+    <img
+      src={src}
+      alt={`Arriving, ${encode.name}, ${framed.width_px} px wide`}
+      draggable={false}
+      className="absolute inset-0 size-full select-none"
+    />
+  )
+}
+
 type Props = { src: string; alt: string; sent: Size; place: Size; isCrisp: boolean }
 
 /**

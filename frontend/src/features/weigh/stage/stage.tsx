@@ -1,10 +1,11 @@
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 
-import type { Box, Encode, Framed, Spot, Weighing } from '@/api/client'
+import { type Box, type Encode, type Framed, type Spot, urls, type Weighing } from '@/api/client'
 import { UNLESS_TYPING } from '@/ui/keys'
 import type { Size } from '@/ui/use-size'
 
+import type { Arriving } from '../arrival/lines'
 import type { MarkedAreas } from '../spots/use-marks'
 
 import { Blink } from './compare/blink'
@@ -14,7 +15,7 @@ import { Frames } from './over/frames'
 import { Marker } from './over/marker'
 import { Overlay, OverlayLegend } from './over/overlay'
 import { Pane } from './pane'
-import { CandidatePicture, OriginalPicture } from './picture'
+import { ArrivingPicture, CandidatePicture, OriginalPicture } from './picture'
 import { StageToolbar } from './stage-toolbar'
 import { tagOf } from './tags'
 import { useLook } from './use-look'
@@ -32,11 +33,12 @@ type Props = {
   view: StageView
   spot: Spot | undefined
   marks: MarkedAreas
+  arriving: Arriving | null
 }
 
 /** The original and a candidate at the same spot and zoom, in one of four ways. */
 export function Stage(props: Props) {
-  const { weighing, framed, candidate, isDraft, against, view, spot, marks } = props
+  const { weighing, framed, candidate, isDraft, against, view, spot, marks, arriving } = props
   const [look, setLook] = useLook()
   const [isMarking, setIsMarking] = useState(false)
   const isOriginalHeld = useStageKeys(setLook)
@@ -57,6 +59,23 @@ export function Stage(props: Props) {
   const pinned = isOriginalHeld ? undefined : against
   const pictureProps = { framed, isCrisp: scale * window.devicePixelRatio > 1 }
   const original = <OriginalPicture {...pictureProps} />
+  const pictureOf = (encode: Encode, kind: string) =>
+    arriving ? (
+      <ArrivingPicture
+        key={arriving.turn}
+        framed={framed}
+        encode={encode}
+        src={urls.arriving(
+          weighing.id,
+          encode.id,
+          arriving.line.kbit_s,
+          arriving.line.round_trip_ms,
+          arriving.turn,
+        )}
+      />
+    ) : (
+      <CandidatePicture {...pictureProps} encode={encode} kind={kind} />
+    )
   const frames = <Frames frames={framesOf(spot, marks.areas)} scale={scale} />
   const marker = isMarking && (
     <Marker
@@ -77,16 +96,16 @@ export function Stage(props: Props) {
   const left = (
     <Pane
       {...paneProps}
-      tag={tagOf(framed, pinned, 'Pinned ')}
+      tag={mode === 'difference' ? undefined : tagOf(framed, pinned, 'Pinned ')}
       over={mode === 'side' ? (marker || frames) : undefined}
     >
-      {pinned ? <CandidatePicture {...pictureProps} encode={pinned} kind="Pinned" /> : original}
+      {pinned ? pictureOf(pinned, 'Pinned') : original}
     </Pane>
   )
   const right = (
     <Pane
       {...paneProps}
-      tag={tagOf(framed, shown, isDraft ? 'Draft: ' : '')}
+      tag={mode === 'difference' ? undefined : tagOf(framed, shown, isDraft ? 'Draft: ' : '')}
       isTagAtRight={mode === 'wipe'}
       over={
         <>
@@ -96,7 +115,7 @@ export function Stage(props: Props) {
         </>
       }
     >
-      {shown ? <CandidatePicture {...pictureProps} encode={shown} kind="Candidate" /> : original}
+      {shown ? pictureOf(shown, 'Candidate') : original}
     </Pane>
   )
   return (

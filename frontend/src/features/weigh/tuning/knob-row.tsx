@@ -11,6 +11,12 @@ type KnobProps = {
   onTurn: (value: Value) => Promise<void>
 }
 
+/** The hint of a knob, with the encoder's own term for its value where it has one. */
+function hintWords(knob: Knob, value: Value): string {
+  const term = knob.options.find((option) => option.value === value)?.term
+  return term ? `${knob.hint} (${term})` : knob.hint
+}
+
 /** One knob, as its values want it: a switch, a choice, or a number. */
 export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
   if (ruledOut?.allowed.length === 1) {
@@ -38,7 +44,7 @@ export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
       (option) => !ruledOut || ruledOut.allowed.includes(option.value),
     )
     return (
-      <div title={ruledOut ? ruledOut.reason : knob.hint}>
+      <div title={ruledOut ? ruledOut.reason : hintWords(knob, value)}>
         <Choice
           label={knob.label}
           className="w-36"

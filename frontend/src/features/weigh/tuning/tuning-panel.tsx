@@ -1,4 +1,4 @@
-import type { Encode, Settings, Weighing } from '@/api/client'
+import type { Encode, Knob, Settings, Weighing } from '@/api/client'
 import { useKnobs } from '@/api/queries'
 import { NumberRow } from '@/ui/fields/number-row'
 import { sizeWords } from '@/words'
@@ -9,6 +9,14 @@ import { AllFormats } from './all-formats'
 import { KnobRow } from './knob-row'
 import { ruledOut, type Value } from './rules'
 import type { Tuning } from './use-tuning'
+
+/** What knobs trade bytes for. */
+const GROUPS = [
+  { group: 'detail', title: 'Detail for bytes' },
+  { group: 'colour', title: 'Colour for bytes' },
+  { group: 'loading', title: 'How it loads' },
+  { group: 'time', title: 'Time for bytes' },
+] as const satisfies { group: Knob['group']; title: string }[]
 
 type Props = { weighing: Weighing; selected: Tunable; tuning: Tuning }
 
@@ -37,27 +45,43 @@ export function TuningPanel({ weighing, selected, tuning }: Props) {
           {tuning.problem}
         </p>
       )}
-      {knobs.knobs
-        .filter((knob) => !knob.for_alpha || weighing.framed?.is_transparent)
-        .map((knob) => (
-          <KnobRow
-            key={knob.field}
-            knob={knob}
-            value={values[knob.field] ?? null}
-            ruledOut={ruledOut(knobs, knob.field, values)}
-            onTurn={(value) => turn({ ...values, [knob.field]: value } as unknown as Settings)}
-          />
-        ))}
-      <NumberRow
-        label="Pixels sent"
-        hint="Fewer pixels, enlarged by the browser, can look better at a tight limit"
-        value={Math.round((selected.width_px / full) * 100)}
-        least={5}
-        most={100}
-        step={5}
-        unit=" %"
-        onTurn={(percent) => turn(selected.settings, Math.max(1, Math.round((full * percent) / 100)))}
-      />
+      {GROUPS.map(({ group, title }) => {
+        const own = knobs.knobs.filter(
+          (knob) =>
+            knob.group === group && (!knob.for_alpha || weighing.framed?.is_transparent),
+        )
+        if (own.length === 0) return null
+        return (
+          <div key={group} role="group" aria-label={title} className="space-y-2 border-t border-hair pt-1.5">
+            <h3 className="text-[11px] text-soft">{title}</h3>
+            {own.map((knob) => (
+              <KnobRow
+                key={knob.field}
+                knob={knob}
+                value={values[knob.field] ?? null}
+                ruledOut={ruledOut(knobs, knob.field, values)}
+                onTurn={(value) =>
+                  turn({ ...values, [knob.field]: value } as unknown as Settings)
+                }
+              />
+            ))}
+            {group === 'detail' && (
+              <NumberRow
+                label="Pixels sent"
+                hint="Fewer pixels, enlarged by the browser, can look better at a tight limit"
+                value={Math.round((selected.width_px / full) * 100)}
+                least={5}
+                most={100}
+                step={5}
+                unit=" %"
+                onTurn={(percent) =>
+                  turn(selected.settings, Math.max(1, Math.round((full * percent) / 100)))
+                }
+              />
+            )}
+          </div>
+        )
+      })}
       <AllFormats weighing={weighing} format={selected.settings.format} />
     </section>
   )

@@ -58,7 +58,8 @@ def _slopes(view: View, smooth: F32, scale: int, columns: tuple[int, ...]) -> tu
         for one, other in zip(along, across, strict=True)
     )
     concentration = squares * share / (total * total + 1e-3 * share * share + 1e-9)
-    return squares / (total + 0.02 * share + 1e-6), concentration, share
+    typical = squares / (total + 0.02 * share + 1e-6)
+    return np.asarray(typical, np.float32), np.asarray(concentration, np.float32), share
 
 
 def _sums(plane: F32, smooth: F32, scale: int, columns: tuple[int, ...]) -> tuple[F32, F32, F32]:

@@ -56,6 +56,14 @@ class EncodeResponse(BaseModel):
         )
 
 
+class ArrivalResponse(BaseModel):
+    """The bytes of a file as it is handed out; and those after which all of it can be shown for
+    the first time, where it comes in coarse and sharpens."""
+
+    size_bytes: int
+    first_picture_bytes: int | None
+
+
 class TunedResponse(BaseModel):
     """An encode that was asked for, or a draft of it; and the settings that were asked for, as the
     rules allow them, in words."""

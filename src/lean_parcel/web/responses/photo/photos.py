@@ -13,7 +13,12 @@ from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.store.searches import FormatState, SearchState
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.responses.photo.encodes import EncodeResponse
-from lean_parcel.work.photos.viewing import KneeView, PhotoView
+from lean_parcel.work.photos.viewing import (
+    CloseCallView,
+    KneeView,
+    PhotoView,
+    SecondOpinionView,
+)
 
 
 class FramedResponse(BaseModel):
@@ -95,6 +100,8 @@ class PhotoResponse(BaseModel):
     summary: str
     next_level: Enough | None
     rescue: Enough | None
+    close_call: CloseCallView | None
+    second_opinion: SecondOpinionView | None
     pick_id: int | None
     marks: tuple[Mark, ...]
 
@@ -126,6 +133,8 @@ class PhotoResponse(BaseModel):
             summary=encodes.summary,
             next_level=encodes.next_level,
             rescue=encodes.rescue,
+            close_call=encodes.close_call,
+            second_opinion=encodes.second_opinion,
             pick_id=state.picked_encode_id,
             marks=state.marks,
         )

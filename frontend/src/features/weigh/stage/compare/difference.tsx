@@ -10,7 +10,7 @@ export function Difference({ first, second }: Props) {
   return (
     <>
       <div
-        className="absolute inset-0 isolate bg-ink"
+        className="absolute inset-0 isolate"
         style={{ filter: `brightness(${gain})` }}
         data-testid="difference"
       >

@@ -1,0 +1,94 @@
+import pytest
+
+from lean_parcel.core.candidates.close_call import (
+    TOO_CLOSE,
+    close_call,
+    offered,
+    second_opinion,
+)
+from lean_parcel.core.candidates.ranking import judged, ranked
+from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.settings import (
+    AvifSettings,
+    EncoderSettings,
+    JpegSettings,
+    PngSettings,
+    WebpSettings,
+)
+from lean_parcel.core.framing.place import Place
+
+LIMIT = Aim(place=Place(css_width_px=100), limit_bytes=10_000)
+JPEG = JpegSettings(quality=80, chroma="4:2:0")
+WEBP, AVIF, PNG = WebpSettings(quality=80), AvifSettings(quality=60, chroma="4:2:0"), PngSettings()
+
+
+def in_order(*measured: tuple[EncoderSettings, int, float], aim: Aim = LIMIT) -> list[Candidate]:
+    return ranked(
+        [
+            judged(
+                Trial(settings=settings, width_px=100, height_px=80),
+                Measured(size_bytes=size_bytes, likeness=likeness),
+                aim,
+            )
+            for settings, size_bytes, likeness in measured
+        ],
+        aim,
+    )
+
+
+def formats(candidates: list[Candidate]) -> list[str]:
+    return [each.trial.settings.format for each in candidates]
+
+
+def test_of_two_as_good_the_lighter_one_is_the_better_buy() -> None:
+    ranking = in_order((AVIF, 9_900, 84.0), (WEBP, 7_000, 84.0 - 0.9 * TOO_CLOSE), (PNG, 9_000, 60))
+    call = close_call(ranking, LIMIT)
+    assert call
+    assert call.indices == (1, 0)
+    assert call.sentence == (
+        "WebP and AVIF are too close to call; WebP is the better buy: it is lighter, by 2.9 kB."
+    )
+    assert formats(offered(ranking, LIMIT)) == ["webp", "avif", "png"]
+
+
+def test_of_two_that_weigh_the_same_the_one_that_opens_everywhere_is() -> None:
+    ranking = in_order((AVIF, 9_800, 84.0), (JPEG, 9_900, 83.5))
+    call = close_call(ranking, LIMIT)
+    assert call
+    assert call.sentence.endswith("JPEG is the better buy: it opens everywhere.")
+
+
+@pytest.mark.parametrize(
+    "measured",
+    [
+        [(AVIF, 9_900, 84.0), (WEBP, 7_000, 84.0 - TOO_CLOSE)],
+        [(AVIF, 9_900, 84.0), (WEBP, 11_000, 83.9)],
+        [(AVIF, 9_900, 84.0)],
+        [(AVIF, 12_000, 84.0), (WEBP, 11_000, 83.9)],
+        [],
+    ],
+    ids=["apart", "over the limit", "alone", "none fits", "none"],
+)
+def test_what_is_apart_is_no_close_call(
+    measured: list[tuple[EncoderSettings, int, float]],
+) -> None:
+    ranking = in_order(*measured)
+    assert close_call(ranking, LIMIT) is None
+    assert offered(ranking, LIMIT) == ranking
+
+
+def test_under_a_likeness_bytes_decide() -> None:
+    aim = Aim(place=Place(css_width_px=100), limit_bytes=10_000, likeness=80)
+    assert close_call(in_order((AVIF, 9_900, 84.0), (WEBP, 7_000, 83.9), aim=aim), aim) is None
+
+
+def test_a_second_metric_with_another_winner_is_told() -> None:
+    ranking = in_order((AVIF, 9_900, 84.0), (WEBP, 9_000, 80.0), (JPEG, 9_000, 70.0))
+    other = second_opinion(ranking, [0.06, 0.05, 0.08], LIMIT)
+    assert other
+    assert other.index == 1
+    assert "WebP nearer to the original than AVIF" in other.sentence
+    assert second_opinion(ranking, [0.05, 0.06, 0.08], LIMIT) is None
+    assert second_opinion(ranking, [0.050, 0.0495, 0.08], LIMIT) is None  # too little to say
+    assert second_opinion(ranking, [0.06, None, 0.08], LIMIT) is None
