@@ -17,6 +17,8 @@ export type Encode = Wire['EncodeResponse']
 export type Damage = Wire['DamageResponse']
 export type Spot = Wire['SpotResponse']
 export type Mark = Wire['Mark']
+export type Series = Wire['EyeResponse']
+export type WantedRounds = Wire['EyeRequest']
 export type Entry = Wire['EntryResponse']
 export type Aim = Wire['Aim']
 export type Finding = Wire['Finding']
@@ -135,6 +137,15 @@ export const api = {
         params: { path: { photo_id: photoId, encode_id: encodeId } },
       }),
     ),
+  beginRounds: (photoId: number, wanted: WantedRounds) =>
+    unwrap(client.POST('/api/photos/{photo_id}/eye', { ...ofPhoto(photoId), body: wanted })),
+  answerRound: (seriesId: number, round: number, side: 'a' | 'b') =>
+    unwrap(
+      client.POST('/api/eye/{series_id}/answers', {
+        params: { path: { series_id: seriesId } },
+        body: { round, side },
+      }),
+    ),
   setMarks: (photoId: number, marks: Mark[]) =>
     unwrap(client.PUT('/api/photos/{photo_id}/marks', { ...ofPhoto(photoId), body: { marks } })),
   knobs: () => unwrap(client.GET('/api/knobs')),
@@ -180,6 +191,8 @@ export const urls = {
   encodedFile: (encode: Encode) => `/api/encodes/${encode.id}/file?key=${encode.file_key}`,
   arriving: (photoId: number, encodeId: number, kbitS: number, roundTripMs: number, turn: number) =>
     `/api/photos/${photoId}/encodes/${encodeId}/arriving?kbit_s=${Math.round(kbitS)}&round_trip_ms=${Math.round(roundTripMs)}&turn=${turn}`,
+  roundPicture: (seriesId: number, round: number, side: string) =>
+    `/api/eye/${seriesId}/${round}/${side}`,
   damageMap: (photoId: number, encodeId: number, kind: string) =>
     `/api/photos/${photoId}/encodes/${encodeId}/damage/${kind}`,
   download: (photoId: number, encodeId: number) =>

@@ -195,6 +195,12 @@ export function useArrival(photoId: number, encode: Encode) {
   })
 }
 
+/** Fetches a photo again, after something was kept about it. */
+export function useRefreshPhoto(photoId: number) {
+  const queries = useQueryClient()
+  return () => void queries.invalidateQueries({ queryKey: keys.photo(photoId) })
+}
+
 export function useSetMarks(photoId: number) {
   return usePhotoAct(photoId, (marks: Mark[]) => api.setMarks(photoId, marks))
 }

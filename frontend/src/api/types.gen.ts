@@ -1617,6 +1617,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/eye": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begins blind rounds with one encode, or with two to choose from */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EyeRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EyeResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/eye/{series_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers a round: the original, or the nearer one, is A or B */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    series_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AnswerRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EyeResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1676,6 +1778,19 @@ export interface components {
             likeness?: number | null;
             /** Formats */
             formats?: ("jpeg" | "png" | "webp" | "avif")[];
+        };
+        /**
+         * AnswerRequest
+         * @description The answer of a round.
+         */
+        AnswerRequest: {
+            /** Round */
+            round: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "a" | "b";
         };
         /**
          * ArrivalResponse
@@ -1936,6 +2051,49 @@ export interface components {
             message: string;
             /** Request Id */
             request_id: string;
+        };
+        /**
+         * EyeRequest
+         * @description Blind rounds to begin: with one encode, with another one to choose from, or over all of its
+         *     format, from ruin or from good.
+         */
+        EyeRequest: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "check" | "choice" | "threshold";
+            /** Encode Id */
+            encode_id: number;
+            /**
+             * Other Id
+             * @default null
+             */
+            other_id: number | null;
+            /**
+             * From Ruin
+             * @default true
+             */
+            from_ruin: boolean;
+        };
+        /**
+         * EyeResponse
+         * @description A series of blind rounds: the number of the present one, how many there are where that is
+         *     known, and what came of it once it is done.
+         */
+        EyeResponse: {
+            /** Series Id */
+            series_id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "check" | "choice" | "threshold";
+            /** Round */
+            round: number;
+            /** Rounds */
+            rounds: number | null;
+            outcome: components["schemas"]["Outcome"] | null;
         };
         /**
          * Finding
@@ -2460,6 +2618,29 @@ export interface components {
             term: string;
         };
         /**
+         * Outcome
+         * @description What was done and what came of it; a threshold has its likeness and uncertainty.
+         */
+        Outcome: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "check" | "choice" | "threshold";
+            /** Words */
+            words: string;
+            /**
+             * Likeness
+             * @default null
+             */
+            likeness: number | null;
+            /**
+             * Uncertainty
+             * @default null
+             */
+            uncertainty: number | null;
+        };
+        /**
          * PageChangeRequest
          * @description Another name for a page, or another budget; null is none.
          */
@@ -2613,6 +2794,8 @@ export interface components {
             pick_id: number | null;
             /** Marks */
             marks: components["schemas"]["Mark"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["Outcome"][];
         };
         /**
          * PickRequest

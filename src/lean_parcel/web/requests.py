@@ -7,6 +7,8 @@ from pydantic import BaseModel, FailFast, Field
 from lean_parcel.core.decisions.aim import MAX_LIKENESS
 from lean_parcel.core.decisions.marks import MAX_MARKS, Mark
 from lean_parcel.core.encoding.settings import EncoderSettings
+from lean_parcel.core.eye.blind import Side
+from lean_parcel.core.eye.outcome import Kind
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Focus, Size, Turn
 from lean_parcel.core.framing.place import DENSITIES, MAX_SIDE_PX, Fit, Place
@@ -92,6 +94,23 @@ class EncodeRequest(BaseModel):
     settings: Annotated[EncoderSettings, Field(discriminator="format")]
     width_px: int | None = None
     may_draft: bool = False
+
+
+class EyeRequest(BaseModel):
+    """Blind rounds to begin: with one encode, with another one to choose from, or over all of its
+    format, from ruin or from good."""
+
+    kind: Kind
+    encode_id: Id
+    other_id: Id | None = None
+    from_ruin: bool = True
+
+
+class AnswerRequest(BaseModel):
+    """The answer of a round."""
+
+    round: Annotated[int, Field(ge=0, le=MAX_ID)]
+    side: Side
 
 
 class ReclaimRequest(BaseModel):

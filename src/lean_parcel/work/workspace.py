@@ -3,6 +3,8 @@
 from concurrent.futures import Executor
 from pathlib import Path
 
+import numpy as np
+
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database
@@ -15,6 +17,7 @@ from lean_parcel.work.pages.viewing import PageViewing
 from lean_parcel.work.photos.adding import Adding
 from lean_parcel.work.photos.deciding import Deciding
 from lean_parcel.work.photos.examining import Examining
+from lean_parcel.work.photos.eye import Eye
 from lean_parcel.work.photos.files import Files
 from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.photos.tuning import Tuning
@@ -28,7 +31,8 @@ class Workspace:
     """Opens a workspace file and joins its parts, which do the work.
 
     At most `slots` tasks run on the executor at a time; all that can be made again may take
-    `room_bytes`. What a full disk stopped is tried again after `retry_s`. Where it is to be read
+    `room_bytes`. What a full disk stopped is tried again after `retry_s`. A `seed` repeats the
+    tosses of blind rounds, for tests. Where it is to be read
     only, or the file may not be written, it opens for looking: every act raises StorageError
     `workspace_read_only`. Raises UsageError for a file that is no workspace, of a newer version, or
     open elsewhere, and StorageError for one that cannot be read or written.
@@ -44,6 +48,7 @@ class Workspace:
         room_bytes: int = 2_000_000_000,
         retry_s: float = 10.0,
         is_read_only: bool = False,
+        seed: int | None = None,
     ) -> None:
         is_read_only = is_read_only or (path.exists() and not database.is_writable(path))
         self._lock = None if is_read_only else hold(path)
@@ -73,6 +78,8 @@ class Workspace:
         self.files = Files(self.context, inspections)
         self.tuning = Tuning(self.context, inspections)
         self.examining = Examining(self.context)
+        chance = np.random.default_rng(seed)
+        self.eye = Eye(self.context, self.viewing, self.deciding, chance)
         self.page_editing = PageEditing(self.context, self.runs)
         self.page_viewing = PageViewing(self.context)
         self.places = Places(self.context)

@@ -20,7 +20,11 @@ from lean_parcel.core.framing.place import Place
 
 LIMIT = Aim(place=Place(css_width_px=100), limit_bytes=10_000)
 JPEG = JpegSettings(quality=80, chroma="4:2:0")
-WEBP, AVIF, PNG = WebpSettings(quality=80), AvifSettings(quality=60, chroma="4:2:0"), PngSettings()
+WEBP, AVIF, PNG = (
+    WebpSettings(quality=80),
+    AvifSettings(quality=60, chroma="4:2:0"),
+    PngSettings(colours=64),
+)
 
 
 def in_order(*measured: tuple[EncoderSettings, int, float], aim: Aim = LIMIT) -> list[Candidate]:

@@ -8,6 +8,8 @@ import { Arrival } from './arrival/arrival'
 import type { Arriving } from './arrival/lines'
 import { Candidates } from './candidates/candidates'
 import { Chart } from './chart/chart'
+import { EyePanel } from './eye/eye-panel'
+import { useEye } from './eye/use-eye'
 import { Ruined } from './candidates/ruined'
 import { Summary } from './candidates/summary'
 import { NothingFits } from './candidates/nothing-fits'
@@ -50,13 +52,14 @@ function Content({ weighing }: { weighing: Weighing }) {
       ? { ...inSight, settings: draft.wanted.settings, setting_words: draft.words }
       : inSight
   const [arriving, setArriving] = useState<Arriving | null>(null)
+  const eye = useEye(weighing.id)
   const spots = useSpots(weighing, isDraft ? undefined : selected?.id, view)
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
       <main className="grid min-h-0 min-w-0 grid-rows-[1fr_86px_206px]">
         {weighing.framed ? (
           <Stage
-            {...{ weighing, isDraft, against, view, marks }}
+            {...{ weighing, isDraft, against, view, marks, eye }}
             arriving={arriving?.encodeId === selected?.id ? arriving : null}
             framed={weighing.framed}
             candidate={selected}
@@ -107,6 +110,7 @@ function Content({ weighing }: { weighing: Weighing }) {
           against={against}
           onPin={(againstId) => setLook({ againstId })}
         />
+        {selected && !isDraft && <EyePanel {...{ weighing, selected, against, eye }} />}
         {selected && !isDraft && (
           <Arrival
             key={selected.id}

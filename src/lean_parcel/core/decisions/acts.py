@@ -9,6 +9,7 @@ from typing import Any
 
 from lean_parcel.core.decisions.marks import Mark, checked, marks_turned
 from lean_parcel.core.decisions.state import State
+from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.framing.framing import TURNS, Framing, Turn, cropped, rescaled, turned
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.original.source import Source
@@ -47,13 +48,20 @@ class ChangeMarks:
 
 
 @dataclass(frozen=True, slots=True)
+class KeepOutcome:
+    """Keeps what came of blind rounds."""
+
+    outcome: Outcome
+
+
+@dataclass(frozen=True, slots=True)
 class Pick:
     """Takes an encode as the pick, or puts the pick back with None."""
 
     encode_id: int | None
 
 
-Act = ChangeAim | ChangeFraming | ResetFraming | ChangeMarks | Pick
+Act = ChangeAim | ChangeFraming | ResetFraming | ChangeMarks | KeepOutcome | Pick
 
 
 def done(act: Act, state: State, source: Source) -> State:
@@ -77,6 +85,8 @@ def done(act: Act, state: State, source: Source) -> State:
             after = replace(state, framing=_reset(state.framing), marks=upright)
         case ChangeMarks(marks):
             after = replace(state, marks=checked(marks, *_turned_px(state, source)))
+        case KeepOutcome(outcome):
+            return replace(state, outcomes=(*state.outcomes, outcome))
         case Pick(encode_id):
             return replace(state, picked_encode_id=encode_id)
     if _plan(state, source) != _plan(after, source):

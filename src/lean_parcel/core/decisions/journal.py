@@ -84,6 +84,7 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Aim", "bytes" if aim.likeness is None else f"likeness {aim.likeness:g} or more"
     yield "Formats", ", ".join(FORMAT_NAMES[name] for name in aim.formats)
     yield "Marks", _marks_words(state.marks)
+    yield "Own eye", state.outcomes[-1].words if state.outcomes else "nothing tried"
     yield "Pick", f"candidate {state.picked_encode_id}" if state.picked_encode_id else "none"
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
+from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.original.source import Source
@@ -11,11 +12,13 @@ from lean_parcel.core.original.source import Source
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class State:
-    """Framing, aim, marked areas, and the encode that was picked, if one was."""
+    """Framing, aim, marked areas, what came of blind rounds, and the encode that was picked, if one
+    was."""
 
     framing: Framing
     aim: Aim
     marks: tuple[Mark, ...] = ()
+    outcomes: tuple[Outcome, ...] = ()
     picked_encode_id: int | None = None
 
 

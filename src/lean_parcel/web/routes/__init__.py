@@ -1,7 +1,7 @@
 """The routes, a module for each noun."""
 
 from lean_parcel.web.api import JsonRoutes
-from lean_parcel.web.routes import journal, library, pages, photos, places, room, terms
+from lean_parcel.web.routes import eye, journal, library, pages, photos, places, room, terms
 
 #: All routes that speak JSON.
 JSON_ROUTES: tuple[JsonRoutes, ...] = (
@@ -12,4 +12,5 @@ JSON_ROUTES: tuple[JsonRoutes, ...] = (
     library.routes,
     room.routes,
     terms.routes,
+    eye.routes,
 )

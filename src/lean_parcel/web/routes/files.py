@@ -12,6 +12,7 @@ from flask import Blueprint, Response, request, send_file
 from lean_parcel import demo
 from lean_parcel.core.damage.kinds import KINDS, Kind
 from lean_parcel.core.errors import NotFoundError
+from lean_parcel.core.eye.blind import SIDES, Side
 from lean_parcel.core.formats import MEDIA_TYPES
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
@@ -120,6 +121,18 @@ def damage_map(photo_id: int, encode_id: int, kind: str) -> Response:
     if known is None:
         raise NotFoundError(f"There is no kind of damage “{kind}”.")
     return _file(workspace().examining.map(photo_id, encode_id, known), "image/png")
+
+
+@routes.get("/api/eye/<int:series_id>/<int:number>/<side>")
+def round_picture(series_id: int, number: int, side: str) -> Response:
+    """A picture of a blind round, without a name."""
+    known: Side | None = next((one for one in SIDES if one == side), None)
+    if known is None:
+        raise NotFoundError("A round has the sides a and b.")
+    data, media_type = workspace().eye.picture(series_id, number, known)
+    response = Response(data, mimetype=media_type)
+    response.headers["Cache-Control"] = "no-store"
+    return response
 
 
 @routes.get("/api/photos/<int:photo_id>/original")

@@ -6,6 +6,8 @@ import { UNLESS_TYPING } from '@/ui/keys'
 import type { Size } from '@/ui/use-size'
 
 import type { Arriving } from '../arrival/lines'
+import { Rounds } from '../eye/rounds'
+import type { Eye } from '../eye/use-eye'
 import type { MarkedAreas } from '../spots/use-marks'
 
 import { Blink } from './compare/blink'
@@ -34,11 +36,12 @@ type Props = {
   spot: Spot | undefined
   marks: MarkedAreas
   arriving: Arriving | null
+  eye: Eye
 }
 
 /** The original and a candidate at the same spot and zoom, in one of four ways. */
 export function Stage(props: Props) {
-  const { weighing, framed, candidate, isDraft, against, view, spot, marks, arriving } = props
+  const { weighing, framed, candidate, isDraft, against, view, spot, marks, arriving, eye } = props
   const [look, setLook] = useLook()
   const [isMarking, setIsMarking] = useState(false)
   const isOriginalHeld = useStageKeys(setLook)
@@ -134,10 +137,17 @@ export function Stage(props: Props) {
         aria-label="Pictures: drag or use the arrow keys to move"
         className="relative flex min-h-0 cursor-grab touch-none gap-0.5 overflow-clip bg-stage focus-visible:-outline-offset-2 active:cursor-grabbing"
       >
-        {area.width > 0 && (
+        {area.width > 0 && eye.series && (
+          <Rounds
+            {...{ eye, framed, view }}
+            series={eye.series}
+            background={paneProps.background}
+          />
+        )}
+        {area.width > 0 && !eye.series && (
           <Compared mode={mode} pane={pane} left={left} right={right} hasCandidate={!!candidate} />
         )}
-        {overlay && look.overlay && <OverlayLegend kind={look.overlay} />}
+        {!eye.series && overlay && look.overlay && <OverlayLegend kind={look.overlay} />}
       </div>
     </section>
   )

@@ -5,6 +5,7 @@ from pydantic import BaseModel
 from lean_parcel.core.candidates.enough import Enough
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
+from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import FORMAT_NAMES, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.original.source import Source
@@ -104,6 +105,7 @@ class PhotoResponse(BaseModel):
     second_opinion: SecondOpinionView | None
     pick_id: int | None
     marks: tuple[Mark, ...]
+    outcomes: tuple[Outcome, ...]
 
     @classmethod
     def of(cls, view: PhotoView) -> "PhotoResponse":
@@ -137,6 +139,7 @@ class PhotoResponse(BaseModel):
             second_opinion=encodes.second_opinion,
             pick_id=state.picked_encode_id,
             marks=state.marks,
+            outcomes=state.outcomes,
         )
 
 

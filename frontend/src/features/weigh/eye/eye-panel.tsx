@@ -1,0 +1,84 @@
+import type { Encode, Weighing } from '@/api/client'
+import { useChangeAim } from '@/api/queries'
+import { Button } from '@/ui/button'
+
+import type { Eye } from './use-eye'
+
+type Props = { weighing: Weighing; selected: Encode; against: Encode | undefined; eye: Eye }
+
+/** The person's own eye: rounds without names, and what came of them. */
+export function EyePanel({ weighing, selected, against, eye }: Props) {
+  const aim = useChangeAim(weighing.id)
+  const { outcomes, second_opinion, candidate_ids } = weighing
+  const last = outcomes.at(-1)
+  const threshold = outcomes.findLast((outcome) => outcome.likeness !== null)
+  const other = [against?.id, second_opinion?.encode_id, ...candidate_ids].find(
+    (id) => id !== undefined && id !== selected.id,
+  )
+  const otherName = weighing.encodes.find(({ id }) => id === other)?.name
+  const ofOne = { encode_id: selected.id, other_id: null, from_ruin: true }
+  return (
+    <details className="border-b border-line px-3.5 py-2.5">
+      <summary className="flex cursor-pointer justify-between gap-2 text-[11px] text-soft">
+        <b className="font-semibold">Your own eye</b>
+        <span className="truncate">{last ? last.words : 'nothing tried yet'}</span>
+      </summary>
+      <div className="mt-2 space-y-2">
+        <p className="flex items-center justify-between gap-2">
+          <span className="text-soft">Can you tell {selected.name} from the original?</span>
+          <Button look="small" onClick={() => eye.begin({ kind: 'check', ...ofOne })}>
+            Blind check
+          </Button>
+        </p>
+        {other !== undefined && (
+          <p className="flex items-center justify-between gap-2">
+            <span className="text-soft">
+              {selected.name} or {otherName}: which is nearer?
+            </span>
+            <Button
+              look="small"
+              onClick={() => eye.begin({ ...ofOne, kind: 'choice', other_id: other })}
+            >
+              Blind choice
+            </Button>
+          </p>
+        )}
+        <p className="flex items-center justify-between gap-2">
+          <span className="text-soft">Where do you stop noticing?</span>
+          <span className="flex gap-1">
+            <Button look="small" onClick={() => eye.begin({ kind: 'threshold', ...ofOne })}>
+              From ruin
+            </Button>
+            <Button
+              look="small"
+              onClick={() => eye.begin({ kind: 'threshold', ...ofOne, from_ruin: false })}
+            >
+              From good
+            </Button>
+          </span>
+        </p>
+        {eye.problem && (
+          <p role="alert" className="text-over">
+            {eye.problem}
+          </p>
+        )}
+        {outcomes.length > 0 && (
+          <ul className="list-disc space-y-0.5 pl-4 text-[11.5px]">
+            {outcomes.map((outcome, number) => (
+              <li key={number}>{outcome.words}.</li>
+            ))}
+          </ul>
+        )}
+        {threshold?.likeness && (
+          <Button
+            look="quiet"
+            className="!px-0"
+            onClick={() => aim.mutate({ likeness: threshold.likeness })}
+          >
+            Aim for no visible change, for me
+          </Button>
+        )}
+      </div>
+    </details>
+  )
+}
