@@ -7,6 +7,7 @@ from rich.console import Console
 from rich.table import Table
 
 from benchmarks import (
+    damage,
     encodes_per_fit,
     exhaustive,
     four_formats,
@@ -193,6 +194,7 @@ def main() -> None:
     files = {name: data for name, data in demo_files().items() if name in PHOTOS}
     show_large_photo()
     show_likeness(files)
+    damage.show(console)
     show_four_formats(files)
     show_encodes(files)
     show_latency("From adding a demo photo; a drag's first answer / the real one", demo_files())

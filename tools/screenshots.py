@@ -36,7 +36,8 @@ def shoot(page: Page, name: str) -> None:
 
 
 def shoot_screens(page: Page, url: str) -> None:
-    """Page; Frame with a straightened crop; two steps compared; Weigh with a wipe."""
+    """Page; Frame with a straightened crop; two steps compared; Weigh at a trouble spot, with
+    damage laid over it, and in a blind round."""
     ids = photo_ids(page, url)
     page.goto(url)
     page.get_by_role("row").nth(1).wait_for()
@@ -54,9 +55,25 @@ def shoot_screens(page: Page, url: str) -> None:
     page.get_by_label("Compare Sharpen").click()
     page.get_by_role("row", name="Sharpen").wait_for()
     shoot(page, "journal")
-    page.goto(f"{url}/photos/{ids['Red cup, blue door']}?mode=wipe&zoom=2")
+    red_cup = f"{url}/photos/{ids['Red cup, blue door']}"
+    page.goto(f"{red_cup}?mode=side&zoom=2")
     page.get_by_text("taken", exact=True).wait_for()
+    spot = page.get_by_role("region", name="Trouble spots").get_by_role("listitem").nth(1)
+    spot.get_by_role("button").click()
     shoot(page, "weigh")
+    glaze = f"{url}/photos/{ids['Speckled glaze, close up']}"
+    page.goto(f"{glaze}?mode=wipe&zoom=fit&overlay=lost-detail")
+    page.get_by_role("img", name="Where lost detail is seen").wait_for()
+    end = page.get_by_role("slider", name="Wipe, first end")
+    end.focus()
+    for _ in range(9):
+        page.keyboard.press("ArrowRight")
+    shoot(page, "damage")
+    page.goto(f"{red_cup}?mode=side&zoom=1")
+    page.get_by_text("Your own eye").click()
+    page.get_by_role("button", name="Blind check").click()
+    page.get_by_text("Which is the original?").wait_for()
+    shoot(page, "eye")
 
 
 def wait_until_weighed(page: Page, photo_id: int, url: str) -> None:

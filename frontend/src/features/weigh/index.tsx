@@ -56,7 +56,7 @@ function Content({ weighing }: { weighing: Weighing }) {
   const spots = useSpots(weighing, isDraft ? undefined : selected?.id, view)
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
-      <main className="grid min-h-0 min-w-0 grid-rows-[1fr_86px_206px]">
+      <main className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[1fr_86px_206px]">
         {weighing.framed ? (
           <Stage
             {...{ weighing, isDraft, against, view, marks, eye }}

@@ -18,7 +18,7 @@ export function Segments<T extends string>({ label, value, options, onChange }: 
         const option = options.find((o) => o.value === chosen)
         if (option) onChange(option.value)
       }}
-      className="flex overflow-hidden rounded-md border border-line bg-sheet text-xs"
+      className="flex shrink-0 overflow-hidden rounded-md border border-line bg-sheet text-xs"
     >
       {options.map((option) => (
         <ToggleGroup.Item

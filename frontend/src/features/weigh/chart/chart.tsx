@@ -7,7 +7,7 @@ import { sizeWords } from '@/words'
 import { type ChartContent, Drawing } from './drawing'
 import { pointWords } from './point'
 
-const MARGINS = { left: 44, right: 48, top: 10, bottom: 24 }
+const MARGINS = { left: 44, right: 128, top: 10, bottom: 24 }
 
 /** Bytes against likeness: every encode made, an edge per format, and the limit, all to be moved. */
 export function Chart(props: ChartContent) {

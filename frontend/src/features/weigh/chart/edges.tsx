@@ -23,11 +23,25 @@ export function Edges({ weighing, drawn, scales }: Props) {
     LABEL_GAP_PX,
   )
   return edges.map(({ format, name, points }, index) => (
-    <Edge key={format} {...{ format, name, points, scales }} labelY={labelYs[index] ?? 0} />
+    <Edge
+      key={format}
+      {...{ format, name, points, scales }}
+      worst={worstOf(weighing, format)}
+      labelY={labelYs[index] ?? 0}
+    />
   ))
 }
 
+/** The kind of damage that is worst in the candidate of a format. */
+function worstOf({ candidate_ids, encodes }: Weighing, format: Format): string | null {
+  const candidate = encodes.find(
+    ({ id, settings }) => candidate_ids.includes(id) && settings.format === format,
+  )
+  return candidate?.worst?.kind ? candidate.worst.name : null
+}
+
 type EdgeProps = {
+  worst: string | null
   format: Format
   name: string
   points: Encode[]
@@ -35,7 +49,7 @@ type EdgeProps = {
   labelY: number
 }
 
-function Edge({ format, name, points, scales: { x, y }, labelY }: EdgeProps) {
+function Edge({ format, name, worst, points, scales: { x, y }, labelY }: EdgeProps) {
   const curve = line<Encode>(
     (point) => x(point.size_bytes),
     (point) => y(point.likeness),
@@ -56,6 +70,7 @@ function Edge({ format, name, points, scales: { x, y }, labelY }: EdgeProps) {
         className={`${FORMAT_FILLS[format]} font-semibold`}
       >
         {name}
+        {worst && <tspan className="fill-soft font-normal">, {worst}</tspan>}
       </text>
     </g>
   )

@@ -20,7 +20,7 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
   return (
     <details className="border-b border-line px-3.5 py-2.5">
       <summary className="flex cursor-pointer justify-between gap-2 text-[11px] text-soft">
-        <b className="font-semibold">Your own eye</b>
+        <b className="shrink-0 font-semibold">Your own eye</b>
         <span className="truncate">{last ? last.words : 'nothing tried yet'}</span>
       </summary>
       <div className="mt-2 space-y-2">

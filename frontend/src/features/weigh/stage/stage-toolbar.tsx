@@ -30,7 +30,7 @@ type Props = {
 /** How two pictures are compared, and how large. */
 export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
   return (
-    <div className="flex items-center gap-2.5 px-3.5 text-xs">
+    <div className="flex min-w-0 items-center gap-2 overflow-x-auto px-3.5 text-xs whitespace-nowrap">
       <Segments
         label="Compare"
         value={look.mode}
@@ -50,9 +50,9 @@ export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
         onChange={(event) =>
           onChange({ overlay: KINDS.find((kind) => kind === event.target.value) ?? null })
         }
-        className="rounded-md border border-line bg-sheet px-1 py-1"
+        className="w-[104px] rounded-md border border-line bg-sheet px-1 py-1"
       >
-        <option value="">No damage over it</option>
+        <option value="">No overlay</option>
         {KINDS.map((kind) => (
           <option key={kind} value={kind}>
             {kindWords(kind)}
