@@ -107,7 +107,7 @@ def measure(chosen: dict[str, U8]) -> list[Row]:
 def examined(examiner: Examiner, case: Case) -> Examined:
     """What is found of a case."""
     damage = examiner.examine(case.damaged)
-    return Examined(case, damage, trouble_spots(damage.maps, examiner.reference.size_px))
+    return Examined(case, damage, trouble_spots(damage, examiner.reference.size_px))
 
 
 def is_seen(case: Case) -> bool:

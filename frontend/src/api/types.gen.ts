@@ -2796,6 +2796,7 @@ export interface components {
             marks: components["schemas"]["Mark"][];
             /** Outcomes */
             outcomes: components["schemas"]["Outcome"][];
+            own_threshold: components["schemas"]["Outcome"] | null;
         };
         /**
          * PickRequest

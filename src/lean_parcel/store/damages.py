@@ -28,7 +28,7 @@ def add(
 ) -> None:
     """Stores what was found in an encode; what was found before stays, and of an encode that is
     gone nothing is stored."""
-    planes = np.stack([damage.maps[kind] for kind in KINDS])
+    planes = np.stack([*(damage.maps[kind] for kind in KINDS), damage.unlike])
     connection.execute(
         _ADD,
         {
@@ -51,12 +51,13 @@ def find(connection: sqlite3.Connection, encode_id: int) -> Damage | None:
     if row is None:
         return None
     planes = np.frombuffer(zlib.decompress(row["maps"]), np.uint8)
-    planes = planes.reshape(len(KINDS), row["map_rows"], row["map_columns"])
+    planes = planes.reshape(len(KINDS) + 1, row["map_rows"], row["map_columns"])
     return Damage(
         likeness=row["likeness"],
         strengths=json.loads(row["strengths"]),
         verdict=row["verdict"],
-        maps=dict(zip(KINDS, planes, strict=True)),
+        maps=dict(zip(KINDS, planes[:-1], strict=True)),
+        unlike=planes[-1],
     )
 
 

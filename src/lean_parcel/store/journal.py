@@ -13,6 +13,7 @@ from pydantic import TypeAdapter
 
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.page.layout import Layout
 
 _STATES: TypeAdapter[State] = TypeAdapter(State)
@@ -27,6 +28,14 @@ class JournalKey:
 
 
 PAGES = JournalKey(None)
+
+_OWN_THRESHOLD = """
+SELECT outcome.value AS outcome
+FROM entry, json_each(entry.state, '$.outcomes') AS outcome
+WHERE photo_id IS NOT NULL AND instr(state, '"threshold"')
+  AND json_extract(outcome.value, '$.likeness') IS NOT NULL
+  AND visited = (SELECT max(visited) FROM entry AS other WHERE other.photo_id = entry.photo_id)
+ORDER BY entry.id DESC, outcome.key DESC LIMIT 1"""
 
 
 def of_photo(photo_id: int) -> JournalKey:
@@ -184,3 +193,9 @@ def _entry(row: sqlite3.Row) -> Entry:
         state=row["state"],
         made_at=row["made_at"],
     )
+
+
+def own_threshold(connection: sqlite3.Connection) -> Outcome | None:
+    """The threshold of noticing that was found last, on any photo."""
+    row = connection.execute(_OWN_THRESHOLD).fetchone()
+    return Outcome(**json.loads(row["outcome"])) if row else None

@@ -64,7 +64,7 @@ def test_more_damage_is_stronger(every: list[Examined]) -> None:
 def test_identical_pictures_have_no_damage(picture: U8) -> None:
     damage = Examiner(Reference(picture)).examine(picture.copy())
     assert damage.likeness == 100
-    assert trouble_spots(damage.maps, picture.shape[1::-1]) == []
+    assert trouble_spots(damage, picture.shape[1::-1]) == []
     assert set(damage.strengths.values()) == {0.0}
     assert damage.verdict == "No damage is seen."
 
@@ -82,7 +82,7 @@ def test_what_is_as_good_as_the_original_raises_no_alarm(name: str, settings: Se
     pixels = demo_pixels(name, 640)
     damage = Examiner(Reference(pixels)).examine(decode(encode(pixels, settings)))
     assert damage.likeness > 92
-    spots = trouble_spots(damage.maps, pixels.shape[1::-1])
+    spots = trouble_spots(damage, pixels.shape[1::-1])
     assert all(spot.strength < MILD for spot in spots)
 
 

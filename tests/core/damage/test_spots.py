@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lean_parcel.core.arrays import F32
-from lean_parcel.core.damage.found import codes_of
+from lean_parcel.core.arrays import F32, U8
+from lean_parcel.core.damage.found import Damage, codes_of
 from lean_parcel.core.damage.kinds import KINDS, Kind, Maps, level_of, strength_of
 from lean_parcel.core.damage.spots import (
     MOST_SPOTS,
@@ -33,10 +33,25 @@ def patch(top: int, left: int, bottom: int, right: int, visibility: float) -> F3
 
 
 def spots(
-    visibility: Maps, size_px: tuple[int, int] = (320, 240), marked: tuple[MarkedArea, ...] = ()
+    visibility: Maps,
+    size_px: tuple[int, int] = (320, 240),
+    marked: tuple[MarkedArea, ...] = (),
+    unlike: U8 | None = None,
 ) -> list[Spot]:
     codes = {kind: codes_of(plane) for kind, plane in glanced(visibility).items()}
-    return trouble_spots(codes, size_px, marked)
+    if unlike is None:
+        unlike = np.zeros_like(codes["blocks"])
+    found = Damage(likeness=80, strengths={}, verdict="", maps=codes, unlike=unlike)
+    return trouble_spots(found, size_px, marked)
+
+
+def test_of_areas_as_bad_the_one_that_is_less_alike_comes_first() -> None:
+    seen = maps(ringing=patch(2, 3, 10, 12, 0.6) + patch(20, 22, 29, 31, 0.6))
+    for top, left in ((4, 5), (22, 24)):
+        unlike = np.zeros((30, 40), np.uint8)
+        unlike[top : top + 4, left : left + 4] = 250
+        first, _ = spots(seen, unlike=unlike)
+        assert abs(first.box.top_px / 8 - top) < 6
 
 
 def test_areas_that_matter_count_twice_and_are_always_there() -> None:

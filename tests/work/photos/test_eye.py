@@ -109,6 +109,10 @@ def test_a_threshold_is_found_along_a_curve(
     assert outcome.uncertainty
     assert abs(outcome.likeness - true) <= outcome.uncertainty
     assert settled(workspace, photo_id).state.outcomes == (outcome,)
+    other_id = workspace.adding.add_photo("b.png", file(photo(seed=2)), aim=AIM)
+    assert settled(workspace, other_id).own_threshold == outcome
+    workspace.deciding.undo(photo_id)
+    assert settled(workspace, other_id).own_threshold is None
 
 
 def test_a_threshold_needs_a_curve(workspace: Workspace) -> None:

@@ -36,14 +36,17 @@ class Examiner:
         likeness = min(one.likeness for one in comparisons)
         if all(one.is_identical for one in comparisons):
             return self._nothing(likeness)
-        maps = _worst_of([self._measured(one) for one in comparisons])
-        maps = {kind: self._cropped(plane) for kind, plane in maps.items()}
+        found = [self._measured(one) for one in comparisons]
+        worst = _worst_of([maps for maps, _ in found])
+        maps = {kind: self._cropped(plane) for kind, plane in worst.items()}
+        unlike = self._cropped(np.maximum.reduce([plane for _, plane in found]))
         glances = glanced(maps)
         return Damage(
             likeness=likeness,
             strengths={kind: strength_of(_pooled(plane)) for kind, plane in maps.items()},
             verdict=verdict(glances, lost_profile(comparisons[0], glances["colour-shift"])),
             maps={kind: codes_of(plane) for kind, plane in glances.items()},
+            unlike=np.asarray(np.rint(250 * unlike), np.uint8),
         )
 
     def flip(self, candidate: U8, background: str | None = None) -> float:
@@ -66,6 +69,7 @@ class Examiner:
             strengths=dict.fromkeys(KINDS, 0.0),
             verdict=NOTHING_SEEN,
             maps=dict.fromkeys(KINDS, blank),
+            unlike=blank,
         )
 
     @property
@@ -78,7 +82,7 @@ class Examiner:
         rows, columns = self._shape
         return np.ascontiguousarray(plane[:rows, :columns])
 
-    def _measured(self, comparison: Comparison) -> Maps:
+    def _measured(self, comparison: Comparison) -> tuple[Maps, F32]:
         original = self._original(comparison)
         height_px, width_px = comparison.as_decoded.shape[:2]
         if (width_px, height_px) == self.reference.size_px:

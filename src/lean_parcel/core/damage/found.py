@@ -14,12 +14,14 @@ _CODES = 2.5
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Damage:
     """The `likeness`, the `strengths` of all kinds over the whole picture, 0 to 100, a verdict, and
-    by kind the strengths of what is seen at a glance around each cell, as `codes_of` has them."""
+    by kind the strengths of what is seen at a glance around each cell, as `codes_of` has them; and
+    how `unlike` each cell is, 0 to 250."""
 
     likeness: float
     strengths: dict[Kind, float]
     verdict: str
     maps: dict[Kind, U8]
+    unlike: U8
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from lean_parcel.core.arrays import F32, U8
-from lean_parcel.core.damage.found import strengths_by_kind
+from lean_parcel.core.arrays import F32
+from lean_parcel.core.damage.found import Damage, strengths_by_kind
 from lean_parcel.core.damage.kinds import KINDS, SEEN, Kind, Level, Maps, level_of
 from lean_parcel.core.damage.measures.view import CELL_PX
 from lean_parcel.core.picture.box import Box
@@ -19,6 +19,8 @@ MATTERS = 2.0
 _GLANCE, _LARGEST = 5, 24
 #: A spot ends where less than this share of its worst is left.
 _LEFT = 0.5
+#: How much more a cell counts that is not alike at all.
+_UNLIKE = 0.1
 Area = tuple[slice, slice]
 
 
@@ -55,16 +57,18 @@ def glanced(maps: Maps) -> Maps:
 
 
 def trouble_spots(
-    maps: dict[Kind, U8], size_px: tuple[int, int], marked: Sequence[MarkedArea] = ()
+    damage: Damage, size_px: tuple[int, int], marked: Sequence[MarkedArea] = ()
 ) -> list[Spot]:
-    """Up to MOST_SPOTS of the maps of a `Damage`, worst first, none overlapping; `size_px` is the
-    width and height of the place.
+    """Up to MOST_SPOTS, worst first, none overlapping; `size_px` is the width and height of the
+    place.
 
-    Nothing below what is seen becomes a spot, but for areas that matter: they always are, and what
-    is in them counts MATTERS times. Areas that do not matter have none.
+    Of cells in which about as much is seen, a spot begins in the one that is less alike. Nothing
+    below what is seen becomes a spot, but for areas that matter: they always are, and what is in
+    them counts MATTERS times. Areas that do not matter have none.
     """
-    strengths = strengths_by_kind(maps)
+    strengths = strengths_by_kind(damage.maps)
     worst = strengths.max(0)
+    rank = np.where(worst >= SEEN, worst * (1 + _UNLIKE * damage.unlike / 250), 0)
     free = np.ones(worst.shape, bool)
     for mark in marked:
         free[_area(mark.box)] = False
@@ -73,9 +77,9 @@ def trouble_spots(
         spot = _marked_spot(strengths, mark.box)
         found.append((MATTERS * spot.strength, spot))
     while len(found) < MOST_SPOTS:
-        open_strengths = np.where(_centres(free), worst, 0)
-        row, column = np.unravel_index(np.argmax(open_strengths), worst.shape)
-        if open_strengths[row, column] < SEEN:
+        open_ranks = np.where(_centres(free), rank, 0)
+        row, column = np.unravel_index(np.argmax(open_ranks), worst.shape)
+        if not open_ranks[row, column]:
             break
         number = int(strengths[:, row, column].argmax())
         area = _grown(strengths[number], free, int(row), int(column))

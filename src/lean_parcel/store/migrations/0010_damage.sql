@@ -1,4 +1,5 @@
--- What was found in an encode; it goes with it. `maps` are the codes of all kinds in their order,
+-- What was found in an encode; it goes with it. `maps` are the codes of all kinds in their order, and
+-- of how unlike each cell is,
 -- (kinds, rows, columns), compressed with zlib; `flip` is the mean of that metric, 0 for identical.
 CREATE TABLE damage (
   encode_id INTEGER PRIMARY KEY REFERENCES encode (id) ON DELETE CASCADE,

@@ -53,7 +53,7 @@ class Examining:
         damage = found or self._examined(photo_id, encode, state)
         full = row.search_input.rungs[0]
         areas = placed(state.marks, plan_framing(photo.source, state.framing, state.aim.place))
-        spots = trouble_spots(damage.maps, (full.width_px, full.height_px), areas)
+        spots = trouble_spots(damage, (full.width_px, full.height_px), areas)
         return DamageView(damage=damage, spots=tuple(spots))
 
     def map(self, photo_id: int, encode_id: int, kind: Kind) -> bytes:
@@ -97,7 +97,7 @@ def store_examined(connection: Connection, encode_id: int, examined: Examined) -
     """Stores what was found in an encode, within a transaction."""
     damage = examined.damage
     rows, columns = next(iter(damage.maps.values())).shape
-    spots = trouble_spots(damage.maps, (columns * CELL_PX, rows * CELL_PX))
+    spots = trouble_spots(damage, (columns * CELL_PX, rows * CELL_PX))
     worst = (
         Worst(kind=spots[0].kind, strength=spots[0].strength)
         if spots

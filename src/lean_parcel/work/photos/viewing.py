@@ -11,6 +11,7 @@ from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.candidates.winner import with_winner
 from lean_parcel.core.decisions.journal import Difference, EntryStatus, differences, entry_statuses
 from lean_parcel.core.decisions.state import State
+from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.plan import Plan, plan_framing
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
@@ -97,7 +98,8 @@ class EncodesView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PhotoView:
-    """A photo with all that its screens show. `framed` is None until its pixels are made."""
+    """A photo with all that its screens show. `framed` is None until its pixels are made; the own
+    threshold of noticing may have been found on another photo."""
 
     photo: Photo
     name: str
@@ -109,6 +111,7 @@ class PhotoView:
     search: Search
     framed: FramedRow | None
     encodes: EncodesView
+    own_threshold: Outcome | None
 
     @property
     def turned_size_px(self) -> tuple[int, int]:
@@ -162,6 +165,7 @@ class Viewing:
                 can_redo=journal.following(connection, entry) is not None,
                 search=search,
                 framed=row,
+                own_threshold=journal.own_threshold(connection),
                 encodes=_encodes_view(photo, state, search, row, made),
             )
 

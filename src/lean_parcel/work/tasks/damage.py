@@ -41,4 +41,4 @@ def damage_task(
     PhotoError or UsageError."""
     original = Reference(open_pixels(reference, reference_name, limits))
     found = Examiner(original).examine(open_pixels(candidate, candidate_name, limits))
-    return found, trouble_spots(found.maps, original.size_px)
+    return found, trouble_spots(found, original.size_px)

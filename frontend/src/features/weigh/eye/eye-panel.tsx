@@ -9,9 +9,8 @@ type Props = { weighing: Weighing; selected: Encode; against: Encode | undefined
 /** The person's own eye: rounds without names, and what came of them. */
 export function EyePanel({ weighing, selected, against, eye }: Props) {
   const aim = useChangeAim(weighing.id)
-  const { outcomes, second_opinion, candidate_ids } = weighing
+  const { outcomes, second_opinion, candidate_ids, own_threshold } = weighing
   const last = outcomes.at(-1)
-  const threshold = outcomes.findLast((outcome) => outcome.likeness !== null)
   const other = [against?.id, second_opinion?.encode_id, ...candidate_ids].find(
     (id) => id !== undefined && id !== selected.id,
   )
@@ -69,13 +68,14 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
             ))}
           </ul>
         )}
-        {threshold?.likeness && (
+        {own_threshold?.likeness && (
           <Button
             look="quiet"
             className="!px-0"
-            onClick={() => aim.mutate({ likeness: threshold.likeness })}
+            title={own_threshold.words}
+            onClick={() => aim.mutate({ likeness: own_threshold.likeness })}
           >
-            Aim for no visible change, for me
+            Aim for no visible change, for me ({own_threshold.likeness})
           </Button>
         )}
       </div>

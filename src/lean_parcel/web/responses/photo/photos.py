@@ -106,6 +106,7 @@ class PhotoResponse(BaseModel):
     pick_id: int | None
     marks: tuple[Mark, ...]
     outcomes: tuple[Outcome, ...]
+    own_threshold: Outcome | None
 
     @classmethod
     def of(cls, view: PhotoView) -> "PhotoResponse":
@@ -140,6 +141,7 @@ class PhotoResponse(BaseModel):
             pick_id=state.picked_encode_id,
             marks=state.marks,
             outcomes=state.outcomes,
+            own_threshold=view.own_threshold,
         )
 
 
