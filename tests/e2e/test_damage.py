@@ -17,16 +17,6 @@ from tests.e2e.steps import (
 pytestmark = pytest.mark.e2e
 
 
-@pytest.fixture
-def ruined(page: Page) -> Page:
-    """A photo in too few bytes, its worst candidate in sight."""
-    page.goto("/")
-    drop(page, "door.png", file(photo(240, 160)))
-    wait_until_weighed(page)
-    look_at(page, ruin(page))
-    return page
-
-
 def ruin(page: Page) -> int:
     """A JPEG of the photo that nobody would take."""
     base, _, path = page.url.partition("/photos/")
@@ -50,8 +40,18 @@ def spots(page: Page) -> Locator:
     )
 
 
-def test_the_spots_are_walked_by_key(ruined: Page) -> None:
-    page = ruined
+def test_the_damage_is_walked_laid_over_compared_and_marked(page: Page) -> None:
+    page.goto("/")
+    drop(page, "door.png", file(photo(240, 160)))
+    wait_until_weighed(page)
+    look_at(page, ruin(page))
+    the_spots_are_walked_by_key(page)
+    an_area_is_marked_by_keys_and_undone(page)
+    an_arrival_is_slow(page)
+    kinds_are_laid_over_and_pictures_compared(page)
+
+
+def the_spots_are_walked_by_key(page: Page) -> None:
     expect(spots(page).first).to_be_visible()
     strip = page.get_by_role("region", name="Trouble spots")
     expect(strip.get_by_role("status")).to_contain_text(re.compile(r"strongly|smoothed|show|ring"))
@@ -63,8 +63,7 @@ def test_the_spots_are_walked_by_key(ruined: Page) -> None:
     assert_accessible(page)
 
 
-def test_kinds_are_laid_over_and_pictures_compared(ruined: Page) -> None:
-    page = ruined
+def kinds_are_laid_over_and_pictures_compared(page: Page) -> None:
     page.get_by_role("combobox", name="Show damage").select_option("lost-detail")
     overlay = page.get_by_role("img", name="Where lost detail is seen")
     expect(overlay).to_be_visible()
@@ -88,8 +87,7 @@ def test_kinds_are_laid_over_and_pictures_compared(ruined: Page) -> None:
     expect(page.get_by_role("button", name="Go", exact=True)).to_be_visible()  # by hand only
 
 
-def test_an_area_is_marked_by_keys_and_undone(ruined: Page) -> None:
-    page = ruined
+def an_area_is_marked_by_keys_and_undone(page: Page) -> None:
     expect(spots(page).first).to_be_visible()
     page.get_by_role("group", name="Pictures").focus()
     page.keyboard.press("m")
@@ -107,8 +105,7 @@ def test_an_area_is_marked_by_keys_and_undone(ruined: Page) -> None:
     assert weighing(page)["marks"] == []
 
 
-def test_a_slow_arrival_is_seen_to_arrive_slowly(ruined: Page) -> None:
-    page = ruined
+def an_arrival_is_slow(page: Page) -> None:
     page.get_by_text("How it arrives").click()
     speed = page.get_by_label("Speed of line 1")
     speed.fill("0.02")

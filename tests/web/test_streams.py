@@ -69,7 +69,9 @@ def test_more_streams_than_threads_leave_room_for_others(workspace: Workspace) -
     async def many() -> None:
         app = on_event_loop(create_app(workspace, LIMITS), workspace.changes)
         pages = [await listening(app) for _ in range(_MORE_THAN_THREADS)]
-        assert (await Connection(app, "/api/pages").next())["status"] == 200
+        other_page = Connection(app, "/api/pages")
+        assert (await other_page.next())["status"] == 200
+        await other_page.answering
         workspace.changes.announce_photo(7)
         for page in pages:
             event = json.loads((await page.next())["body"].decode().removeprefix("data: "))
@@ -124,7 +126,9 @@ def test_a_file_comes_as_over_a_slow_line_and_takes_no_thread(workspace: Workspa
         assert asyncio.get_running_loop().time() - began > 0.45
         assert len(parts) > 3
         assert b"".join(parts) == workspace.files.delivered(photo_id, encode.id)[1]
-        assert (await Connection(app, "/api/pages").next())["status"] == 200
+        other_page = Connection(app, "/api/pages")
+        assert (await other_page.next())["status"] == 200
+        await other_page.answering
         for other in others:
             other.go_away()
         await asyncio.wait_for(asyncio.gather(*(other.answering for other in others)), 10)
