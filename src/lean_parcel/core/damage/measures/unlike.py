@@ -21,4 +21,4 @@ def unlike(reference: View, candidate: View) -> F32:
 
 
 def _blurred(plane: F32) -> F32:
-    return np.asarray(cv2.GaussianBlur(plane, (0, 0), 1.5, borderType=cv2.BORDER_REFLECT))
+    return np.asarray(cv2.blur(plane, (5, 5), borderType=cv2.BORDER_REFLECT))
