@@ -109,7 +109,7 @@ def an_arrival_is_slow(page: Page) -> None:
     page.get_by_text("How it arrives").click()
     speed = page.get_by_label("Speed of line 1")
     speed.fill("0.02")
-    speed.blur()
+    speed.press("Enter")
     page.get_by_role("button", name="Watch").first.click()
     began = time.monotonic()
     picture = page.get_by_role("img", name="Arriving")

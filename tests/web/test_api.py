@@ -45,7 +45,8 @@ def test_the_damage_of_a_candidate_is_told_and_shown(
     weighing = weighed(client, workspace, file(photo()))
     path = f"/api/photos/{weighing['id']}/encodes/{weighing['candidate_ids'][0]}/damage"
     damage = client.get(path).json
-    assert damage["kinds"][0]["kind"] == "lost-detail"
+    kinds = {kind["kind"] for kind in client.get("/api/terms").json["damage_kinds"]}
+    assert set(damage["strengths"]) == kinds
     assert damage["verdict"]
     spot = damage["spots"][0]
     assert spot["box"]["left_px"] + spot["box"]["width_px"] <= 96

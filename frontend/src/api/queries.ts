@@ -41,7 +41,12 @@ export function useKnobs() {
   return useQuery({ queryKey: ['knobs'], queryFn: api.knobs })
 }
 
-const NO_TERMS: Terms = { formats: [], likeness_levels: [], is_read_only: false }
+const NO_TERMS: Terms = {
+  formats: [],
+  likeness_levels: [],
+  damage_kinds: [],
+  is_read_only: false,
+}
 
 /** Words and choices that are the same for every photo; none until they are loaded. */
 export function useTerms(): Terms {
@@ -187,18 +192,13 @@ export function useDamage(photoId: number, encodeId: number | undefined, marks: 
   })
 }
 
-/** How an encode arrives: its bytes as it is handed out. */
-export function useArrival(photoId: number, encode: Encode) {
+/** How an encode arrives as it is handed out, once that is wanted. */
+export function useArrival(photoId: number, encode: Encode, isWanted: boolean) {
   return useQuery({
     queryKey: ['arrival', photoId, encode.id, encode.size_bytes],
     queryFn: () => api.arrival(photoId, encode.id),
+    enabled: isWanted,
   })
-}
-
-/** Fetches a photo again, after something was kept about it. */
-export function useRefreshPhoto(photoId: number) {
-  const queries = useQueryClient()
-  return () => void queries.invalidateQueries({ queryKey: keys.photo(photoId) })
 }
 
 export function useSetMarks(photoId: number) {

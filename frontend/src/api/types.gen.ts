@@ -1534,7 +1534,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Formats, levels of likeness, and whether anything can be changed */
+        /** Formats, levels of likeness, kinds of damage, and whether anything can be changed */
         get: {
             parameters: {
                 query?: never;
@@ -1917,13 +1917,16 @@ export interface components {
         };
         /**
          * DamageResponse
-         * @description What is wrong with an encode: in words, by kind, and where, the worst first.
+         * @description What is wrong with an encode: in words, the strength of each kind over the whole picture, 0
+         *     to 100, and where, the worst first.
          */
         DamageResponse: {
             /** Verdict */
             verdict: string;
-            /** Kinds */
-            kinds: components["schemas"]["KindResponse"][];
+            /** Strengths */
+            strengths: {
+                [key: string]: number;
+            };
             /** Spots */
             spots: components["schemas"]["SpotResponse"][];
         };
@@ -2082,8 +2085,8 @@ export interface components {
          *     known, and what came of it once it is done.
          */
         EyeResponse: {
-            /** Series Id */
-            series_id: number;
+            /** Id */
+            id: number;
             /**
              * Kind
              * @enum {string}
@@ -2419,7 +2422,7 @@ export interface components {
         };
         /**
          * KindResponse
-         * @description A kind of damage, what it looks like, and its strength over the whole picture, 0 to 100.
+         * @description A kind of damage, and what it looks like.
          */
         KindResponse: {
             /**
@@ -2431,8 +2434,6 @@ export interface components {
             name: string;
             /** Sentence */
             sentence: string;
-            /** Strength */
-            strength: number;
         };
         /**
          * KneeView
@@ -3077,7 +3078,8 @@ export interface components {
         };
         /**
          * SpotResponse
-         * @description A trouble spot, in pixels of the place.
+         * @description A trouble spot, in pixels of the place; a marked one may be an area where nothing is
+         *     seen.
          */
         SpotResponse: {
             /**
@@ -3087,11 +3089,8 @@ export interface components {
             kind: "lost-detail" | "blocks" | "ringing" | "banding" | "colour-bleeding" | "colour-shift" | "contrast-shift";
             /** Name */
             name: string;
-            /**
-             * Level
-             * @enum {string}
-             */
-            level: "slight" | "mild" | "strong";
+            /** Level */
+            level: ("slight" | "mild" | "strong") | null;
             /** Strength */
             strength: number;
             box: components["schemas"]["Box"];
@@ -3100,14 +3099,16 @@ export interface components {
         };
         /**
          * TermsResponse
-         * @description All formats, the levels of likeness, best first, and whether the workspace can only be
-         *     read.
+         * @description All formats, the levels of likeness, best first, the kinds of damage, and whether the
+         *     workspace can only be read.
          */
         TermsResponse: {
             /** Formats */
             formats: components["schemas"]["FormatResponse"][];
             /** Likeness Levels */
             likeness_levels: components["schemas"]["Level"][];
+            /** Damage Kinds */
+            damage_kinds: components["schemas"]["KindResponse"][];
             /** Is Read Only */
             is_read_only: boolean;
         };

@@ -79,7 +79,7 @@ class Workspace:
         self.tuning = Tuning(self.context, inspections)
         self.examining = Examining(self.context)
         chance = np.random.default_rng(seed)
-        self.eye = Eye(self.context, self.viewing, self.deciding, chance)
+        self.eye = Eye(self.context, self.deciding, chance)
         self.page_editing = PageEditing(self.context, self.runs)
         self.page_viewing = PageViewing(self.context)
         self.places = Places(self.context)

@@ -49,11 +49,11 @@ def test_of_two_as_good_the_lighter_one_is_the_better_buy() -> None:
     ranking = in_order((AVIF, 9_900, 84.0), (WEBP, 7_000, 84.0 - 0.9 * TOO_CLOSE), (PNG, 9_000, 60))
     call = close_call(ranking, LIMIT)
     assert call
-    assert call.indices == (1, 0)
+    assert formats(list(call.candidates)) == ["webp", "avif"]
     assert call.sentence == (
         "WebP and AVIF are too close to call; WebP is the better buy: it is lighter, by 2.9 kB."
     )
-    assert formats(offered(ranking, LIMIT)) == ["webp", "avif", "png"]
+    assert formats(offered(ranking, close_call(ranking, LIMIT))) == ["webp", "avif", "png"]
 
 
 def test_of_two_that_weigh_the_same_the_one_that_opens_everywhere_is() -> None:
@@ -79,7 +79,7 @@ def test_what_is_apart_is_no_close_call(
 ) -> None:
     ranking = in_order(*measured)
     assert close_call(ranking, LIMIT) is None
-    assert offered(ranking, LIMIT) == ranking
+    assert offered(ranking, close_call(ranking, LIMIT)) == ranking
 
 
 def test_under_a_likeness_bytes_decide() -> None:
@@ -91,7 +91,7 @@ def test_a_second_metric_with_another_winner_is_told() -> None:
     ranking = in_order((AVIF, 9_900, 84.0), (WEBP, 9_000, 80.0), (JPEG, 9_000, 70.0))
     other = second_opinion(ranking, [0.06, 0.05, 0.08], LIMIT)
     assert other
-    assert other.index == 1
+    assert other.candidate == ranking[1]
     assert "WebP nearer to the original than AVIF" in other.sentence
     assert second_opinion(ranking, [0.05, 0.06, 0.08], LIMIT) is None
     assert second_opinion(ranking, [0.050, 0.0495, 0.08], LIMIT) is None  # too little to say

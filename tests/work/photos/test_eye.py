@@ -39,7 +39,7 @@ def original_side(workspace: Workspace, series: Series) -> Side:
     assert view.framed
     original = decode(workspace.files.framed_pixels(view.framed.id))
     for side in ("a", "b"):
-        data, _ = workspace.eye.picture(series.series_id, series.round, side)
+        data, _ = workspace.eye.picture(series.id, series.round, side)
         if np.array_equal(decode(data), original):
             return side
     raise AssertionError("neither is the original")
@@ -52,7 +52,7 @@ def test_a_ruined_candidate_is_always_told_and_that_is_kept(
     sides = []
     while not series.outcome:
         sides.append(original_side(workspace, series))
-        series = workspace.eye.answer(series.series_id, series.round, sides[-1])
+        series = workspace.eye.answer(series.id, series.round, sides[-1])
     assert len(sides) == ROUNDS
     assert set(sides) == {"a", "b"}
     assert f"in {ROUNDS} of {ROUNDS} rounds" in series.outcome.words
@@ -67,11 +67,11 @@ def test_a_round_is_answered_once_and_its_pictures_end_with_it(
     workspace: Workspace, photo_id: int
 ) -> None:
     series = workspace.eye.check(photo_id, ruined(workspace, photo_id))
-    workspace.eye.answer(series.series_id, 0, "a")
+    workspace.eye.answer(series.id, 0, "a")
     for ended in (
-        lambda: workspace.eye.answer(series.series_id, 0, "a"),
-        lambda: workspace.eye.picture(series.series_id, 0, "a"),
-        lambda: workspace.eye.answer(series.series_id + 1, 0, "a"),
+        lambda: workspace.eye.answer(series.id, 0, "a"),
+        lambda: workspace.eye.picture(series.id, 0, "a"),
+        lambda: workspace.eye.answer(series.id + 1, 0, "a"),
     ):
         with pytest.raises(NotFoundError):
             ended()
@@ -82,9 +82,9 @@ def test_of_two_candidates_the_nearer_is_chosen(workspace: Workspace, photo_id: 
     files = {i: workspace.files.encoded(i)[1] for i in (good, bad)}
     series = workspace.eye.choice(photo_id, bad, good)
     while not series.outcome:
-        shown, _ = workspace.eye.picture(series.series_id, series.round, "a")
+        shown, _ = workspace.eye.picture(series.id, series.round, "a")
         side: Side = "a" if shown == files[good] else "b"
-        series = workspace.eye.answer(series.series_id, series.round, side)
+        series = workspace.eye.answer(series.id, series.round, side)
     assert series.outcome.words.startswith("Found JPEG")
     assert f"in {ROUNDS} of {ROUNDS}" in series.outcome.words
 
@@ -103,7 +103,7 @@ def test_a_threshold_is_found_along_a_curve(
         side = original_side(workspace, series)
         if series.second.measured.likeness > true and chance.integers(2):
             side = "b" if side == "a" else "a"
-        series = workspace.eye.answer(series.series_id, series.round, side)
+        series = workspace.eye.answer(series.id, series.round, side)
     outcome = series.outcome
     assert outcome.likeness
     assert outcome.uncertainty

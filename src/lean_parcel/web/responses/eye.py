@@ -10,7 +10,7 @@ class EyeResponse(BaseModel):
     """A series of blind rounds: the number of the present one, how many there are where that is
     known, and what came of it once it is done."""
 
-    series_id: int
+    id: int
     kind: Kind
     round: int
     rounds: int | None
@@ -20,7 +20,7 @@ class EyeResponse(BaseModel):
     def of(cls, series: Series) -> "EyeResponse":
         """From a series."""
         return cls(
-            series_id=series.series_id,
+            id=series.id,
             kind=series.kind,
             round=series.round,
             rounds=None if series.stairs else len(series.rounds.is_first_a),

@@ -2,6 +2,7 @@
 
 from pydantic import BaseModel
 
+from lean_parcel.core.damage.kinds import Kind
 from lean_parcel.core.encoding.knobs import FormatKnobs
 from lean_parcel.core.formats import Format
 from lean_parcel.core.likeness.levels import Level
@@ -15,12 +16,21 @@ class FormatResponse(BaseModel):
     is_universal: bool
 
 
+class KindResponse(BaseModel):
+    """A kind of damage, and what it looks like."""
+
+    kind: Kind
+    name: str
+    sentence: str
+
+
 class TermsResponse(BaseModel):
-    """All formats, the levels of likeness, best first, and whether the workspace can only be
-    read."""
+    """All formats, the levels of likeness, best first, the kinds of damage, and whether the
+    workspace can only be read."""
 
     formats: list[FormatResponse]
     likeness_levels: list[Level]
+    damage_kinds: list[KindResponse]
     is_read_only: bool
 
 

@@ -1,10 +1,16 @@
 """Routes of words and choices that are the same for every photo."""
 
+from lean_parcel.core.damage.kinds import KIND_NAMES, KIND_SENTENCES, KINDS
 from lean_parcel.core.encoding.knobs import KNOBS
 from lean_parcel.core.formats import FORMAT_NAMES, FORMATS, UNIVERSAL_FORMATS
 from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.web.api import JsonRoutes
-from lean_parcel.web.responses.terms import FormatResponse, KnobsResponse, TermsResponse
+from lean_parcel.web.responses.terms import (
+    FormatResponse,
+    KindResponse,
+    KnobsResponse,
+    TermsResponse,
+)
 from lean_parcel.web.served import workspace
 
 routes = JsonRoutes("terms", "/api")
@@ -12,7 +18,7 @@ routes = JsonRoutes("terms", "/api")
 
 @routes.route("get", "/terms")
 def list_terms() -> TermsResponse:
-    """Formats, levels of likeness, and whether anything can be changed."""
+    """Formats, levels of likeness, kinds of damage, and whether anything can be changed."""
     return TermsResponse(
         formats=[
             FormatResponse(
@@ -21,6 +27,10 @@ def list_terms() -> TermsResponse:
             for name in FORMATS
         ],
         likeness_levels=list(LEVELS),
+        damage_kinds=[
+            KindResponse(kind=kind, name=KIND_NAMES[kind], sentence=KIND_SENTENCES[kind])
+            for kind in KINDS
+        ],
         is_read_only=workspace().context.is_read_only,
     )
 

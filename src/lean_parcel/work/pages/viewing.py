@@ -4,7 +4,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from sqlite3 import Connection
 
-from lean_parcel.core.candidates.close_call import offered
+from lean_parcel.core.candidates.close_call import close_call, offered
 from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.framing.plan import Plan, plan_framing
@@ -159,5 +159,5 @@ def _best(state: State, found: list[Encode], *, is_transparent: bool) -> Encode 
         state.aim,
         is_transparent=is_transparent,
     )
-    best, *_ = offered(in_order, state.aim)
+    best, *_ = offered(in_order, close_call(in_order, state.aim))
     return next(encode for encode in found if encode.trial == best.trial)

@@ -13,11 +13,12 @@ from lean_parcel.core.damage.overlay import overlay_png
 from lean_parcel.core.damage.spots import Spot, trouble_spots
 from lean_parcel.core.decisions.marks import placed
 from lean_parcel.core.decisions.state import State
-from lean_parcel.core.errors import NotFoundError, StorageError
+from lean_parcel.core.errors import StorageError
 from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.store import blobs, damages, database, encodes, framed, journal, photos
+from lean_parcel.store import blobs, damages, database, framed, journal
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
+from lean_parcel.work.photos.encodes import PhotoEncode, encode_of
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.tasks.damage import Examined, examine_task
 from lean_parcel.work.tasks.encoder_input import EncoderInput
@@ -42,43 +43,48 @@ class Examining:
     def encode(self, photo_id: int, encode_id: int) -> DamageView:
         """The damage of an encode of a photo; looks for it now if nobody has, so this may wait for
         a worker. Raises NotFoundError, or a TaskError."""
-        with self._context.connection() as connection, database.snapshot(connection):
-            photo = photos.get(connection, photo_id)
-            state = journal.state_of(connection, photo_id)
-            encode = encodes.get(connection, encode_id)
-            row = framed.get(connection, encode.framed_id)
-            if row.original_sha256 != photo.original_sha256:
-                raise NotFoundError(f"There is no candidate {encode_id} for this photo.")
-            found = damages.find(connection, encode_id)
-        damage = found or self._examined(photo_id, encode, state)
-        full = row.search_input.rungs[0]
-        areas = placed(state.marks, plan_framing(photo.source, state.framing, state.aim.place))
-        spots = trouble_spots(damage, (full.width_px, full.height_px), areas)
+        found, state = self._of(photo_id, encode_id)
+        damage = self._damage(found, state)
+        full = found.framed.search_input.rungs[0]
+        plan = plan_framing(found.photo.source, state.framing, state.aim.place)
+        size_px = full.width_px, full.height_px
+        spots = trouble_spots(damage, size_px, placed(state.marks, plan))
         return DamageView(damage=damage, spots=tuple(spots))
 
     def map(self, photo_id: int, encode_id: int, kind: Kind) -> bytes:
         """The strength of a kind by cell as a PNG, opaque where it is strong. Raises as `encode`
         does."""
-        return overlay_png(self.encode(photo_id, encode_id).damage.maps[kind])
+        return overlay_png(self._damage(*self._of(photo_id, encode_id)).maps[kind])
 
-    def _examined(self, photo_id: int, encode: Encode, state: State) -> Damage:
-        with self._lock:
+    def _of(self, photo_id: int, encode_id: int) -> tuple[PhotoEncode, State]:
+        with self._context.connection() as connection, database.snapshot(connection):
+            found = encode_of(connection, photo_id, encode_id)
+            return found, journal.state_of(connection, photo_id)
+
+    def _damage(self, found: PhotoEncode, state: State) -> Damage:
+        encode = found.encode
+        with self._lock, self._context.connection() as connection:
+            known = damages.find(connection, encode.id)
+            if known:
+                return known
             future = self._under_way.get(encode.id)
             if future is None:
-                with self._context.connection() as connection:
-                    args = examine_args(connection, self._context, encode, state)
+                args = examine_args(connection, self._context, encode, state)
                 future = self._context.queue.submit(Priority.ANSWER, examine_task, *args)
                 self._under_way[encode.id] = future
         try:
             examined: Examined = self._context.queue.awaited(future)
-        finally:
+            self._store(found.photo.id, encode.id, examined)
+        finally:  # only now: whoever asks next finds it stored
             with self._lock:
                 self._under_way.pop(encode.id, None)
+        return examined.damage
+
+    def _store(self, photo_id: int, encode_id: int, examined: Examined) -> None:
         with suppress(StorageError):  # what cannot be written can still be shown
             with self._context.connection() as connection, database.transaction(connection):
-                store_examined(connection, encode.id, examined)
+                store_examined(connection, encode_id, examined)
             self._context.changes.announce_photo(photo_id)
-        return examined.damage
 
 
 def examine_args(

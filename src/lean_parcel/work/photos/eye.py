@@ -23,12 +23,13 @@ from lean_parcel.core.eye.outcome import (
 )
 from lean_parcel.core.eye.staircase import Staircase, staircase
 from lean_parcel.core.formats import FORMAT_NAMES, MEDIA_TYPES
+from lean_parcel.core.metadata.embed import NO_SIZES
 from lean_parcel.core.size import format_size
 from lean_parcel.store import blobs, encodes, framed
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.deciding import Deciding
-from lean_parcel.work.photos.viewing import Viewing
+from lean_parcel.work.photos.encodes import encode_of
 
 _KEPT = 32
 #: Fewer candidates of a format do not make a curve to climb.
@@ -40,7 +41,7 @@ class Series:
     """Blind rounds of a photo. The first picture is the original, None, but in a choice; a
     threshold has a staircase, whose levels are encodes, and tosses one round at a time."""
 
-    series_id: int
+    id: int
     photo_id: int
     kind: Kind
     first: Encode | None
@@ -63,11 +64,8 @@ class Series:
 class Eye:
     """Begins series, hands out their pictures, and takes answers."""
 
-    def __init__(
-        self, context: Context, viewing: Viewing, deciding: Deciding, chance: np.random.Generator
-    ) -> None:
+    def __init__(self, context: Context, deciding: Deciding, chance: np.random.Generator) -> None:
         self._context = context
-        self._viewing = viewing
         self._deciding = deciding
         self._chance = chance
         self._lock = threading.Lock()
@@ -87,7 +85,8 @@ class Eye:
         """A series over all encodes of the format of one. Raises NotFoundError, and UsageError
         `too_few_candidates`."""
         chosen = self._encode(photo_id, encode_id)
-        made = self._viewing.photo(photo_id).encodes.made
+        with self._context.connection() as connection:
+            made = encodes.of_framed(connection, chosen.framed_id, NO_SIZES)
         by_likeness = {
             round(each.measured.likeness, 1): each
             for each in made
@@ -104,18 +103,10 @@ class Eye:
         seconds = tuple(by_likeness[level] for level in stairs.levels)
         return self._begin(photo_id, "threshold", None, seconds, stairs)
 
-    def series(self, series_id: int) -> Series:
-        """A series that was begun. Raises NotFoundError for one that was begun too long ago."""
-        with self._lock:
-            if series_id not in self._series:
-                raise NotFoundError("These rounds are over. Begin again.")
-            return self._series[series_id]
-
     def picture(self, series_id: int, number: int, side: Side) -> tuple[bytes, str]:
         """A picture of the present round and its media type. Raises NotFoundError."""
-        series = self.series(series_id)
-        if number != series.round or series.outcome:
-            raise NotFoundError("This round is over.")
+        with self._lock:
+            series = self._present(series_id, number)
         shown = series.first if series.rounds.is_first(side) else series.second
         with self._context.connection() as connection:
             if shown is None:
@@ -125,16 +116,20 @@ class Eye:
         return data, MEDIA_TYPES[shown.trial.settings.format]
 
     def answer(self, series_id: int, number: int, side: Side) -> Series:
-        """Takes the answer of a round, once; the last one is kept as the outcome in the journal.
-        Raises NotFoundError."""
+        """Takes the answer of a round, once; with the last one what came of it is stored in the
+        journal, or the round stays open. Raises NotFoundError or StorageError."""
         with self._lock:
-            series = self._series.get(series_id)
-            if series is None or number != series.round or series.outcome:
-                raise NotFoundError("This round is over.")
-            series = self._answered(series, side)
+            series = self._answered(self._present(series_id, number), side)
+            if series.outcome:
+                self._deciding.do(series.photo_id, KeepOutcome(series.outcome))
             self._series[series_id] = series
-        if series.outcome:
-            self._deciding.do(series.photo_id, KeepOutcome(series.outcome))
+        return series
+
+    def _present(self, series_id: int, number: int) -> Series:
+        """A series in its present round."""
+        series = self._series.get(series_id)
+        if series is None or number != series.round or series.outcome:
+            raise NotFoundError("This round is over.")
         return series
 
     def _answered(self, series: Series, side: Side) -> Series:
@@ -166,7 +161,7 @@ class Eye:
     ) -> Series:
         with self._lock:
             series = Series(
-                series_id=secrets.randbelow(2**53),
+                id=secrets.randbelow(2**53),
                 photo_id=photo_id,
                 kind=kind,
                 first=first,
@@ -174,19 +169,14 @@ class Eye:
                 rounds=blind(self._chance, 1) if stairs else blind(self._chance),
                 stairs=stairs,
             )
-            self._series[series.series_id] = series
+            self._series[series.id] = series
             while len(self._series) > _KEPT:
                 self._series.popitem(last=False)
         return series
 
     def _encode(self, photo_id: int, encode_id: int) -> Encode:
-        view = self._viewing.photo(photo_id)
-        for encode in view.encodes.made:
-            if encode.id == encode_id:
-                return encode
         with self._context.connection() as connection:
-            encodes.get(connection, encode_id)  # says so where there is none at all
-        raise NotFoundError(f"There is no candidate {encode_id} for this photo.")
+            return encode_of(connection, photo_id, encode_id).encode
 
 
 def _name(encode: Encode) -> str:

@@ -4,7 +4,7 @@ from contextlib import suppress
 from sqlite3 import OperationalError
 
 from lean_parcel.core.candidates.delivery import delivered_file
-from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.sharpened_part import sharpened_part
 from lean_parcel.core.packing.names import safe_name
 from lean_parcel.core.picture.box import Box
@@ -14,6 +14,7 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
+from lean_parcel.work.photos.encodes import encode_of
 from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.queue.work_queue import Priority
 
@@ -74,9 +75,7 @@ class Files:
         encode, data = self.encoded(encode_id)
         self._inspections.of_photo(photo_id)
         with self._context.connection() as connection:
-            photo = photos.get(connection, photo_id)
-            if framed.get(connection, encode.framed_id).original_sha256 != photo.original_sha256:
-                raise NotFoundError(f"There is no candidate {encode_id} for this photo.")
+            encode_of(connection, photo_id, encode_id)
             policy = journal.state_of(connection, photo_id).framing.metadata
             segments = inspections.segments_of(connection, photo_id, policy)
         args = (encode.trial, data, segments, policy)

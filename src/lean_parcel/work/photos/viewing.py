@@ -238,8 +238,8 @@ def _encodes_view(
         if each.encode_id in by_id
     ]
     in_order = ranked(found, aim, is_transparent=is_transparent)
-    candidates = offered(in_order, aim)
     call = close_call(in_order, aim)
+    candidates = offered(in_order, call)
     other = second_opinion(in_order, [by_id[ids[each.trial]].flip for each in in_order], aim)
     own = [encode for encode in made if not encode.trial.is_pass_through]
     best_so_far = _best_so_far(own, state)
@@ -266,13 +266,13 @@ def _encodes_view(
         else None,
         rescue=rescue(points, aim.limit_bytes) if found and aim.likeness is None else None,
         close_call=CloseCallView(
-            encode_ids=tuple(ids[in_order[index].trial] for index in call.indices),
+            encode_ids=tuple(ids[each.trial] for each in call.candidates),
             sentence=call.sentence,
         )
         if call
         else None,
         second_opinion=SecondOpinionView(
-            encode_id=ids[in_order[other.index].trial], sentence=other.sentence
+            encode_id=ids[other.candidate.trial], sentence=other.sentence
         )
         if other
         else None,

@@ -1,9 +1,15 @@
+import { useState } from 'react'
+
 import type { Encode, Weighing } from '@/api/client'
 import { useArrival } from '@/api/queries'
 import { Button } from '@/ui/button'
-import { exactWords, secondsWords, sizeWords } from '@/words'
+import { Field } from '@/ui/fields/field'
+import { exactWords, parseNumber, secondsWords, sizeWords } from '@/words'
 
 import { type Line, secondsOf, useLines } from './lines'
+
+const readSpeed = (text: string) => parseNumber(text, 0.001, 1000)
+const readTrip = (text: string) => parseNumber(text, 0, 10_000)
 
 type Props = {
   weighing: Weighing
@@ -15,14 +21,16 @@ type Props = {
 /** How long an encode takes on slow lines, and a way to see it come. */
 export function Arrival({ weighing, selected, arriving, onArrive }: Props) {
   const [lines, setLines] = useLines()
-  const { data } = useArrival(weighing.id, selected)
+  const [isOpen, setIsOpen] = useState(arriving !== null)
+  const { data } = useArrival(weighing.id, selected, isOpen)
   const change = (number: number, part: Partial<Line>) =>
     setLines(lines.map((line, at) => (at === number ? { ...line, ...part } : line)))
   return (
     <details
       aria-label="How it arrives"
       className="border-b border-line px-3.5 py-2.5"
-      open={arriving !== null || undefined}
+      open={isOpen}
+      onToggle={(event) => setIsOpen(event.currentTarget.open)}
     >
       <summary className="flex cursor-pointer justify-between gap-2 text-[11px] text-soft">
         <b className="font-semibold">How it arrives</b>
@@ -47,15 +55,21 @@ export function Arrival({ weighing, selected, arriving, onArrive }: Props) {
               <td className="py-0.5">
                 <Field
                   label={`Speed of line ${number + 1}, Mbit/s`}
-                  value={line.kbit_s / 1000}
-                  onChange={(value) => value > 0 && change(number, { kbit_s: value * 1000 })}
+                  isLabelHidden
+                  text={String(line.kbit_s / 1000)}
+                  read={readSpeed}
+                  problem="A speed is 0.001 to 1000 Mbit/s."
+                  onEnter={(text) => change(number, { kbit_s: (readSpeed(text) ?? 1) * 1000 })}
                 />
               </td>
               <td>
                 <Field
                   label={`Round trip of line ${number + 1}, ms`}
-                  value={line.round_trip_ms}
-                  onChange={(value) => value >= 0 && change(number, { round_trip_ms: value })}
+                  isLabelHidden
+                  text={String(line.round_trip_ms)}
+                  read={readTrip}
+                  problem="A round trip is 0 to 10000 ms."
+                  onEnter={(text) => change(number, { round_trip_ms: readTrip(text) ?? 0 })}
                 />
               </td>
               <td className="num text-right">
@@ -84,21 +98,5 @@ export function Arrival({ weighing, selected, arriving, onArrive }: Props) {
         </p>
       )}
     </details>
-  )
-}
-
-type FieldProps = { label: string; value: number; onChange: (value: number) => void }
-
-function Field({ label, value, onChange }: FieldProps) {
-  return (
-    <input
-      type="number"
-      aria-label={label}
-      defaultValue={value}
-      min={0}
-      step="any"
-      onBlur={(event) => onChange(Number(event.target.value))}
-      className="num w-20 rounded-md border border-line bg-field px-1.5 py-0.5"
-    />
   )
 }

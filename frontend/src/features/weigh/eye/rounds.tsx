@@ -6,6 +6,8 @@ import { Button } from '@/ui/button'
 import { UNLESS_TYPING } from '@/ui/keys'
 
 import { Pane } from '../stage/pane'
+import { OriginalPicture } from '../stage/picture'
+import { StagePanel } from '../stage/stage-panel'
 import type { StageView } from '../stage/use-view'
 
 import type { Eye } from './use-eye'
@@ -36,64 +38,73 @@ export function Rounds(props: Props) {
 }
 
 function Round({ eye, series, framed, view, background }: Props) {
-  const [side, setSide] = useState<Side>('a')
+  const [shown, setShown] = useState<Side | 'original'>('a')
   const [loaded, setLoaded] = useState<Side[]>([])
-  const swap = () => setSide((is) => (is === 'a' ? 'b' : 'a'))
-  useHotkeys('x', swap, UNLESS_TYPING)
-  const { picture, pane, scale, centre } = view
+  const other = shown === 'a' ? 'b' : 'a'
+  useHotkeys('x', () => setShown(other), UNLESS_TYPING)
+  const { picture, scale, centre } = view
   const isReady = loaded.length === SIDES.length
+  const isChoice = series.kind === 'choice'
+  const paneProps = { picture, scale, centre, background, pane: view.area }
   return (
     <>
-      {SIDES.map((each) => (
+      {SIDES.map((side) => (
         <div
-          key={each}
-          className={`absolute inset-0 ${isReady && each === side ? '' : 'invisible'}`}
+          key={side}
+          className={`absolute inset-0 ${isReady && side === shown ? '' : 'invisible'}`}
         >
-          <Pane
-            {...{ picture, scale, centre, background }}
-            pane={{ ...pane, width: view.area.width }}
-            tag={each.toUpperCase()}
-          >
+          <Pane {...paneProps} tag={side.toUpperCase()}>
             <img
-              src={urls.roundPicture(series.series_id, series.round, each)}
-              alt={`${each.toUpperCase()}, ${framed.width_px} px wide`}
+              src={urls.roundPicture(series.id, series.round, side)}
+              alt={`${side.toUpperCase()}, ${framed.width_px} px wide`}
               draggable={false}
               className="absolute inset-0 size-full select-none"
-              onLoad={() => setLoaded((those) => [...new Set([...those, each])])}
+              onLoad={() => setLoaded((those) => [...new Set([...those, side])])}
             />
           </Pane>
         </div>
       ))}
-      <div
-        role="group"
-        aria-label="Blind round"
-        onPointerDown={(event) => event.stopPropagation()}
-        className="absolute bottom-3 left-1/2 flex -translate-x-1/2 items-center gap-2 rounded-md border border-line bg-sheet px-3 py-2 text-xs whitespace-nowrap"
-      >
+      {shown === 'original' && (
+        <div className="absolute inset-0">
+          <Pane {...paneProps} tag="Original">
+            <OriginalPicture framed={framed} isCrisp={false} />
+          </Pane>
+        </div>
+      )}
+      <StagePanel label="Blind round" at="bottom">
         <span role="status" className="text-soft">
           {series.rounds
             ? `Round ${series.round + 1} of ${series.rounds}`
             : `Answer ${series.round + 1}, until it settles`}
         </span>
-        <Button look="small" title="Shows the other one in its place (X)" onClick={swap}>
-          Show {side === 'a' ? 'B' : 'A'}
+        <Button
+          look="small"
+          title="Shows the other one in its place (X)"
+          onClick={() => setShown(other)}
+        >
+          Show {other.toUpperCase()}
         </Button>
-        <span>{series.kind === 'choice' ? 'Nearer to the original?' : 'Which is the original?'}</span>
-        {SIDES.map((each) => (
+        {isChoice && (
+          <Button look="small" onClick={() => setShown('original')}>
+            Show the original
+          </Button>
+        )}
+        <span>{isChoice ? 'Nearer to the original?' : 'Which is the original?'}</span>
+        {SIDES.map((side) => (
           <Button
-            key={each}
+            key={side}
             look="main"
             className="!px-2 !py-1 !text-xs"
             disabled={!isReady}
-            onClick={() => eye.answer(each)}
+            onClick={() => eye.answer(side)}
           >
-            {each.toUpperCase()}
+            {side.toUpperCase()}
           </Button>
         ))}
         <Button look="quiet" className="!py-0" onClick={eye.leave}>
           Leave
         </Button>
-      </div>
+      </StagePanel>
     </>
   )
 }

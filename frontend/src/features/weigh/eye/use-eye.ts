@@ -1,9 +1,9 @@
+import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 
 import { api, type Series, type WantedRounds } from '@/api/client'
-import { useRefreshPhoto } from '@/api/queries'
 
-/** Blind rounds under way, if there are any, and the problem that beginning them met. */
+/** Blind rounds under way, if there are any, and the problem that they met. */
 export type Eye = {
   series: Series | null
   problem: string | undefined
@@ -14,25 +14,20 @@ export type Eye = {
 
 export function useEye(photoId: number): Eye {
   const [series, setSeries] = useState<Series | null>(null)
-  const [problem, setProblem] = useState<string>()
-  const refresh = useRefreshPhoto(photoId)
-  const take = (asked: Promise<Series>) => {
-    setProblem(undefined)
-    asked
-      .then((next) => {
-        setSeries(next)
-        if (next.outcome) refresh()
-      })
-      .catch((error: Error) => {
-        setSeries(null)
-        setProblem(error.message)
-      })
-  }
+  const begin = useMutation({
+    mutationFn: (wanted: WantedRounds) => api.beginRounds(photoId, wanted),
+    onSuccess: setSeries,
+  })
+  const answer = useMutation({
+    mutationFn: ({ id, round, side }: Series & { side: 'a' | 'b' }) =>
+      api.answerRound(id, round, side),
+    onSuccess: setSeries,
+  })
   return {
     series,
-    problem,
-    begin: (wanted) => take(api.beginRounds(photoId, wanted)),
-    answer: (side) => series && take(api.answerRound(series.series_id, series.round, side)),
+    problem: (begin.error ?? answer.error)?.message,
+    begin: begin.mutate,
+    answer: (side) => series && answer.mutate({ ...series, side }),
     leave: () => setSeries(null),
   }
 }

@@ -1,6 +1,7 @@
 import { useHotkeys } from 'react-hotkeys-hook'
 
 import type { Damage, Encode, Framed, Spot } from '@/api/client'
+import { useTerms } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { UNLESS_TYPING } from '@/ui/keys'
 
@@ -72,11 +73,13 @@ export function Strip(props: Props) {
 }
 
 function SpotWords({ spot }: { spot: Spot }) {
+  const { damage_kinds } = useTerms()
+  const sentence = damage_kinds.find(({ kind }) => kind === spot.kind)?.sentence
   return (
-    <span className="block w-[62px] text-[11px] leading-tight">
+    <span title={sentence} className="block w-[62px] text-[11px] leading-tight">
       <b className="font-semibold first-letter:uppercase">{spot.name}</b>
       <span className="mt-0.5 block text-soft">
-        {spot.is_marked && spot.strength < 6 ? 'nothing seen' : spot.level}
+        {spot.level ?? 'nothing seen'}
       </span>
       {spot.is_marked && <span className="mt-0.5 block font-semibold text-navy">matters</span>}
     </span>

@@ -1,7 +1,6 @@
+import { useTerms } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Segments } from '@/ui/fields/segments'
-
-import { KINDS, kindWords } from '../spots/kinds'
 
 import type { Look } from './use-look'
 import type { Mode, Zoom } from './view'
@@ -29,6 +28,7 @@ type Props = {
 
 /** How two pictures are compared, and how large. */
 export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
+  const { damage_kinds } = useTerms()
   return (
     <div className="flex min-w-0 items-center gap-2 overflow-x-auto px-3.5 text-xs whitespace-nowrap">
       <Segments
@@ -48,14 +48,14 @@ export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
         title="Lays one kind of damage over the candidate"
         value={look.overlay ?? ''}
         onChange={(event) =>
-          onChange({ overlay: KINDS.find((kind) => kind === event.target.value) ?? null })
+          onChange({ overlay: event.target.value || null })
         }
         className="w-[104px] rounded-md border border-line bg-sheet px-1 py-1"
       >
         <option value="">No overlay</option>
-        {KINDS.map((kind) => (
-          <option key={kind} value={kind}>
-            {kindWords(kind)}
+        {damage_kinds.map(({ kind, name, sentence }) => (
+          <option key={kind} value={kind} title={sentence}>
+            {name}
           </option>
         ))}
       </select>

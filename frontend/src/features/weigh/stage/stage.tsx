@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 
 import { type Box, type Encode, type Framed, type Spot, urls, type Weighing } from '@/api/client'
+import { useTerms } from '@/api/queries'
 import { UNLESS_TYPING } from '@/ui/keys'
 import type { Size } from '@/ui/use-size'
 
@@ -24,7 +25,7 @@ import { useLook } from './use-look'
 import { usePan } from './use-pan'
 import { useStageKeys } from './use-stage-keys'
 import type { StageView } from './use-view'
-import { clamped } from './view'
+import { clamped, type Mode } from './view'
 
 type Props = {
   weighing: Weighing
@@ -43,6 +44,7 @@ type Props = {
 export function Stage(props: Props) {
   const { weighing, framed, candidate, isDraft, against, view, spot, marks, arriving, eye } = props
   const [look, setLook] = useLook()
+  const { damage_kinds } = useTerms()
   const [isMarking, setIsMarking] = useState(false)
   const isOriginalHeld = useStageKeys(setLook)
   useHotkeys('m', () => setIsMarking((is) => !is), UNLESS_TYPING)
@@ -54,7 +56,7 @@ export function Stage(props: Props) {
     scale,
     centre,
     zoom,
-    onMove: setCentre,
+    setCentre,
     onZoom: (to) => setLook({ zoom: to }),
   })
 
@@ -92,8 +94,9 @@ export function Stage(props: Props) {
       }}
     />
   )
-  const overlay = shown && look.overlay && !isDraft && mode !== 'difference' && (
-    <Overlay {...{ picture, scale }} photoId={weighing.id} encode={shown} kind={look.overlay} />
+  const kind = damage_kinds.find((each) => each.kind === look.overlay)
+  const overlay = shown && kind && !isDraft && mode !== 'difference' && (
+    <Overlay {...{ picture, scale, kind }} photoId={weighing.id} encode={shown} />
   )
   const paneProps = { picture, pane, scale, centre, background: backgroundOf(weighing, framed) }
   const left = (
@@ -147,14 +150,14 @@ export function Stage(props: Props) {
         {area.width > 0 && !eye.series && (
           <Compared mode={mode} pane={pane} left={left} right={right} hasCandidate={!!candidate} />
         )}
-        {!eye.series && overlay && look.overlay && <OverlayLegend kind={look.overlay} />}
+        {!eye.series && overlay && kind && <OverlayLegend kind={kind} />}
       </div>
     </section>
   )
 }
 
 type ComparedProps = {
-  mode: 'side' | 'wipe' | 'blink' | 'difference'
+  mode: Mode
   pane: Size
   left: React.ReactNode
   right: React.ReactNode

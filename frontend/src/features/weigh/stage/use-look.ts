@@ -1,16 +1,14 @@
 import { useSearchParams } from 'react-router'
 
-import { type Kind, KINDS } from '../spots/kinds'
-
 import { type Mode, MODES, type Zoom, ZOOMS } from './view'
 
-/** `againstId` is the encode that stands in the place of the original, if one was pinned. */
+/** `overlay` is a kind of damage that is laid over; `againstId` is the encode that stands in the place of the original, if one was pinned. */
 export type Look = {
   mode: Mode
   zoom: Zoom
   candidateId: number | null
   againstId: number | null
-  overlay: Kind | null
+  overlay: string | null
 }
 
 /** What is looked at and how, in the address: it survives a reload and can be shared. */
@@ -21,7 +19,7 @@ export function useLook(): [Look, (change: Partial<Look>) => void] {
     zoom: ZOOMS.find((zoom) => zoom === params.get('zoom')) ?? '1',
     candidateId: Number(params.get('candidate')) || null,
     againstId: Number(params.get('against')) || null,
-    overlay: KINDS.find((kind) => kind === params.get('overlay')) ?? null,
+    overlay: params.get('overlay'),
   }
   const change = (changes: Partial<Look>) =>
     setParams(

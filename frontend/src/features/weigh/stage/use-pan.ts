@@ -2,27 +2,22 @@ import { useDrag } from '@use-gesture/react'
 import { useRef } from 'react'
 
 import { onArrows } from '@/ui/arrow-keys'
-import type { Size } from '@/ui/use-size'
 
-import { type Centre, clamped, dragged, nextZoom, type Zoom } from './view'
+import type { StageView } from './use-view'
+import { clamped, dragged, nextZoom, type Zoom } from './view'
 
 const STEP_PX = 60
 
-type Panned = {
-  picture: Size
-  pane: Size
-  scale: number
-  centre: Centre
+type Panned = Pick<StageView, 'picture' | 'pane' | 'scale' | 'centre' | 'setCentre'> & {
   zoom: Zoom
-  onMove: (to: Centre) => void
   onZoom: (zoom: Zoom) => void
 }
 
 /** Moving the picture by dragging and arrow keys, and zooming by the wheel. */
-export function usePan({ picture, pane, scale, centre, zoom, onMove, onZoom }: Panned) {
+export function usePan({ picture, pane, scale, centre, setCentre, zoom, onZoom }: Panned) {
   const move = (dx: number, dy: number) => {
     const from = clamped(centre, picture, pane, scale)
-    onMove(clamped(dragged(from, dx, dy, picture, scale), picture, pane, scale))
+    setCentre(clamped(dragged(from, dx, dy, picture, scale), picture, pane, scale))
   }
   const bindDrag = useDrag(({ delta: [dx, dy] }) => move(dx, dy), { pointer: { keys: false } })
   const bindWheel = useWheelZoom((by) => onZoom(nextZoom(zoom, by)))

@@ -1,4 +1,5 @@
 /** How the stage looks at a picture: pure arithmetic on zoom and position. */
+import type { Box } from '@/api/client'
 import type { Size } from '@/ui/use-size'
 
 export const MODES = ['side', 'wipe', 'blink', 'difference'] as const
@@ -49,6 +50,16 @@ export function corner(
   return {
     x: onGrid(pane.width / 2 - centre.x * picture.width * scale),
     y: onGrid(pane.height / 2 - centre.y * picture.height * scale),
+  }
+}
+
+/** Where a box of the picture lies, in CSS pixels from its corner. */
+export function boxStyle(box: Box, scale: number) {
+  return {
+    left: box.left_px * scale,
+    top: box.top_px * scale,
+    width: box.width_px * scale,
+    height: box.height_px * scale,
   }
 }
 

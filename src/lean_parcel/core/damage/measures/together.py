@@ -8,7 +8,7 @@ from lean_parcel.core.arrays import F32
 from lean_parcel.core.damage.kinds import Maps
 from lean_parcel.core.damage.measures.banding import banding
 from lean_parcel.core.damage.measures.blocks import blocks
-from lean_parcel.core.damage.measures.colour import colour_bleeding, colour_shift, edges_of
+from lean_parcel.core.damage.measures.colour import colour_bleeding, colour_shift
 from lean_parcel.core.damage.measures.detail import lost_detail
 from lean_parcel.core.damage.measures.ringing import ringing
 from lean_parcel.core.damage.measures.tone import contrast_shift, tone
@@ -26,16 +26,15 @@ def measured(original: View, own: View, comparison: Comparison) -> tuple[Maps, F
     """
     candidate = view_of(comparison.candidate, comparison.gamut, comparison.candidate_xyb)
     seen = tone(original, candidate)
-    edges = edges_of(original)
     lost = lost_detail(original, candidate, seen.gain)
     steps, bands = _on_own_grid(original, own, candidate, comparison)
     shift = colour_shift(original, candidate)
     contrast = contrast_shift(seen)
     left = np.sqrt((spread(candidate.busy[0], 2) + 0.3) / (spread(original.busy[0], 2) + 0.3))
-    bleeding = colour_bleeding(original, candidate, edges) * np.minimum(left, 1)
+    bleeding = colour_bleeding(original, candidate) * np.minimum(left, 1)
     bleeding = _less(bleeding, 1.2 * _around(lost, 3), 0.5 * shift)
     rings = _less(ringing(original, candidate, seen.gain), 0.8 * bleeding, _around(contrast, 5))
-    unexplained = bands / (1 + (edges[1] / 4) ** 2) / (1 + (4 * _around(steps, 5)) ** 2)
+    unexplained = bands / (1 + (original.edges[1] / 4) ** 2) / (1 + (4 * _around(steps, 5)) ** 2)
     bands = _less(unexplained, _around(rings, 3), bleeding)
     maps: Maps = {
         "lost-detail": lost / (1 + 2 * steps),

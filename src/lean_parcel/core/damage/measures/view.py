@@ -21,6 +21,8 @@ CELL_PX = 8
 SCALES = 4
 #: With fewer pixels a picture has not all scales, and is continued by its mirror image.
 LEAST_SIDE_PX = ssimulacra2.MIN_SIDE_PX << (SCALES - 1)
+#: What is finer than an area, as sigma in cells.
+_FINE = 2
 #: From XYB's Y to lightness, and what black has there.
 _LIGHTNESS, _BLACK = np.float32(118.3), np.float32(0.01)
 #: Linear sRGB to cone responses, and those to OKLab (Ottosson, 2020).
@@ -90,6 +92,13 @@ class View:
         return made
 
     @cached_property
+    def edges(self) -> tuple[F32, F32]:
+        """The amplitudes of lightness and of colour around each cell that are finer than an
+        area."""
+        lightness, colour = fine_energies(self.oklab, self.oklab_cells, self.shape)
+        return np.sqrt(lightness), np.sqrt(colour)
+
+    @cached_property
     def oklab_cells(self) -> F32:
         """`oklab` by cell."""
         return to_cells(self.oklab, self.shape, 1)
@@ -132,6 +141,16 @@ def _oklab(codes: U8, linear_of_code: F32, to_cones: F32, to_oklab: F32) -> F32:
                     mixed += to_oklab[i, j] * roots[j, x]
                 out[y, x, i] = np.float32(100.0) * mixed
     return out
+
+
+def fine_energies(planes: F32, by_cell: F32, shape: tuple[int, int]) -> tuple[F32, F32]:
+    """By cell, the energy of OKLab planes at half the size that is finer than an area: of
+    lightness, and of both colours."""
+    size = (shape[1] * CELL_PX // 2, shape[0] * CELL_PX // 2)
+    coarse = cv2.resize(spread(by_cell, _FINE), size, interpolation=cv2.INTER_LINEAR)
+    fine = planes - coarse[: planes.shape[0], : planes.shape[1]]
+    squares = spread(to_cells(fine * fine, shape, 1), 1)
+    return squares[..., 0], squares[..., 1] + squares[..., 2]
 
 
 def to_cells(plane: F32, shape: tuple[int, int], scale: int) -> F32:

@@ -5,8 +5,7 @@ from pydantic import BaseModel
 from lean_parcel.core.damage.found import Worst
 from lean_parcel.core.damage.kinds import (
     KIND_NAMES,
-    KIND_SENTENCES,
-    KINDS,
+    SEEN,
     Kind,
     Level,
     level_of,
@@ -36,31 +35,24 @@ class WorstResponse(BaseModel):
         )
 
 
-class KindResponse(BaseModel):
-    """A kind of damage, what it looks like, and its strength over the whole picture, 0 to 100."""
-
-    kind: Kind
-    name: str
-    sentence: str
-    strength: float
-
-
 class SpotResponse(BaseModel):
-    """A trouble spot, in pixels of the place."""
+    """A trouble spot, in pixels of the place; a marked one may be an area where nothing is
+    seen."""
 
     kind: Kind
     name: str
-    level: Level
+    level: Level | None
     strength: float
     box: Box
     is_marked: bool
 
 
 class DamageResponse(BaseModel):
-    """What is wrong with an encode: in words, by kind, and where, the worst first."""
+    """What is wrong with an encode: in words, the strength of each kind over the whole picture, 0
+    to 100, and where, the worst first."""
 
     verdict: str
-    kinds: list[KindResponse]
+    strengths: dict[Kind, float]
     spots: list[SpotResponse]
 
     @classmethod
@@ -68,20 +60,12 @@ class DamageResponse(BaseModel):
         """From what examining gives."""
         return cls(
             verdict=view.damage.verdict,
-            kinds=[
-                KindResponse(
-                    kind=kind,
-                    name=KIND_NAMES[kind],
-                    sentence=KIND_SENTENCES[kind],
-                    strength=view.damage.strengths[kind],
-                )
-                for kind in KINDS
-            ],
+            strengths=view.damage.strengths,
             spots=[
                 SpotResponse(
                     kind=spot.kind,
                     name=KIND_NAMES[spot.kind],
-                    level=spot.level,
+                    level=spot.level if spot.strength >= SEEN else None,
                     strength=spot.strength,
                     box=spot.box,
                     is_marked=spot.is_marked,

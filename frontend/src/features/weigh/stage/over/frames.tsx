@@ -1,5 +1,7 @@
 import type { Box } from '@/api/client'
 
+import { boxStyle } from '../view'
+
 type Frame = { box: Box; name?: string | undefined; look: 'spot' | 'matters' | 'ignored' }
 type Props = { frames: Frame[]; scale: number }
 
@@ -16,12 +18,7 @@ export function Frames({ frames, scale }: Props) {
       key={`${look} ${box.left_px} ${box.top_px} ${box.width_px}`}
       aria-hidden
       className={`pointer-events-none absolute border outline ${LOOKS[look]}`}
-      style={{
-        left: box.left_px * scale,
-        top: box.top_px * scale,
-        width: box.width_px * scale,
-        height: box.height_px * scale,
-      }}
+      style={boxStyle(box, scale)}
     >
       {name && (
         <span className="absolute bottom-full left-[-2px] mb-0.5 bg-sheet px-1 text-[11px] font-semibold whitespace-nowrap text-ink">

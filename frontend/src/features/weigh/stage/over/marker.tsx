@@ -6,7 +6,7 @@ import { onArrows } from '@/ui/arrow-keys'
 import { Button } from '@/ui/button'
 import type { Size } from '@/ui/use-size'
 
-import type { Centre } from '../view'
+import { boxStyle, type Centre } from '../view'
 
 const STEP_PX = 8
 
@@ -54,12 +54,7 @@ export function Marker({ picture, scale, centre, onMark, onLeave }: Props) {
         tabIndex={0}
         {...keys}
         className="absolute border-2 border-white outline outline-navy"
-        style={{
-          left: box.left_px * scale,
-          top: box.top_px * scale,
-          width: box.width_px * scale,
-          height: box.height_px * scale,
-        }}
+        style={boxStyle(box, scale)}
       >
         <div
           className="absolute top-full left-0 mt-1 flex gap-1"

@@ -1,11 +1,10 @@
-import type { Encode } from '@/api/client'
+import type { Encode, Terms } from '@/api/client'
 import { urls } from '@/api/client'
 import type { Size } from '@/ui/use-size'
 
-import { type Kind, kindWords } from '../../spots/kinds'
-
 const CELL_PX = 8
 
+type Kind = Terms['damage_kinds'][number]
 type Props = { photoId: number; encode: Encode; kind: Kind; picture: Size; scale: number }
 
 /** Where an encode has a kind of damage, over its picture. */
@@ -13,8 +12,8 @@ export function Overlay({ photoId, encode, kind, picture, scale }: Props) {
   const size = (side: number) => Math.ceil(side / CELL_PX) * CELL_PX * scale
   return (
     <img
-      src={urls.damageMap(photoId, encode.id, kind)}
-      alt={`Where ${kindWords(kind)} is seen`}
+      src={urls.damageMap(photoId, encode.id, kind.kind)}
+      alt={`Where ${kind.name} is seen`}
       draggable={false}
       className="pointer-events-none absolute top-0 left-0 max-w-none"
       style={{ width: size(picture.width), height: size(picture.height) }}
@@ -27,10 +26,11 @@ export function OverlayLegend({ kind }: { kind: Kind }) {
   return (
     <p
       role="note"
+      title={kind.sentence}
       className="absolute right-2.5 bottom-10 flex items-center gap-2 rounded-md border border-line bg-sheet px-2 py-1 text-[11.5px]"
     >
-      <b className="font-semibold">{kindWords(kind)}</b> slight
-      <span className="inline-block h-2.5 w-16 border border-line bg-linear-to-r from-over/5 to-over" />
+      <b className="font-semibold">{kind.name}</b> slight
+      <span className="inline-block h-2.5 w-16 border border-line bg-linear-to-r from-over/30 to-over" />
       strong
     </p>
   )
