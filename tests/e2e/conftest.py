@@ -25,7 +25,7 @@ class Server:
         self.start()
 
     def start(self) -> None:
-        options = ["--workspace", str(self._workspace), "--port", str(self._port)]
+        options = ["--workspace", str(self._workspace), "--port", str(self._port), "--workers", "1"]
         self._process = subprocess.Popen(
             [*_COMMAND, "serve", *options],
             stdout=subprocess.PIPE,

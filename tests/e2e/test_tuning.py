@@ -27,7 +27,6 @@ def begin(page: Page, name: str = "JPEG") -> None:
     """A photo that was weighed, and its best candidate of a format in sight."""
     page.goto("/")
     drop(page, "door.png", file(photo(300, 200)))
-    wait_until_weighed(page)
     set_aim(page, "6 kB", "300")
     choose(page, name)
 

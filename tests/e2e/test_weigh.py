@@ -247,7 +247,7 @@ def test_transparency_stands_on_the_colour_of_the_page(page: Page) -> None:
 
 def test_the_screen_is_accessible_while_and_after_weighing(page: Page) -> None:
     page.goto("/")
-    drop(page, "large.jpg", file(photo(900, 600), "JPEG", quality=90))
+    drop(page, "large.jpg", file(photo(600, 400), "JPEG", quality=90))
     expect(page.get_by_role("button", name="Stop weighing")).to_be_visible()
     assert_accessible(page)
     wait_until_weighed(page)
