@@ -15,6 +15,7 @@ from benchmarks import (
     latency,
     likeness_speed,
     page_list,
+    spots_on_screen,
     waiting_photos,
 )
 from benchmarks.photos import demo_files, synthetic_files
@@ -146,6 +147,19 @@ def _drag_words(rows: list[latency.Row], of: Callable[[list[float]], float]) -> 
     return words
 
 
+def show_spots_on_screen(files: dict[str, bytes]) -> None:
+    """How long the damage takes to be seen."""
+    table = Table(title="From the end of a search to its strip; from a key to a spot")
+    table.title_justify = "left"
+    for heading in ("photo", "strip", "spots", "median", "worst"):
+        table.add_column(heading, justify="left" if heading == "photo" else "right")
+    for row in spots_on_screen.measure(files):
+        strip = "before it" if row.strip_ms <= 0 else f"{row.strip_ms:.0f} ms"
+        of_spots = [f"{of(row.spots_ms):.0f} ms" if row.spots_ms else "" for of in (median, max)]
+        table.add_row(row.photo, strip, str(len(row.spots_ms)), *of_spots)
+    console.print(table)
+
+
 def show_waiting() -> None:
     """What waiting photos cost."""
     table = Table(title="Photos that wait to be searched", title_justify="left")
@@ -199,6 +213,7 @@ def main() -> None:
     show_encodes(files)
     show_latency("From adding a demo photo; a drag's first answer / the real one", demo_files())
     show_latency("The same with synthetic photos of 12 megapixels", synthetic_files())
+    show_spots_on_screen(files)
     show_waiting()
     show_page_list()
     show_exhaustive({name: files[name] for name in EXHAUSTED})

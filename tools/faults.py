@@ -8,10 +8,8 @@ import argparse
 import hashlib
 import os
 import random
-import re
 import signal
 import sqlite3
-import subprocess
 import sys
 import tempfile
 import time
@@ -28,11 +26,12 @@ import httpx
 import numpy as np
 import psutil
 
+from tools.served import Served
+
 Victim = Literal["idle worker", "starting worker", "busy worker", "server"]
 VICTIMS: tuple[Victim, ...] = get_args(Victim)
 #: How often each is killed among a hundred.
 _SHARES = (30, 25, 30, 15)
-_COMMAND = [sys.executable, "-c", "from lean_parcel.cli import main; main()", "serve"]
 _CLIENTS = 3
 _PHOTOS_A_CLIENT = 10
 _LONGEST_S = 120.0
@@ -66,51 +65,10 @@ class _Known:
     picks: set[int | None] = field(default_factory=set)
 
 
-class _Served:
-    """A server in a process of its own, started again at the same port."""
-
-    def __init__(self, workspace: Path) -> None:
-        self._options = ["--workspace", str(workspace), "--port"]
-        self._port = 0
-        self.start()
-
-    def start(self) -> None:
-        """Starts it, and waits until it listens."""
-        self._process = subprocess.Popen(
-            [*_COMMAND, *self._options, str(self._port)],
-            stdout=subprocess.PIPE,
-            stderr=subprocess.DEVNULL,
-            text=True,
-        )
-        assert self._process.stdout
-        found = re.search(r"http://127\.0\.0\.1:(\d+)", self._process.stdout.readline())
-        assert found, "the server did not start"
-        self.url, self._port = found[0], int(found[1])
-
-    def end(self, how: signal.Signals) -> None:
-        """Ends it, and waits until it is gone."""
-        self._process.send_signal(how)
-        self._process.wait(timeout=_LONGEST_S)
-        assert self._process.stdout
-        self._process.stdout.close()
-
-    def workers(self) -> list[psutil.Process]:
-        """Its worker processes, those that start included."""
-        children = psutil.Process(self._process.pid).children()
-        return [child for child in children if _is_worker(child)]
-
-
-def _is_worker(process: psutil.Process) -> bool:
-    try:
-        return "spawn_main" in " ".join(process.cmdline())
-    except psutil.Error:
-        return False
-
-
 class _Client(Thread):
     """Does one act after the other on photos of its own, until it is stopped."""
 
-    def __init__(self, served: _Served, seed: int, tally: Tally, lock: Lock) -> None:
+    def __init__(self, served: Served, seed: int, tally: Tally, lock: Lock) -> None:
         super().__init__(daemon=True)
         self._served, self._tally, self._lock = served, tally, lock
         self._random = random.Random(seed)
@@ -214,7 +172,7 @@ def faults(workspace: Path, kills: int, seed: int, say: Callable[[str], None]) -
     """Kills so often under traffic, lets all work end, and compares what is there with what was
     acknowledged."""
     chance, tally, lock = random.Random(seed), Tally(), Lock()
-    served = _Served(workspace)
+    served = Served(workspace)
     clients = [_Client(served, seed + i, tally, lock) for i in range(_CLIENTS)]
     for client in clients:
         client.go_on.set()
@@ -235,7 +193,7 @@ def faults(workspace: Path, kills: int, seed: int, say: Callable[[str], None]) -
     return tally
 
 
-def _kill(served: _Served, victim: Victim, clients: list[_Client], chance: random.Random) -> None:
+def _kill(served: Served, victim: Victim, clients: list[_Client], chance: random.Random) -> None:
     match victim:
         case "server":
             served.end(signal.SIGKILL)
@@ -275,7 +233,7 @@ def _rest(clients: list[_Client]) -> None:
         assert client.at_rest.wait(_LONGEST_S), "a client never got its answer"
 
 
-def _still_running(served: _Served) -> int:
+def _still_running(served: Served) -> int:
     """How many searches run, once none has changed for a long while or all have ended."""
     count, since = -1, time.monotonic()
     while time.monotonic() - since < _LONGEST_S / 2:
@@ -289,7 +247,7 @@ def _still_running(served: _Served) -> int:
     return count
 
 
-def _lost(served: _Served, photos: dict[int, _Known]) -> list[str]:
+def _lost(served: Served, photos: dict[int, _Known]) -> list[str]:
     lost = []
     for photo_id, known in photos.items():
         address = f"{served.url}/api/photos/{photo_id}"

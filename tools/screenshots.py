@@ -1,9 +1,6 @@
 """Takes the pictures of docs/screenshots from the demo: `make screenshots`."""
 
 import json
-import re
-import subprocess
-import sys
 import tempfile
 import time
 from pathlib import Path
@@ -12,6 +9,7 @@ import oxipng
 from playwright.sync_api import Page, ViewportSize, sync_playwright
 
 from lean_parcel.demo import samples
+from tools.served import Served
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
 SIZE: ViewportSize = {"width": 1280, "height": 800}
@@ -89,21 +87,15 @@ def main() -> None:
     """Starts a demo server on a fresh workspace, and photographs its screens."""
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        command = [sys.executable, "-c", "from lean_parcel.cli import main; main()"]
-        options = ["serve", "--demo", "--port", "0", "--workspace", f"{folder}/demo.sqlite3"]
-        server = subprocess.Popen([*command, *options], stdout=subprocess.PIPE, text=True)
+        served = Served(Path(folder) / "demo.sqlite3", "--demo")
         try:
-            assert server.stdout
-            found = re.search(r"http://[\d.:]+", server.stdout.readline())
-            assert found
             browser = playwright.chromium.launch(
                 executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
             )
-            shoot_screens(browser.new_page(viewport=SIZE), found[0])
+            shoot_screens(browser.new_page(viewport=SIZE), served.url)
             browser.close()
         finally:
-            server.terminate()
-            server.wait(timeout=30)
+            served.end()
 
 
 if __name__ == "__main__":

@@ -1,55 +1,19 @@
 """A real server in a process of its own, and Debian's Chromium."""
 
-import re
-import signal
-import subprocess
-import sys
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
+from tools.served import Served
 
 # Two cores do the encoding and run the browser.
 expect.set_options(timeout=30_000)
-_COMMAND = [sys.executable, "-c", "from lean_parcel.cli import main; main()"]
-
-
-class Server:
-    """`lean-parcel serve` on a workspace; it can be killed and started again at the same port."""
-
-    def __init__(self, workspace: Path) -> None:
-        self._workspace = workspace
-        self._port = 0
-        self.url = ""
-        self.start()
-
-    def start(self) -> None:
-        options = ["--workspace", str(self._workspace), "--port", str(self._port), "--workers", "1"]
-        self._process = subprocess.Popen(
-            [*_COMMAND, "serve", *options],
-            stdout=subprocess.PIPE,
-            stderr=subprocess.STDOUT,
-            text=True,
-        )
-        assert self._process.stdout
-        for line in self._process.stdout:
-            found = re.search(r"http://127\.0\.0\.1:(\d+)", line)
-            if found:
-                self.url, self._port = found[0], int(found[1])
-                return
-        raise RuntimeError("The server did not start.")
-
-    def end(self, how: signal.Signals = signal.SIGTERM) -> None:
-        self._process.send_signal(how)
-        self._process.wait(timeout=30)
-        assert self._process.stdout
-        self._process.stdout.close()
 
 
 @pytest.fixture
-def server(tmp_path: Path) -> Iterator[Server]:
-    running = Server(tmp_path / "workspace.sqlite3")
+def server(tmp_path: Path) -> Iterator[Served]:
+    running = Served(tmp_path / "workspace.sqlite3", "--workers", "1")
     yield running
     running.end()
 
@@ -71,7 +35,7 @@ def blank_page(browser: Browser) -> Iterator[Page]:
 
 
 @pytest.fixture
-def page(browser: Browser, server: Server) -> Iterator[Page]:
+def page(browser: Browser, server: Served) -> Iterator[Page]:
     """A page on which no script fails and nothing is blocked or loaded from elsewhere."""
     context = browser.new_context(
         base_url=server.url, viewport={"width": 1280, "height": 800}, accept_downloads=True

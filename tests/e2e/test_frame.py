@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
+from tools.served import Served
 
 from tests.builders import cutout, file, numbered, photo
-from tests.e2e.conftest import Server
 from tests.e2e.steps import (
     assert_accessible,
     drop,
@@ -54,7 +54,7 @@ def press(page: Page, key: str, until: str = "**/framing") -> None:
         page.keyboard.press(key)
 
 
-def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Server) -> None:
+def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Served) -> None:
     page.goto("/")
     drop(page, "jug.jpg", located())
     wait_until_weighed(page)

@@ -3,9 +3,9 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
+from tools.served import Served
 
 from tests.builders import file, photo
-from tests.e2e.conftest import Server
 from tests.e2e.steps import assert_accessible, drop, drop_all, pages, wait_until_weighed
 
 pytestmark = pytest.mark.e2e
@@ -153,7 +153,7 @@ def test_a_folder_is_added_with_all_that_is_meant_in_it(page: Page, tmp_path: Pa
     assert sorted(names(page)) == ["one.png", "two.png"]
 
 
-def test_room_is_given_back_and_says_how_much(page: Page, server: Server) -> None:
+def test_room_is_given_back_and_says_how_much(page: Page, server: Served) -> None:
     page.goto("/")
     drop_all(page, {"one.png": small(1), "two.png": small(2)})
     expect(page.get_by_text("Ready to take")).to_have_count(2)

@@ -5,9 +5,9 @@ import signal
 import pytest
 from PIL import Image
 from playwright.sync_api import FilePayload, Page, expect
+from tools.served import Served
 
 from tests.builders import cutout, file, oriented, photo
-from tests.e2e.conftest import Server
 from tests.e2e.steps import (
     assert_accessible,
     candidates,
@@ -66,7 +66,7 @@ def test_the_whole_job_with_the_mouse(page: Page) -> None:
         assert image.size == (chosen["width_px"], chosen["height_px"])
 
 
-def test_nothing_is_lost_when_the_server_is_killed(page: Page, server: Server) -> None:
+def test_nothing_is_lost_when_the_server_is_killed(page: Page, server: Served) -> None:
     page.goto("/")
     drop(page, "door.jpg", PHOTO)
     wait_until_weighed(page)
@@ -84,7 +84,7 @@ def test_nothing_is_lost_when_the_server_is_killed(page: Page, server: Server) -
     assert saved(page)[1] == before
 
 
-def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, server: Server) -> None:
+def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, server: Served) -> None:
     page.goto("/")
     drop(page, "door.jpg", PHOTO)
     wait_until_weighed(page)
@@ -98,7 +98,7 @@ def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, serv
     expect(page.get_by_role("alert")).to_have_count(0)
 
 
-def test_a_search_that_was_cut_off_goes_on_by_itself(page: Page, server: Server) -> None:
+def test_a_search_that_was_cut_off_goes_on_by_itself(page: Page, server: Served) -> None:
     page.goto("/")
     drop(page, "large.jpg", file(photo(900, 600), "JPEG", quality=90))
     expect(page.get_by_role("button", name="Stop weighing")).to_be_visible()

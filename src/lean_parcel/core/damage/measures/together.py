@@ -5,7 +5,7 @@ import cv2
 import numpy as np
 
 from lean_parcel.core.arrays import F32
-from lean_parcel.core.damage.kinds import Maps
+from lean_parcel.core.damage.kinds import Kind, Maps
 from lean_parcel.core.damage.measures.banding import banding
 from lean_parcel.core.damage.measures.blocks import blocks
 from lean_parcel.core.damage.measures.colour import colour_bleeding, colour_shift
@@ -15,6 +15,18 @@ from lean_parcel.core.damage.measures.tone import contrast_shift, tone
 from lean_parcel.core.damage.measures.unlike import unlike
 from lean_parcel.core.damage.measures.view import View, spread, view_of
 from lean_parcel.core.likeness.reference import Comparison
+
+#: What the visibility of each measure is multiplied with, so that the same strength means about the
+#: same for every kind; see docs/damage.md.
+SCALES: dict[Kind, float] = {
+    "lost-detail": 1.2,
+    "blocks": 0.8,
+    "ringing": 0.25,
+    "banding": 0.53,
+    "colour-bleeding": 1.5,
+    "colour-shift": 0.6,
+    "contrast-shift": 0.65,
+}
 
 
 def measured(original: View, own: View, comparison: Comparison) -> tuple[Maps, F32]:
@@ -32,12 +44,13 @@ def measured(original: View, own: View, comparison: Comparison) -> tuple[Maps, F
     contrast = contrast_shift(seen)
     left = np.sqrt((spread(candidate.busy[0], 2) + 0.3) / (spread(original.busy[0], 2) + 0.3))
     bleeding = colour_bleeding(original, candidate) * np.minimum(left, 1)
-    bleeding = _less(bleeding, 1.2 * _around(lost, 3), 0.5 * shift)
+    near_steps = _around(steps, 5)
+    bleeding = _less(bleeding, 1.2 * _around(lost, 3), 0.5 * shift) / (1 + 2 * near_steps)
     rings = _less(ringing(original, candidate, seen.gain), 0.8 * bleeding, _around(contrast, 5))
-    unexplained = bands / (1 + (original.edges[1] / 4) ** 2) / (1 + (4 * _around(steps, 5)) ** 2)
-    bands = _less(unexplained, _around(rings, 3), bleeding)
+    unexplained = bands / (1 + (original.edges[1] / 4) ** 2) / (1 + (4 * near_steps) ** 2)
+    bands = _less(unexplained, 2 * _around(rings, 9), bleeding)
     maps: Maps = {
-        "lost-detail": lost / (1 + 2 * steps),
+        "lost-detail": lost / (1 + 2 * near_steps),
         "blocks": steps,
         "ringing": rings,
         "banding": bands,
@@ -45,7 +58,8 @@ def measured(original: View, own: View, comparison: Comparison) -> tuple[Maps, F
         "colour-shift": shift,
         "contrast-shift": contrast,
     }
-    return maps, unlike(original, candidate)
+    on_one_scale = {kind: plane * np.float32(SCALES[kind]) for kind, plane in maps.items()}
+    return on_one_scale, unlike(original, candidate)
 
 
 def _on_own_grid(
