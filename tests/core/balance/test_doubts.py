@@ -1,0 +1,122 @@
+"""Which encodes are asked for, and that they make an allocation sure."""
+
+import math
+
+import pytest
+
+from lean_parcel.core.balance.allocation import Objective, Share, allocated
+from lean_parcel.core.balance.doubts import Doubt, doubts, trial_for, uncertainty
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.settings import (
+    AvifSettings,
+    JpegSettings,
+    PassThrough,
+    PngSettings,
+    Settings,
+    WebpSettings,
+)
+
+PHOTOS = 4
+BUDGET_BYTES = 90_000
+
+
+def trial(settings: Settings, width_px: int = 300) -> Trial:
+    return Trial(settings=settings, width_px=width_px, height_px=200)
+
+
+def jpeg(quality: int, width_px: int = 300) -> Trial:
+    return trial(JpegSettings(quality=quality, chroma="4:2:0"), width_px)
+
+
+def measured(made: Trial, photo: int) -> Measured:
+    """A photo of which twice the bytes are worth ten points, heavier than others by `photo`."""
+    assert isinstance(made.settings, JpegSettings)
+    size_bytes = round((photo + 1) * 900 * 1.04**made.settings.quality)
+    return Measured(size_bytes=size_bytes, likeness=10 * math.log2(size_bytes / (photo + 1)) - 60)
+
+
+def shares_of(trials: list[list[Trial]]) -> list[Share]:
+    return [
+        Share(options=tuple(measured(each, photo) for each in of_photo), weight=1 + photo / 2)
+        for photo, of_photo in enumerate(trials)
+    ]
+
+
+def value(shares: list[Share], objective: Objective) -> float:
+    chosen = allocated(shares, BUDGET_BYTES, objective).chosen
+    found = [share.options[i].likeness for share, i in zip(shares, chosen, strict=True)]
+    if objective == "worst":
+        return min(found)
+    return sum(each.weight * likeness for each, likeness in zip(shares, found, strict=True))
+
+
+@pytest.mark.parametrize("objective", ["worst", "all"])
+def test_a_few_encodes_a_photo_make_the_answer_as_good_as_all_there_are(
+    objective: Objective,
+) -> None:
+    trials = [[jpeg(10), jpeg(50), jpeg(90)] for _ in range(PHOTOS)]
+    before = value(shares_of(trials), objective)
+    encodes = 0
+    while missed := doubts(shares_of(trials), BUDGET_BYTES, objective):
+        photo = missed[0].photo
+        wanted = trial_for(
+            missed[0], trials[photo], shares_of(trials)[photo].options, trials[photo]
+        )
+        assert wanted
+        trials[photo].append(wanted)
+        encodes += 1
+    assert encodes <= 4 * PHOTOS
+    after = value(shares_of(trials), objective)
+    every = shares_of([[jpeg(quality) for quality in range(1, 101)] for _ in range(PHOTOS)])
+    assert before < after
+    assert value(every, objective) - after < (0.6 if objective == "worst" else 3)
+
+
+def test_a_chosen_encode_can_be_off_by_half_of_the_gap_beside_it() -> None:
+    points = tuple(Measured(size_bytes=size, likeness=size) for size in (10, 20, 60))
+    assert uncertainty(Share(options=points), 1) == 20
+
+
+def test_where_measured_encodes_are_dense_none_is_missed() -> None:
+    points = tuple(
+        Measured(size_bytes=round(1000 * 1.05**step), likeness=50 + step) for step in range(20)
+    )
+    assert doubts([Share(options=points)], 1800, "all") == []
+
+
+def between(
+    low: Trial, high: Trial, *made: Trial, ratio: float = 2.0, at: float = 0.5
+) -> Trial | None:
+    options = [Measured(size_bytes=round(size), likeness=size) for size in (1000, ratio * 1000)]
+    doubt = Doubt(photo=0, below=0, above=1, at=at, worth=1)
+    return trial_for(doubt, [low, high], options, [low, high, *made])
+
+
+def test_between_two_encodes_of_a_mode_lies_a_quality_that_is_not_made() -> None:
+    assert between(jpeg(40), jpeg(60)) == jpeg(50)
+    assert between(jpeg(40), jpeg(60), at=0.25) == jpeg(45)
+    assert between(jpeg(40), jpeg(60), jpeg(50)) in (jpeg(49), jpeg(51))
+    assert between(jpeg(40), jpeg(41)) is None
+
+
+def test_below_an_encode_of_another_mode_or_size_a_lower_quality_is_tried() -> None:
+    assert between(jpeg(40, width_px=200), jpeg(60), ratio=1.48) == jpeg(55)
+    avif = trial(AvifSettings(quality=60, chroma="4:2:0"))
+    lower = between(jpeg(40), avif, ratio=1.48)
+    assert lower
+    assert isinstance(lower.settings, AvifSettings)
+    assert 45 < lower.settings.quality < 60
+
+
+def test_palettes_have_steps_and_lossless_files_and_originals_have_none() -> None:
+    palette, fewer = trial(PngSettings(colours=128)), trial(PngSettings(colours=16))
+    middle = between(fewer, palette)
+    assert middle
+    assert isinstance(middle.settings, PngSettings)
+    assert 16 < (middle.settings.colours or 0) < 128
+    for settings in (
+        PngSettings(colours=None),
+        WebpSettings(quality=75, lossless=True),
+        PassThrough(format="jpeg"),
+    ):
+        assert between(palette, trial(settings)) is None
