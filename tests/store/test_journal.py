@@ -4,7 +4,7 @@ import pytest
 
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import NotFoundError, UsageError
-from lean_parcel.core.page.layout import Layout, with_page
+from lean_parcel.core.page.layout import with_page
 from lean_parcel.store import journal
 from lean_parcel.store.journal import PAGES, of_photo
 from tests.store.rows import STATE, Connection, add_photo
@@ -65,11 +65,12 @@ def test_journals_of_photos_and_pages_do_not_meet(connection: Connection) -> Non
     entry = journal.current(connection, of_photo(one))
     with pytest.raises(NotFoundError):
         journal.visit(connection, of_photo(two), entry.id)
-    layout = with_page(journal.layout_of(connection), "Journal")
+    before = journal.layout_of(connection)
+    layout = with_page(before, "Journal")
     journal.append_layout(connection, "New page", layout)
     assert journal.layout_of(connection) == layout
     journal.undo(connection, PAGES)
-    assert journal.layout_of(connection) == Layout()
+    assert journal.layout_of(connection) == before
     assert limit(connection, one) == 1
     with pytest.raises(NotFoundError):
         journal.state_of(connection, 99)

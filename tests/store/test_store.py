@@ -6,7 +6,6 @@ from pathlib import Path
 import pytest
 
 from lean_parcel.core.errors import NotFoundError, StorageError, UsageError
-from lean_parcel.core.framing.place import Place
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 from lean_parcel.core.metadata.values import Credit, Segments
 from lean_parcel.core.original.findings import Finding
@@ -18,7 +17,6 @@ from lean_parcel.store import (
     inspections,
     journal,
     photos,
-    places,
     searches,
 )
 from lean_parcel.store.file import lock
@@ -202,17 +200,14 @@ def test_a_pick_is_held_by_the_database(connection: Connection) -> None:
         journal.append_state(connection, photo_id, "Took", replace(STATE, picked_encode_id=99))
 
 
-def test_places_are_kept_and_can_be_edited(connection: Connection) -> None:
-    names = [place.name for place in places.list_all(connection)]
+def test_a_workspace_begins_with_places_and_treatments(connection: Connection) -> None:
+    layout = journal.layout_of(connection)
+    names = [place.name for place in layout.places]
     assert names == ["Full-width banner", "Column", "Card", "Thumbnail", "E-mail"]
-    place_id = places.add(connection, "Aside", Place(css_width_px=220))
-    places.replace(connection, place_id, "Margin", Place(css_width_px=240, css_height_px=99))
-    assert places.list_all(connection)[-1].place == Place(css_width_px=240, css_height_px=99)
-    places.remove(connection, place_id)
-    assert len(places.list_all(connection)) == 5
-    for act in (places.remove, lambda c, i: places.replace(c, i, "x", Place(css_width_px=1))):
-        with pytest.raises(NotFoundError):
-            act(connection, place_id)
+    assert len(layout.treatments) == 4
+    banner = layout.treatments[1].treatment
+    assert (banner.aim.place.css_height_px, banner.aim.place.density) == (600, 2)
+    assert banner.framing.sharpen.amount_percent is None
 
 
 def test_a_new_search_takes_the_place_of_the_older_one(connection: Connection) -> None:

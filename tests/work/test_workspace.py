@@ -10,7 +10,7 @@ from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick
 from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import RemovePhoto
+from lean_parcel.core.page.acts import RemovePhotos
 from lean_parcel.web.app import create_app
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
@@ -45,7 +45,7 @@ def test_everything_is_shown_and_nothing_is_changed(path: Path) -> None:
     for act in (
         lambda: workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 900})),
         lambda: workspace.deciding.undo(photo_id),
-        lambda: workspace.page_editing.do(RemovePhoto(photo_id)),
+        lambda: workspace.page_editing.do(RemovePhotos((photo_id,))),
         lambda: workspace.adding.add_photo("b.png", file(photo(seed=2)), aim=AIM),
         lambda: workspace.room_keeping.reclaim(forgets_removed=True),
     ):

@@ -54,9 +54,25 @@ class Entry:
     made_at: str
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StepEntry:
+    """An entry of a photo that was made in a step on many, the one before it, and the photo's
+    current one."""
+
+    photo_id: int
+    id: int
+    parent_id: int | None
+    current_id: int
+
+
+_OF_STEP = """
+SELECT photo_id, id, parent_id, (
+  SELECT id FROM entry AS other WHERE other.photo_id = entry.photo_id
+  ORDER BY visited DESC LIMIT 1) AS current_id
+FROM entry WHERE step_id = :step_id ORDER BY photo_id"""
 _APPEND = """
-INSERT INTO entry (photo_id, parent_id, words, state, visited)
-VALUES (:photo_id, :parent_id, :words, :state,
+INSERT INTO entry (photo_id, parent_id, words, state, step_id, visited)
+VALUES (:photo_id, :parent_id, :words, :state, :step_id,
   (SELECT coalesce(max(visited), 0) + 1 FROM entry))
 RETURNING id, parent_id, words, state, made_at"""
 _CURRENT = """
@@ -70,6 +86,7 @@ SELECT id, parent_id, words, state, made_at FROM entry
 WHERE parent_id = :id ORDER BY visited DESC LIMIT 1"""
 _VISIT = """
 UPDATE entry SET visited = (SELECT max(visited) + 1 FROM entry) WHERE id = :id"""
+_DROP = "DELETE FROM entry WHERE id = :id"
 _ALL = """
 SELECT id, parent_id, words, state, made_at FROM entry
 WHERE photo_id IS :photo_id ORDER BY id"""
@@ -81,9 +98,35 @@ SELECT id, parent_id, words, state, made_at FROM entry
 WHERE photo_id IS NOT NULL ORDER BY visited DESC LIMIT 1"""
 
 
-def append_state(connection: sqlite3.Connection, photo_id: int, words: str, state: State) -> Entry:
-    """Adds an entry to a photo's journal, after the current one."""
-    return _append(connection, of_photo(photo_id), words, _STATES.dump_json(state).decode())
+def append_state(
+    connection: sqlite3.Connection,
+    photo_id: int,
+    words: str,
+    state: State,
+    step_id: int | None = None,
+) -> Entry:
+    """Adds an entry to a photo's journal, after the current one; `step_id` is the entry of the
+    pages with which it is made, where it is one of many."""
+    text = _STATES.dump_json(state).decode()
+    return _append(connection, of_photo(photo_id), words, text, step_id)
+
+
+def drop(connection: sqlite3.Connection, entry: Entry) -> None:
+    """Takes an entry out that turned out to change nothing."""
+    connection.execute(_DROP, {"id": entry.id})
+
+
+def of_step(connection: sqlite3.Connection, step_id: int) -> list[StepEntry]:
+    """The entries of photos that were made with an entry of the pages."""
+    return [
+        StepEntry(
+            photo_id=row["photo_id"],
+            id=row["id"],
+            parent_id=row["parent_id"],
+            current_id=row["current_id"],
+        )
+        for row in connection.execute(_OF_STEP, {"step_id": step_id})
+    ]
 
 
 def append_layout(connection: sqlite3.Connection, words: str, layout: Layout) -> Entry:
@@ -174,13 +217,20 @@ def visit(connection: sqlite3.Connection, journal: JournalKey, entry_id: int) ->
     return entry
 
 
-def _append(connection: sqlite3.Connection, journal: JournalKey, words: str, state: str) -> Entry:
+def _append(
+    connection: sqlite3.Connection,
+    journal: JournalKey,
+    words: str,
+    state: str,
+    step_id: int | None = None,
+) -> Entry:
     parent = connection.execute(_CURRENT, {"photo_id": journal.photo_id}).fetchone()
     values = {
         "photo_id": journal.photo_id,
         "parent_id": parent["id"] if parent else None,
         "words": words,
         "state": state,
+        "step_id": step_id,
     }
     return _entry(connection.execute(_APPEND, values).fetchone())
 

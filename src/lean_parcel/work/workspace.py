@@ -12,7 +12,6 @@ from lean_parcel.store.file.lock import hold
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.context import Context, RoomWatch
 from lean_parcel.work.pages.editing import PageEditing
-from lean_parcel.work.pages.places import Places
 from lean_parcel.work.pages.viewing import PageViewing
 from lean_parcel.work.photos.adding import Adding
 from lean_parcel.work.photos.deciding import Deciding
@@ -82,7 +81,6 @@ class Workspace:
         self.eye = Eye(self.context, self.deciding, chance)
         self.page_editing = PageEditing(self.context, self.runs)
         self.page_viewing = PageViewing(self.context)
-        self.places = Places(self.context)
         self.room_keeping = RoomKeeping(self.context)
 
     def close(self) -> None:

@@ -3,7 +3,6 @@ import pytest
 from lean_parcel.core.errors import LeanParcelError, NotFoundError, UsageError
 from lean_parcel.core.page.layout import (
     Layout,
-    name_of_file,
     with_budget,
     with_page,
     with_page_named,
@@ -13,6 +12,7 @@ from lean_parcel.core.page.layout import (
     without_page,
     without_photo,
 )
+from lean_parcel.core.page.names import name_of_file
 
 
 def two_pages() -> Layout:

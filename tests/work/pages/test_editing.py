@@ -6,7 +6,7 @@ from lean_parcel.core.page.acts import (
     MovePhoto,
     PageAct,
     RemovePage,
-    RemovePhoto,
+    RemovePhotos,
     RenamePage,
     RenamePhoto,
     SetBudget,
@@ -26,7 +26,7 @@ def test_every_act_on_the_pages_can_be_undone_and_done_again(workspace: Workspac
         MovePhoto(one, journal.id, 0),
         SetBudget(journal.id, 90_000),
         RenamePage(journal.id, "Firing day"),
-        RemovePhoto(two),
+        RemovePhotos((two,)),
         RemovePage(journal.id),
     ]
     layouts = [workspace.page_viewing.pages().layout]
@@ -46,7 +46,7 @@ def test_every_act_on_the_pages_can_be_undone_and_done_again(workspace: Workspac
 
 def test_a_photo_that_is_removed_and_restored_is_weighed_to_the_end(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo(480, 320)), aim=AIM)
-    workspace.page_editing.do(RemovePhoto(photo_id))
+    workspace.page_editing.do(RemovePhotos((photo_id,)))
     with pytest.raises(NotFoundError):
         workspace.viewing.photo(photo_id)
     workspace.page_editing.undo()

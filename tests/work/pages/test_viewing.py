@@ -2,7 +2,7 @@ import pytest
 
 from lean_parcel.core.decisions.acts import ChangeFraming, Pick
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.page.acts import AddPage, MovePhoto, RemovePhoto
+from lean_parcel.core.page.acts import AddPage, MovePhoto, RemovePhotos
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.workspaces import AIM, settled
@@ -30,6 +30,6 @@ def test_a_row_is_what_the_list_has_of_it(workspace: Workspace) -> None:
         assert (
             row.photo.best.measured == settled(workspace, photo_id).encodes.candidates[0].measured
         )
-    workspace.page_editing.do(RemovePhoto(ids[0]))
+    workspace.page_editing.do(RemovePhotos((ids[0],)))
     with pytest.raises(NotFoundError):
         workspace.page_viewing.row(ids[0])

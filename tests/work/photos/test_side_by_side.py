@@ -7,7 +7,7 @@ import pytest
 
 from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.page.acts import RemovePhoto
+from lean_parcel.core.page.acts import RemovePhotos
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.workspaces import AIM, settled
@@ -87,7 +87,7 @@ def test_removing_a_photo_while_it_is_changed_leaves_no_search_behind(
     at_once(
         [
             lambda: workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 2_000})),
-            lambda: workspace.page_editing.do(RemovePhoto(photo_id)),
+            lambda: workspace.page_editing.do(RemovePhotos((photo_id,))),
         ]
     )
     assert workspace.page_viewing.pages().photos == {}

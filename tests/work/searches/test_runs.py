@@ -15,7 +15,7 @@ import pytest
 from lean_parcel.core.decisions.acts import Act, ChangeAim, ChangeFraming, Pick
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import RemovePhoto
+from lean_parcel.core.page.acts import RemovePhotos
 from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.tasks.original import pass_through_task
 from lean_parcel.work.workspace import Workspace
@@ -79,7 +79,7 @@ def _some_act(workspace: Workspace, photo_id: int, chance: random.Random) -> Non
         case 2:
             workspace.deciding.do(photo_id, ChangeFraming({}, turn="left"))
         case 3:
-            workspace.page_editing.do(RemovePhoto(photo_id))
+            workspace.page_editing.do(RemovePhotos((photo_id,)))
             workspace.page_editing.undo()
         case 4:
             policy = chance.choice(("nothing", "credit", "everything"))

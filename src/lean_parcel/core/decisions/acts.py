@@ -7,8 +7,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
+from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.decisions.marks import Mark, checked, marks_turned
 from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.treatment import Treatment, treated
+from lean_parcel.core.errors import UsageError
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.framing.framing import TURNS, Framing, Turn, cropped, rescaled, turned
 from lean_parcel.core.framing.plan import plan_framing
@@ -16,6 +19,7 @@ from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import inverse, shown_size_px
 
+MAX_REASON = 200
 _PLACE_FIELDS = frozenset({"css_width_px", "css_height_px", "fit", "density"})
 
 
@@ -55,13 +59,46 @@ class KeepOutcome:
 
 
 @dataclass(frozen=True, slots=True)
+class Treat:
+    """Does a treatment."""
+
+    treatment: Treatment
+
+
+@dataclass(frozen=True, slots=True)
+class FollowPage:
+    """Takes limit and likeness from the page, as its default has them."""
+
+    default: PageAim
+
+
+@dataclass(frozen=True, slots=True)
 class Pick:
-    """Takes an encode as the pick, or puts the pick back with None."""
+    """Takes an encode as the pick, or puts the pick back with None; over the limit with a
+    `reason`."""
 
     encode_id: int | None
+    reason: str = ""
 
 
-Act = ChangeAim | ChangeFraming | ResetFraming | ChangeMarks | KeepOutcome | Pick
+@dataclass(frozen=True, slots=True)
+class GiveReason:
+    """Says why a pick stands over its limit."""
+
+    reason: str
+
+
+Act = (
+    ChangeAim
+    | ChangeFraming
+    | ResetFraming
+    | ChangeMarks
+    | KeepOutcome
+    | Treat
+    | FollowPage
+    | Pick
+    | GiveReason
+)
 
 
 def done(act: Act, state: State, source: Source) -> State:
@@ -85,13 +122,27 @@ def done(act: Act, state: State, source: Source) -> State:
             after = replace(state, framing=_reset(state.framing), marks=upright)
         case ChangeMarks(marks):
             after = replace(state, marks=checked(marks, *_turned_px(state, source)))
-        case KeepOutcome(outcome):
-            return replace(state, outcomes=(*state.outcomes, outcome))
-        case Pick(encode_id):
-            return replace(state, picked_encode_id=encode_id)
+        case Treat(treatment):
+            after = treated(state, treatment, source)
+        case FollowPage(default):
+            aim = replace(state.aim, limit_bytes=default.limit_bytes, likeness=default.likeness)
+            after = replace(state, aim=aim, follows_page=True)
+        case KeepOutcome() | Pick() | GiveReason():
+            return _noted(act, state)
     if _plan(state, source) != _plan(after, source):
         after = replace(after, picked_encode_id=None)
     return after
+
+
+def _noted(act: KeepOutcome | Pick | GiveReason, state: State) -> State:
+    """The state after an act that changes no file."""
+    match act:
+        case KeepOutcome(outcome):
+            return replace(state, outcomes=(*state.outcomes, outcome))
+        case Pick(encode_id, reason):
+            return replace(state, picked_encode_id=encode_id, reason=_tidy_reason(reason))
+        case GiveReason(reason):
+            return replace(state, reason=_tidy_reason(reason))
 
 
 def _turned_px(state: State, source: Source) -> tuple[int, int]:
@@ -108,7 +159,16 @@ def _with_aim(state: State, changes: Mapping[str, Any]) -> State:
     of_place = {name: value for name, value in changes.items() if name in _PLACE_FIELDS}
     of_aim = {name: value for name, value in changes.items() if name not in _PLACE_FIELDS}
     place = replace(state.aim.place, **of_place)
-    return replace(state, aim=replace(state.aim, place=place, **of_aim))
+    aim = replace(state.aim, place=place, **of_aim)
+    is_own = (aim.limit_bytes, aim.likeness) != (state.aim.limit_bytes, state.aim.likeness)
+    return replace(state, aim=aim, follows_page=state.follows_page and not is_own)
+
+
+def _tidy_reason(reason: str) -> str:
+    words = " ".join(reason.split())
+    if len(words) > MAX_REASON:
+        raise UsageError(f"A reason has up to {MAX_REASON} characters.", "invalid_reason")
+    return words
 
 
 def _reframed(

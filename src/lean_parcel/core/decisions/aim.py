@@ -1,7 +1,8 @@
 """The aim: what a photo may weigh, where it stands, and in which formats it may come."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
+from lean_parcel.core.encoding.held import HeldKnobs, check_held
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.place import Place
@@ -11,32 +12,51 @@ from lean_parcel.core.size import MAX_BYTES
 MAX_LIKENESS = 99
 
 
+def check_aimed(limit_bytes: int, likeness: float | None) -> None:
+    """Raises UsageError `invalid_size` or `invalid_likeness` for what cannot be aimed for."""
+    if not 1 <= limit_bytes <= MAX_BYTES:
+        raise UsageError("A limit is 1 byte to 1 TB.", "invalid_size")
+    if likeness is not None and not 0 <= likeness <= MAX_LIKENESS:
+        raise UsageError(f"A likeness is 0 to {MAX_LIKENESS}.", "invalid_likeness")
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Aim:
     """At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in the
-    fewest bytes, and then the limit is only remembered."""
+    fewest bytes, and then the limit is only remembered. Every encode has the knobs that are
+    `held`."""
 
     place: Place
     limit_bytes: int
     likeness: float | None = None
     formats: tuple[Format, ...] = FORMATS
+    held: HeldKnobs = field(default_factory=dict, hash=False)
 
     def __post_init__(self) -> None:
-        if not 1 <= self.limit_bytes <= MAX_BYTES:
-            raise UsageError("A limit is 1 byte to 1 TB.", "invalid_size")
-        if self.likeness is not None and not 0 <= self.likeness <= MAX_LIKENESS:
-            raise UsageError(f"A likeness is 0 to {MAX_LIKENESS}.", "invalid_likeness")
+        check_aimed(self.limit_bytes, self.likeness)
         is_known = set(self.formats) <= set(FORMATS)
         if not self.formats or not is_known or len(set(self.formats)) < len(self.formats):
             raise UsageError(
                 f"Formats are one or more of {', '.join(FORMATS)}, each once.", "invalid_formats"
             )
+        check_held(self.held)
 
     def is_met_by(self, size_bytes: int, likeness: float) -> bool:
         """Whether a file of these bytes and this likeness does what is aimed for."""
         if self.likeness is None:
             return size_bytes <= self.limit_bytes
         return likeness >= self.likeness
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PageAim:
+    """What the photos of a page aim for, but for those with an aim of their own: as in Aim."""
+
+    limit_bytes: int
+    likeness: float | None = None
+
+    def __post_init__(self) -> None:
+        check_aimed(self.limit_bytes, self.likeness)
 
 
 #: Where a first photo starts: the width of a wide column, and what it may weigh there.

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.formats import FORMAT_NAMES
@@ -83,9 +84,21 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Limit", _limit_words(aim.limit_bytes)
     yield "Aim", "bytes" if aim.likeness is None else f"likeness {aim.likeness:g} or more"
     yield "Formats", ", ".join(FORMAT_NAMES[name] for name in aim.formats)
+    yield "Held knobs", _held_words(aim)
+    yield "Aim of", "its page" if state.follows_page else "its own"
     yield "Marks", _marks_words(state.marks)
     yield "Own eye", state.outcomes[-1].words if state.outcomes else "nothing tried"
     yield "Pick", f"candidate {state.picked_encode_id}" if state.picked_encode_id else "none"
+    yield "Reason", state.reason or "none"
+
+
+def _held_words(aim: Aim) -> str:
+    held = [
+        f"{FORMAT_NAMES[name]} {field.replace('_', ' ')} {value}"
+        for name, values in aim.held.items()
+        for field, value in values.items()
+    ]
+    return ", ".join(held) or "none"
 
 
 def _marks_words(marks: tuple[Mark, ...]) -> str:

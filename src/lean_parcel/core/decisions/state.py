@@ -13,13 +13,16 @@ from lean_parcel.core.original.source import Source
 @dataclass(frozen=True, slots=True, kw_only=True)
 class State:
     """Framing, aim, marked areas, what came of blind rounds, and the encode that was picked, if one
-    was."""
+    was, with the `reason` for one over the limit. Where it `follows_page`, limit and likeness are
+    those of its page."""
 
     framing: Framing
     aim: Aim
     marks: tuple[Mark, ...] = ()
     outcomes: tuple[Outcome, ...] = ()
     picked_encode_id: int | None = None
+    reason: str = ""
+    follows_page: bool = False
 
 
 def files_key(state: State, source: Source) -> tuple[object, ...]:
@@ -27,4 +30,5 @@ def files_key(state: State, source: Source) -> tuple[object, ...]:
     files."""
     framing, aim = state.framing, state.aim
     plan = plan_framing(source, framing, aim.place)
-    return plan, framing.metadata, framing.background, aim.limit_bytes, aim.likeness, aim.formats
+    what_for = aim.limit_bytes, aim.likeness, aim.formats, aim.held
+    return plan, framing.metadata, framing.background, what_for

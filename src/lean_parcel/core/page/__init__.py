@@ -1,3 +1,4 @@
-"""Pages: which photos stand on them, in which order and under which names, the acts that change
-that, and the totals of a page. Imports nothing of the core but its root.
+"""Pages: which photos stand on them, in which order, under which names and by which default aim;
+places and treatments to choose from; the acts that change all that, and the totals of a page.
+Imports `decisions`.
 """

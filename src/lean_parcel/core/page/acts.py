@@ -3,9 +3,13 @@
 `done` does an act: a layout before in, the layout after out.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
+from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.page import layout as pages
+from lean_parcel.core.page.choices import ChoiceAct, choice_words, chosen
 from lean_parcel.core.page.layout import Layout
 
 
@@ -40,6 +44,22 @@ class SetBudget:
 
 
 @dataclass(frozen=True, slots=True)
+class SetDefault:
+    """Gives a page another default aim, or none."""
+
+    page_id: int
+    default: PageAim | None
+
+
+@dataclass(frozen=True, slots=True)
+class SetShares:
+    """Changes what photos get of their page's bytes: fields of their spots, by name."""
+
+    photo_ids: tuple[int, ...]
+    changes: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
 class AddPhoto:
     """Puts a stored photo at the end of a page."""
 
@@ -49,10 +69,10 @@ class AddPhoto:
 
 
 @dataclass(frozen=True, slots=True)
-class RemovePhoto:
-    """Takes a photo off its page."""
+class RemovePhotos:
+    """Takes photos off their pages."""
 
-    photo_id: int
+    photo_ids: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,13 +92,60 @@ class MovePhoto:
     position: int
 
 
+@dataclass(frozen=True, slots=True)
+class MovePhotos:
+    """Moves photos to the end of a page."""
+
+    photo_ids: tuple[int, ...]
+    page_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class Together:
+    """Does something to many photos, which is no act on the pages themselves, in these words."""
+
+    words: str
+
+
 PageAct = (
-    AddPage | RemovePage | RenamePage | SetBudget | AddPhoto | RemovePhoto | RenamePhoto | MovePhoto
+    AddPage
+    | RemovePage
+    | RenamePage
+    | SetBudget
+    | SetDefault
+    | SetShares
+    | AddPhoto
+    | RemovePhotos
+    | RenamePhoto
+    | MovePhoto
+    | MovePhotos
+    | ChoiceAct
+    | Together
 )
 
 
 def done(act: PageAct, layout: Layout) -> Layout:
     """The layout after an act. Raises NotFoundError or UsageError."""
+    match act:
+        case AddPage() | RemovePage() | RenamePage() | SetBudget() | SetDefault():
+            return _done_to_page(act, layout)
+        case AddPhoto(page_id, photo_id, name):
+            return pages.with_photo(layout, page_id, photo_id, name)
+        case RenamePhoto(photo_id, name):
+            return pages.with_photo_named(layout, photo_id, name)
+        case MovePhoto(photo_id, page_id, position):
+            return pages.with_photo_at(layout, photo_id, page_id, position)
+        case SetShares() | RemovePhotos() | MovePhotos():
+            return _done_to_photos(act, layout)
+        case Together():
+            return layout
+        case _:
+            return chosen(act, layout)
+
+
+def _done_to_page(
+    act: AddPage | RemovePage | RenamePage | SetBudget | SetDefault, layout: Layout
+) -> Layout:
     match act:
         case AddPage(name):
             return pages.with_page(layout, name)
@@ -88,32 +155,56 @@ def done(act: PageAct, layout: Layout) -> Layout:
             return pages.with_page_named(layout, page_id, name)
         case SetBudget(page_id, budget_bytes):
             return pages.with_budget(layout, page_id, budget_bytes)
-        case AddPhoto(page_id, photo_id, name):
-            return pages.with_photo(layout, page_id, photo_id, name)
-        case RemovePhoto(photo_id):
-            return pages.without_photo(layout, photo_id)
-        case RenamePhoto(photo_id, name):
-            return pages.with_photo_named(layout, photo_id, name)
-        case MovePhoto(photo_id, page_id, position):
-            return pages.with_photo_at(layout, photo_id, page_id, position)
+        case SetDefault(page_id, default):
+            return pages.with_default(layout, page_id, default)
 
 
-def words(act: PageAct) -> str:
-    """An act in one line."""
+def _done_to_photos(act: SetShares | RemovePhotos | MovePhotos, layout: Layout) -> Layout:
     match act:
+        case SetShares(photo_ids, changes):
+            return pages.with_shares(layout, photo_ids, changes)
+        case RemovePhotos(photo_ids):
+            for photo_id in photo_ids:
+                layout = pages.without_photo(layout, photo_id)
+            return layout
+        case MovePhotos(photo_ids, page_id):
+            end = len(layout.photo_ids())
+            for photo_id in photo_ids:
+                layout = pages.with_photo_at(layout, photo_id, page_id, end)
+            return layout
+
+
+def words(act: PageAct, before: Layout) -> str:
+    """An act in one line; `before` is the layout to which it is done."""
+    match act:
+        case Together(told):
+            return told
         case AddPage(name):
             return f"New page {name}"
-        case RemovePage():
-            return "Removed a page"
         case RenamePage(_, name):
             return f"Named a page {name}"
-        case SetBudget():
-            return "Budget"
         case AddPhoto(_, _, name):
             return f"Added {name}"
-        case RemovePhoto():
-            return "Removed a photo"
         case RenamePhoto(_, name):
             return f"Named a photo {name}"
-        case MovePhoto():
-            return "Moved a photo"
+        case RemovePhotos(photo_ids):
+            return f"Removed {_counted(photo_ids)}"
+        case MovePhotos(photo_ids):
+            return f"Moved {_counted(photo_ids)}"
+        case RemovePage() | SetBudget() | SetDefault() | SetShares() | MovePhoto():
+            return _PLAIN[type(act)]
+        case _:
+            return choice_words(act, before)
+
+
+_PLAIN: dict[type, str] = {
+    RemovePage: "Removed a page",
+    SetBudget: "Budget",
+    SetDefault: "Aim of a page",
+    SetShares: "What photos get of a page",
+    MovePhoto: "Moved a photo",
+}
+
+
+def _counted(photo_ids: tuple[int, ...]) -> str:
+    return "a photo" if len(photo_ids) == 1 else f"{len(photo_ids)} photos"

@@ -4,43 +4,76 @@ the old one.
 A photo that is on no page was removed; its row stays, so that an older layout can restore it.
 """
 
-import unicodedata
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
+from typing import Any
 
+from lean_parcel.core.decisions.aim import PageAim, check_aimed
+from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.page.names import checked_name
 from lean_parcel.core.size import MAX_BYTES
 
-_MAX_NAME = 120
-_MAX_EXTENSION = 8
-#: Unicode categories of control characters and lone surrogates.
-_CONTROLS = ("Cc", "Cs")
-#: Unicode bidirectional classes of what makes a name read differently from what it is.
-_DIRECTIONS = ("LRE", "RLE", "LRO", "RLO", "PDF", "LRI", "RLI", "FSI", "PDI")
+MAX_WEIGHT = 100.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spot:
-    """A photo on a page, and what it is called there."""
+    """A photo on a page, what it is called there, and what it gets of the page's bytes: it counts
+    by its `weight`, and is no worse than `least_likeness` and at most `most_bytes` where those are
+    set."""
 
     photo_id: int
     name: str
+    weight: float = 1.0
+    least_likeness: float | None = None
+    most_bytes: int | None = None
+
+    def __post_init__(self) -> None:
+        if not 0 < self.weight <= MAX_WEIGHT:
+            raise UsageError(f"A weight is above 0 and up to {MAX_WEIGHT:g}.", "invalid_weight")
+        check_aimed(self.most_bytes or 1, self.least_likeness)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Page:
-    """Photos in their order, which may share a budget of bytes."""
+    """Photos in their order, which may share a budget of bytes; those without an aim of their own
+    follow the page's `default`."""
 
     id: int
     name: str
     budget_bytes: int | None = None
+    default: PageAim | None = None
     spots: tuple[Spot, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class NamedPlace:
+    """A place to choose. A photo keeps the numbers of its place, not its id."""
+
+    id: int
+    name: str
+    place: Place
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NamedTreatment:
+    """A treatment to choose, and what it is for."""
+
+    id: int
+    name: str
+    treatment: Treatment
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Layout:
-    """All pages in their order; there is always one."""
+    """All pages in their order, of which there is always one; and the places and treatments to
+    choose from, of these the one that was used last first."""
 
     pages: tuple[Page, ...] = (Page(id=1, name="First page"),)
+    places: tuple[NamedPlace, ...] = ()
+    treatments: tuple[NamedTreatment, ...] = ()
 
     def page(self, page_id: int) -> Page:
         """One page. Raises NotFoundError."""
@@ -70,7 +103,7 @@ class Layout:
 def with_page(layout: Layout, name: str) -> Layout:
     """With a new page at the end."""
     page_id = max((page.id for page in layout.pages), default=0) + 1
-    return Layout(pages=(*layout.pages, Page(id=page_id, name=_checked(name))))
+    return replace(layout, pages=(*layout.pages, Page(id=page_id, name=checked_name(name))))
 
 
 def without_page(layout: Layout, page_id: int) -> Layout:
@@ -78,12 +111,12 @@ def without_page(layout: Layout, page_id: int) -> Layout:
     layout.page(page_id)
     if len(layout.pages) == 1:
         raise UsageError("This is the only page. Make another one first.", "last_page")
-    return Layout(pages=tuple(page for page in layout.pages if page.id != page_id))
+    return replace(layout, pages=tuple(page for page in layout.pages if page.id != page_id))
 
 
 def with_page_named(layout: Layout, page_id: int, name: str) -> Layout:
     """With a page under another name."""
-    return _with(layout, replace(layout.page(page_id), name=_checked(name)))
+    return _with(layout, replace(layout.page(page_id), name=checked_name(name)))
 
 
 def with_budget(layout: Layout, page_id: int, budget_bytes: int | None) -> Layout:
@@ -93,10 +126,25 @@ def with_budget(layout: Layout, page_id: int, budget_bytes: int | None) -> Layou
     return _with(layout, replace(layout.page(page_id), budget_bytes=budget_bytes))
 
 
+def with_default(layout: Layout, page_id: int, default: PageAim | None) -> Layout:
+    """With another aim for the photos of a page that have none of their own, or none."""
+    return _with(layout, replace(layout.page(page_id), default=default))
+
+
+def with_shares(layout: Layout, photo_ids: Collection[int], changes: Mapping[str, Any]) -> Layout:
+    """With another weight, least likeness or most bytes, by name, for some photos."""
+    for photo_id in photo_ids:
+        page, spot = layout.page_of(photo_id), layout.spot(photo_id)
+        changed = replace(spot, **changes)
+        spots = tuple(changed if each is spot else each for each in page.spots)
+        layout = _with(layout, replace(page, spots=spots))
+    return layout
+
+
 def with_photo(layout: Layout, page_id: int, photo_id: int, name: str) -> Layout:
     """With a photo at the end of a page."""
     page = layout.page(page_id)
-    spot = Spot(photo_id=photo_id, name=_checked(name))
+    spot = Spot(photo_id=photo_id, name=checked_name(name))
     return _with(layout, replace(page, spots=(*page.spots, spot)))
 
 
@@ -112,7 +160,7 @@ def with_photo_named(layout: Layout, photo_id: int, name: str) -> Layout:
     """With a photo under another name."""
     page = layout.page_of(photo_id)
     spots = tuple(
-        replace(spot, name=_checked(name)) if spot.photo_id == photo_id else spot
+        replace(spot, name=checked_name(name)) if spot.photo_id == photo_id else spot
         for spot in page.spots
     )
     return _with(layout, replace(page, spots=spots))
@@ -129,32 +177,5 @@ def with_photo_at(layout: Layout, photo_id: int, page_id: int, position: int) ->
 
 
 def _with(layout: Layout, changed: Page) -> Layout:
-    return Layout(pages=tuple(changed if page.id == changed.id else page for page in layout.pages))
-
-
-def name_of_file(file_name: str) -> str:
-    """What a photo is called by its file: without folders and control characters, and no longer
-    than a name may be, its extension kept."""
-    name = _tidy(file_name.replace("\\", "/").rpartition("/")[2]) or "photo"
-    stem, dot, extension = name.rpartition(".")
-    if len(name) <= _MAX_NAME:
-        return name
-    ending = f"{dot}{extension}" if stem and len(extension) <= _MAX_EXTENSION else ""
-    return name[: _MAX_NAME - len(ending)].rstrip() + ending
-
-
-def _tidy(name: str) -> str:
-    """Without control characters, changes of direction among them, and with single spaces."""
-    return " ".join("".join(" " if _is_control(each) else each for each in name).split())
-
-
-def _is_control(character: str) -> bool:
-    category, direction = unicodedata.category(character), unicodedata.bidirectional(character)
-    return category in _CONTROLS or direction in _DIRECTIONS
-
-
-def _checked(name: str) -> str:
-    name = _tidy(name)
-    if not 0 < len(name) <= _MAX_NAME:
-        raise UsageError(f"A name has 1 to {_MAX_NAME} characters.", "invalid_name")
-    return name
+    pages = tuple(changed if page.id == changed.id else page for page in layout.pages)
+    return replace(layout, pages=pages)

@@ -2,9 +2,11 @@
 measured of it, and returns what it found."""
 
 from collections.abc import Generator
+from dataclasses import replace
 from typing import TypeVar
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.encoding.held import HeldKnobs, with_held
 
 _Found = TypeVar("_Found")
 TrialSearch = Generator[Trial, Measured, _Found]
@@ -23,3 +25,18 @@ def asked_once(search: TrialSearch[_Found], made: dict[Trial, Measured]) -> Tria
     except StopIteration as end:
         found: _Found = end.value
         return found
+
+
+def held_to(search: FormatSearch, held: HeldKnobs) -> FormatSearch:
+    """A search whose every trial has the knobs that are held."""
+    try:
+        trial = next(search)
+        while True:
+            trial = search.send((yield _held(trial, held)))
+    except StopIteration as end:
+        found: Candidate = end.value
+        return replace(found, trial=_held(found.trial, held))
+
+
+def _held(trial: Trial, held: HeldKnobs) -> Trial:
+    return replace(trial, settings=with_held(trial.settings, held))

@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from lean_parcel.store.places import NamedPlace
+from lean_parcel.core.page.layout import NamedPlace
 
 
 class PlacesResponse(BaseModel):

@@ -14,7 +14,7 @@ from lean_parcel.core.decisions.acts import (
 )
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.metadata.scans import first_picture_bytes
-from lean_parcel.core.page.acts import MovePhoto, RemovePhoto, RenamePhoto
+from lean_parcel.core.page.acts import MovePhoto, RemovePhotos, RenamePhoto
 from lean_parcel.web.api import MAX_ID, JsonRoutes
 from lean_parcel.web.requests import (
     AimChangeRequest,
@@ -89,7 +89,7 @@ def change_photo(photo_id: int, change: PhotoChangeRequest) -> None:
 @routes.route("delete", "/<int:photo_id>")
 def remove_photo(photo_id: int) -> None:
     """Takes a photo off its page."""
-    workspace().page_editing.do(RemovePhoto(photo_id))
+    workspace().page_editing.do(RemovePhotos((photo_id,)))
 
 
 @routes.route("patch", "/<int:photo_id>/aim")

@@ -1,24 +1,40 @@
-"""Changing the pages: every act is an entry of their journal, and can be undone."""
+"""Changing the pages, alone or together with many photos: every act is one entry of the pages'
+journal, with an entry of each photo that it changed, and all of that is undone as one.
+
+An entry of a photo is taken back, or done again, only where the photo is still as the step left it,
+or as it found it: what somebody decided about a single photo since stays.
+"""
 
 import sqlite3
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 
+from lean_parcel.core.decisions.acts import Act, FollowPage
 from lean_parcel.core.page.acts import PageAct, done, words
 from lean_parcel.core.page.layout import Layout
 from lean_parcel.store import database, journal, photos, searches
 from lean_parcel.store.journal import PAGES, Entry
 from lean_parcel.work.context import Context
+from lean_parcel.work.photos.carrying_out import NewSearch, carry_out, visit
+from lean_parcel.work.photos.picks import MissingPick, make_missing
 from lean_parcel.work.searches.runs import SearchRuns
 from lean_parcel.work.searches.starting import start_search
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _SearchChanges:
-    """Searches that were stopped, and started, by their photo."""
+@dataclass(slots=True)
+class _Following:
+    """What follows a step once it is stored: searches that were stopped, or started, and photos
+    that changed."""
 
-    stopped: dict[int, int]
-    started: dict[int, int]
+    stopped: dict[int, int] = field(default_factory=dict)
+    started: dict[int, NewSearch] = field(default_factory=dict)
+    changed: set[int] = field(default_factory=set)
+
+    def add(self, photo_id: int, search: NewSearch | None) -> None:
+        """Notes a photo that changed, and its search."""
+        self.changed.add(photo_id)
+        if search:
+            self.started[photo_id] = search
 
 
 class PageEditing:
@@ -28,54 +44,114 @@ class PageEditing:
         self._context = context
         self._runs = runs
 
-    def do(self, act: PageAct) -> Layout:
-        """Does an act, and returns the layout after it. Raises NotFoundError or UsageError, and
-        then nothing is stored."""
+    def do(self, act: PageAct, on_photos: Mapping[int, Act] | None = None) -> Layout:
+        """Does an act, and acts on photos with it, and returns the layout after it. Raises
+        NotFoundError, a UsageError or a TaskError, and then nothing is stored."""
+        without_pick: set[int] = set()
+        while True:
+            try:
+                return self._done(act, on_photos or {}, without_pick)
+            except MissingPick as missing:
+                if not make_missing(self._context, missing):
+                    without_pick.add(missing.photo.id)
+
+    def _done(self, act: PageAct, on_photos: Mapping[int, Act], without_pick: set[int]) -> Layout:
+        follows = _Following()
         with self._context.connection() as connection, database.transaction(connection):
             before = journal.layout_of(connection)
             after = done(act, before)
-            if after != before:
-                journal.append_layout(connection, words(act), after)
-            changed = _change_searches(connection, before, after)
-        self._follow(changed)
+            acts = {**_following_defaults(connection, before, after), **on_photos}
+            if after != before or acts:
+                step = journal.append_layout(connection, words(act, before), after)
+                for photo_id, on_photo in acts.items():
+                    after.spot(photo_id)
+                    keeps_pick = photo_id not in without_pick
+                    search = carry_out(
+                        connection, photo_id, on_photo, keeps_pick=keeps_pick, step_id=step.id
+                    )
+                    follows.add(photo_id, search)
+                if after == before and not journal.of_step(connection, step.id):
+                    journal.drop(connection, step)
+            _stop_and_restart(connection, before, after, follows)
+        self._follow(follows)
         return after
 
     def undo(self) -> None:
         """Takes the last act on the pages back. Raises UsageError `nothing_to_undo`."""
-        self._move(lambda connection: journal.undo(connection, PAGES))
+        self._move(journal.undo, is_back=True)
 
     def redo(self) -> None:
         """Does an act again that was undone. Raises UsageError `nothing_to_redo`."""
-        self._move(lambda connection: journal.redo(connection, PAGES))
+        self._move(journal.redo, is_back=False)
 
-    def _move(self, move: Callable[[sqlite3.Connection], Entry]) -> None:
+    def _move(
+        self,
+        move: Callable[[sqlite3.Connection, journal.JournalKey], Entry],
+        *,
+        is_back: bool,
+    ) -> None:
+        follows = _Following()
         with self._context.connection() as connection, database.transaction(connection):
-            before = journal.layout_of(connection)
-            after = journal.read_layout(move(connection))
-            changed = _change_searches(connection, before, after)
-        self._follow(changed)
+            left = journal.current(connection, PAGES)
+            arrived = move(connection, PAGES)
+            step = left if is_back else arrived
+            for entry in journal.of_step(connection, step.id):
+                expected, target = entry.id, entry.parent_id
+                if not is_back:
+                    expected, target = entry.parent_id or 0, entry.id
+                if entry.current_id == expected and target is not None:
+                    follows.add(entry.photo_id, visit(connection, entry.photo_id, target))
+            before, after = journal.read_layout(left), journal.read_layout(arrived)
+            _stop_and_restart(connection, before, after, follows)
+        self._follow(follows)
 
-    def _follow(self, changed: _SearchChanges) -> None:
-        for photo_id, search_id in changed.stopped.items():
+    def _follow(self, follows: _Following) -> None:
+        for photo_id, search_id in follows.stopped.items():
             self._runs.stop(photo_id, search_id)
-        for photo_id, search_id in changed.started.items():
-            self._runs.start(photo_id, search_id)
+        for photo_id, search in follows.started.items():
+            self._runs.start(photo_id, search.id, is_of_same_pixels=search.is_of_same_pixels)
+        for photo_id in follows.changed:
+            self._context.changes.announce_photo(photo_id)
         self._context.changes.announce_pages()
 
 
-def _change_searches(
+def _following_defaults(
     connection: sqlite3.Connection, before: Layout, after: Layout
-) -> _SearchChanges:
+) -> dict[int, Act]:
+    """Acts on the photos that follow their page, where its default is another one now."""
+    changed = [
+        (page, spot.photo_id)
+        for page in after.pages
+        if page.default
+        for spot in page.spots
+        if page.default != _default_of(before, spot.photo_id)
+    ]
+    states = journal.states_of(connection, [photo_id for _, photo_id in changed])
+    return {
+        photo_id: FollowPage(page.default)
+        for page, photo_id in changed
+        if page.default and states[photo_id].follows_page
+    }
+
+
+def _default_of(layout: Layout, photo_id: int) -> object:
+    for page in layout.pages:
+        if any(spot.photo_id == photo_id for spot in page.spots):
+            return page.default
+    return None
+
+
+def _stop_and_restart(
+    connection: sqlite3.Connection, before: Layout, after: Layout, follows: _Following
+) -> None:
     """Stops what runs for photos that were removed, and starts again what was stopped of photos
     that were restored."""
-    removed = set(before.photo_ids()) - set(after.photo_ids())
-    restored = set(after.photo_ids()) - set(before.photo_ids())
-    stopped, started = {}, {}
-    for photo_id in removed:
-        stopped[photo_id] = searches.of_photo(connection, photo_id).id
-        searches.end(connection, stopped[photo_id], "stopped")
-    for photo_id in restored:
+    for photo_id in set(before.photo_ids()) - set(after.photo_ids()):
+        follows.stopped[photo_id] = searches.of_photo(connection, photo_id).id
+        follows.started.pop(photo_id, None)
+        searches.end(connection, follows.stopped[photo_id], "stopped")
+    for photo_id in set(after.photo_ids()) - set(before.photo_ids()):
         if searches.of_photo(connection, photo_id).state == "stopped":
             photo, state = photos.get(connection, photo_id), journal.state_of(connection, photo_id)
-            started[photo_id] = start_search(connection, photo, state)
-    return _SearchChanges(stopped=stopped, started=started)
+            search_id = start_search(connection, photo, state)
+            follows.started[photo_id] = NewSearch(search_id, is_of_same_pixels=False)

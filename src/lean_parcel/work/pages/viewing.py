@@ -75,6 +75,11 @@ class PageViewing:
             redo_words=after.words if after else None,
         )
 
+    def layout(self) -> Layout:
+        """Pages, places and treatments as they are decided."""
+        with self._context.connection() as connection:
+            return journal.layout_of(connection)
+
     def row(self, photo_id: int) -> PageRow:
         """A photo on its page. Raises NotFoundError for one that is on none."""
         with self._context.connection() as connection, database.snapshot(connection):

@@ -9,7 +9,7 @@ from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, Size, carri
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.page import acts
 from lean_parcel.core.page.acts import AddPhoto
-from lean_parcel.core.page.layout import name_of_file
+from lean_parcel.core.page.names import name_of_file
 from lean_parcel.store import blobs, database, journal, photos
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections, store_inspection
@@ -48,13 +48,17 @@ class Adding:
         with self._context.connection() as connection:
             last = journal.latest_state(connection)
             layout = journal.layout_of(connection)
-            page_id = layout.pages[0].id if page_id is None else layout.page(page_id).id
+            page = layout.pages[0] if page_id is None else layout.page(page_id)
+        follows_page = aim is None and page.default is not None
         aim = aim or (last.aim if last else FIRST_AIM)
+        if follows_page and page.default:
+            default = page.default
+            aim = replace(aim, limit_bytes=default.limit_bytes, likeness=default.likeness)
         framing = carried_over(last.framing) if last else FIRST_FRAMING
         inspecting = self._inspections.begin(data, file_name, credit or Credit())
         files, framing = self._framed(data, file_name, framing, aim)
         inspected = self._context.queue.awaited(inspecting)
-        state = State(framing=framing, aim=aim)
+        state = State(framing=framing, aim=aim, follows_page=follows_page)
         with self._context.connection() as connection, database.transaction(connection):
             original_sha256 = blobs.put(connection, data)
             photo_id = photos.add(
@@ -67,9 +71,10 @@ class Adding:
             journal.append_state(connection, photo_id, "Added", state)
             store_framed(connection, original_sha256, files)
             store_inspection(connection, photo_id, inspected)
-            act = AddPhoto(page_id, photo_id, name or file_name)
-            layout = acts.done(act, journal.layout_of(connection))
-            journal.append_layout(connection, acts.words(act), layout)
+            act = AddPhoto(page.id, photo_id, name or file_name)
+            before = journal.layout_of(connection)
+            layout = acts.done(act, before)
+            journal.append_layout(connection, acts.words(act, before), layout)
             search_id = start_search(connection, photos.get(connection, photo_id), state)
             self._context.room.added(connection, files.size_bytes)
         self._runs.start(photo_id, search_id)

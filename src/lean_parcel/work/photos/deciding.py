@@ -2,22 +2,14 @@
 
 import sqlite3
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 
-from lean_parcel.core.decisions.acts import Act, Pick, done
-from lean_parcel.core.decisions.journal import change_words
-from lean_parcel.core.decisions.state import State, files_key
-from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.formats import FORMAT_NAMES
-from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.core.size import format_size
-from lean_parcel.store import database, encodes, framed, inspections, journal, photos, searches
+from lean_parcel.core.decisions.acts import Act
+from lean_parcel.store import database, journal, photos, searches
 from lean_parcel.store.journal import Entry, of_photo
-from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.picks import MissingPick, make_missing, right_pick_id
+from lean_parcel.work.photos.carrying_out import NewSearch, carry_out, search_again
+from lean_parcel.work.photos.picks import MissingPick, make_missing
 from lean_parcel.work.searches.runs import SearchRuns
-from lean_parcel.work.searches.starting import start_search
 
 
 class Deciding:
@@ -45,22 +37,9 @@ class Deciding:
                 keeps_pick = make_missing(self._context, missing)
         self._continue(photo_id, search)
 
-    def _done(self, photo_id: int, act: Act, *, keeps_pick: bool) -> "_NewSearch | None":
-        """Does an act in one transaction, and returns its search if it needs one. Raises
-        MissingPick."""
+    def _done(self, photo_id: int, act: Act, *, keeps_pick: bool) -> NewSearch | None:
         with self._context.connection() as connection, database.transaction(connection):
-            photo = photos.get(connection, photo_id)
-            before = journal.state_of(connection, photo_id)
-            after = done(act, before, photo.source)
-            if isinstance(act, Pick):
-                words = _pick_words(connection, photo, after)
-            else:
-                words = change_words(before, after)
-                picked_id = right_pick_id(connection, photo, after) if keeps_pick else None
-                after = replace(after, picked_encode_id=picked_id)
-            if after != before:
-                journal.append_state(connection, photo_id, words, after)
-            return _search_again(connection, photo, before, after)
+            return carry_out(connection, photo_id, act, keeps_pick=keeps_pick)
 
     def undo(self, photo_id: int) -> None:
         """Takes the last step on a photo back. Raises UsageError `nothing_to_undo`."""
@@ -89,50 +68,11 @@ class Deciding:
             photo = photos.get(connection, photo_id)
             before = journal.state_of(connection, photo_id)
             after = journal.read_state(move(connection))
-            search = _search_again(connection, photo, before, after)
+            search = search_again(connection, photo, before, after)
         self._continue(photo_id, search)
 
-    def _continue(self, photo_id: int, search: "_NewSearch | None") -> None:
+    def _continue(self, photo_id: int, search: NewSearch | None) -> None:
         if search is None:
             self._context.changes.announce_photo(photo_id)
         else:
             self._runs.start(photo_id, search.id, is_of_same_pixels=search.is_of_same_pixels)
-
-
-@dataclass(frozen=True, slots=True)
-class _NewSearch:
-    """A search that was stored, and whether it is of the same framed pixels as the one before."""
-
-    id: int
-    is_of_same_pixels: bool
-
-
-def _search_again(
-    connection: sqlite3.Connection, photo: Photo, before: State, after: State
-) -> _NewSearch | None:
-    """A new search where the photo's files change, or where nothing changed and the last search did
-    not come to its end."""
-    is_needed = files_key(before, photo.source) != files_key(after, photo.source)
-    if before == after:
-        is_needed = searches.of_photo(connection, photo.id).state in ("stopped", "failed")
-    if not is_needed:
-        return None
-    old, new = (plan_framing(photo.source, s.framing, s.aim.place) for s in (before, after))
-    return _NewSearch(start_search(connection, photo, after), is_of_same_pixels=old == new)
-
-
-def _pick_words(connection: sqlite3.Connection, photo: Photo, state: State) -> str:
-    """A pick in words. Raises NotFoundError for an encode of something else than the photo as it is
-    framed."""
-    encode_id = state.picked_encode_id
-    if encode_id is None:
-        return "Put the pick back"
-    plan = plan_framing(photo.source, state.framing, state.aim.place)
-    row = framed.find(connection, photo.original_sha256, plan)
-    sizes = inspections.segment_sizes(connection, photo.id, state.framing.metadata)
-    encode = encodes.get(connection, encode_id, sizes)
-    if row is None or row.id != encode.framed_id:
-        raise NotFoundError(f"There is no candidate {encode_id} for this photo.")
-    trial = encode.trial
-    name = "the original" if trial.is_pass_through else FORMAT_NAMES[trial.settings.format]
-    return f"Took {name}, {format_size(encode.measured.size_bytes)}"

@@ -20,7 +20,7 @@ from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.search.by_likeness import search_by_likeness
 from lean_parcel.core.search.by_limit import search_by_limit
 from lean_parcel.core.search.ladder import SearchInput
-from lean_parcel.core.search.protocol import FormatSearch
+from lean_parcel.core.search.protocol import FormatSearch, held_to
 from lean_parcel.work.tasks.encoding import Encoded, encode_task
 from lean_parcel.work.tasks.ladder import measure_ladder_task
 
@@ -174,8 +174,10 @@ class FormatSearches:
     def _search(self, name: Format) -> FormatSearch:
         search_input, background = self._search_input, self._background
         if self._aim.likeness is None:
-            return search_by_limit(name, search_input, self._aim.limit_bytes, background)
-        return search_by_likeness(name, search_input, self._aim.likeness, background)
+            search = search_by_limit(name, search_input, self._aim.limit_bytes, background)
+        else:
+            search = search_by_likeness(name, search_input, self._aim.likeness, background)
+        return held_to(search, self._aim.held)
 
     def _advance(self, name: Format) -> list[Event]:
         """Feeds a search with what is known, until it asks for something that is not."""

@@ -1,0 +1,41 @@
+"""What pages, photos, places and treatments are called."""
+
+import unicodedata
+
+from lean_parcel.core.errors import UsageError
+
+_MAX_NAME = 120
+_MAX_EXTENSION = 8
+#: Unicode categories of control characters and lone surrogates.
+_CONTROLS = ("Cc", "Cs")
+#: Unicode bidirectional classes of what makes a name read differently from what it is.
+_DIRECTIONS = ("LRE", "RLE", "LRO", "RLO", "PDF", "LRI", "RLI", "FSI", "PDI")
+
+
+def name_of_file(file_name: str) -> str:
+    """What a photo is called by its file: without folders and control characters, and no longer
+    than a name may be, its extension kept."""
+    name = _tidy(file_name.replace("\\", "/").rpartition("/")[2]) or "photo"
+    stem, dot, extension = name.rpartition(".")
+    if len(name) <= _MAX_NAME:
+        return name
+    ending = f"{dot}{extension}" if stem and len(extension) <= _MAX_EXTENSION else ""
+    return name[: _MAX_NAME - len(ending)].rstrip() + ending
+
+
+def _tidy(name: str) -> str:
+    """Without control characters, changes of direction among them, and with single spaces."""
+    return " ".join("".join(" " if _is_control(each) else each for each in name).split())
+
+
+def _is_control(character: str) -> bool:
+    category, direction = unicodedata.category(character), unicodedata.bidirectional(character)
+    return category in _CONTROLS or direction in _DIRECTIONS
+
+
+def checked_name(name: str) -> str:
+    """A name without control characters. Raises UsageError `invalid_name`."""
+    name = _tidy(name)
+    if not 0 < len(name) <= _MAX_NAME:
+        raise UsageError(f"A name has 1 to {_MAX_NAME} characters.", "invalid_name")
+    return name
