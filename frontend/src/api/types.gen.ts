@@ -483,6 +483,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/reason": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says why a pick stands over its limit */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReasonRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/marks": {
         parameters: {
             query?: never;
@@ -1079,7 +1128,7 @@ export interface paths {
         };
         options?: never;
         head?: never;
-        /** Names a page, or sets its budget */
+        /** Names a page, or sets its budget or default aim */
         patch: {
             parameters: {
                 query?: never;
@@ -1176,6 +1225,728 @@ export interface paths {
                 cookie?: never;
             };
             requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/balance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What each photo would get of the bytes of a page; nothing changes */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BalanceRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BalanceResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/balance/encodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begins to make the encodes that a balance misses */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BalanceRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        /** Ends the making of encodes for a balance */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/balance/picks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Takes the encodes of a balance, as it was shown, as one step */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BalancePicksRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the batch of a page is */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        /** Forgets the batch of a page */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/batch/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ends the searches of a batch that run */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/batch/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Goes on with a batch that was stopped */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/selection/treatment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Does a treatment to photos, and weighs them as a batch */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TreatRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/selection/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Gives photos aims of their own */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SelectionAimRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/selection/page-aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lets photos follow the default aim of their page */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SelectionRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/selection/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Changes what photos get of the bytes of their pages */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SharesRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/selection/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves photos to the end of a page */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MoveRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/selection/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes photos off their pages */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SelectionRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/selection/picks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes the best of photos without a pick where it meets the aim */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SelectionRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CountResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/selection/weighing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Weighs photos as a batch */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SelectionRequest"];
+                };
+            };
             responses: {
                 /** @description Done */
                 204: {
@@ -1329,6 +2100,211 @@ export interface paths {
                 header?: never;
                 path: {
                     place_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/treatments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Treatments to choose from, the one that was used last first */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TreatmentsResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Adds a treatment from a file */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TreatmentFile"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AddedResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/treatments/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps what was decided about a photo as a treatment */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["KeepTreatmentRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AddedResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/treatments/{treatment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Gives a treatment another name and other values */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    treatment_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TreatmentFile"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Removes a treatment */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    treatment_id: number;
                 };
                 cookie?: never;
             };
@@ -1734,7 +2710,8 @@ export interface components {
         /**
          * Aim
          * @description At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in the
-         *     fewest bytes, and then the limit is only remembered.
+         *     fewest bytes, and then the limit is only remembered. Every encode has the knobs that are
+         *     `held`.
          */
         Aim: {
             place: components["schemas"]["Place"];
@@ -1755,6 +2732,12 @@ export interface components {
              *     ]
              */
             formats: ("jpeg" | "png" | "webp" | "avif")[];
+            /** Held */
+            held?: {
+                [key: string]: {
+                    [key: string]: number | boolean | string | null;
+                };
+            };
         };
         /**
          * AimChangeRequest
@@ -1845,6 +2828,136 @@ export interface components {
             format: "avif";
         };
         /**
+         * BalancePicksRequest
+         * @description The encodes of a balance, as it was shown.
+         */
+        BalancePicksRequest: {
+            /** Picks */
+            picks: components["schemas"]["PhotoPick"][];
+        };
+        /**
+         * BalanceRequest
+         * @description What a page's bytes are spent for; without `spend_bytes` its budget, or what its picks
+         *     weigh.
+         */
+        BalanceRequest: {
+            /**
+             * Objective
+             * @default worst
+             * @enum {string}
+             */
+            objective: "worst" | "all";
+            /**
+             * Least Likeness
+             * @default 0
+             */
+            least_likeness: number;
+            /**
+             * Spend Bytes
+             * @default null
+             */
+            spend_bytes: number | null;
+        };
+        /**
+         * BalanceResponse
+         * @description A balance: the likeness of the worst photo and the mean by weight, before (where all have a
+         *     pick) and after; what is spent of what; how sure it is; and one sentence on that.
+         */
+        BalanceResponse: {
+            /**
+             * Objective
+             * @enum {string}
+             */
+            objective: "worst" | "all";
+            /** Least Likeness */
+            least_likeness: number;
+            /** Budget Bytes */
+            budget_bytes: number;
+            /** Spent Bytes */
+            spent_bytes: number;
+            /** Missing Bytes */
+            missing_bytes: number;
+            /** Photos */
+            photos: components["schemas"]["BalancedPhotoResponse"][];
+            /** Unweighed */
+            unweighed: string[];
+            /** Worst Before */
+            worst_before: number | null;
+            /** Worst After */
+            worst_after: number | null;
+            /** Mean Before */
+            mean_before: number | null;
+            /** Mean After */
+            mean_after: number | null;
+            /** Doubts */
+            doubts: number;
+            /** Made */
+            made: number;
+            /** Is Measuring */
+            is_measuring: boolean;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * BalancedPhotoResponse
+         * @description A photo before and after; its likeness could be off by `uncertainty` either way.
+         */
+        BalancedPhotoResponse: {
+            /** Photo Id */
+            photo_id: number;
+            /** Name */
+            name: string;
+            /** Weight */
+            weight: number;
+            before: components["schemas"]["EncodeResponse"] | null;
+            after: components["schemas"]["EncodeResponse"];
+            /** Uncertainty */
+            uncertainty: number;
+        };
+        /**
+         * BatchResponse
+         * @description How far a batch is; `words` is null where the page has none. `left_s` is the estimated time
+         *     that is left.
+         */
+        BatchResponse: {
+            /**
+             * Words
+             * @default null
+             */
+            words: string | null;
+            /**
+             * Begun At
+             * @default null
+             */
+            begun_at: string | null;
+            /**
+             * State
+             * @default done
+             * @enum {string}
+             */
+            state: "running" | "stopped" | "done";
+            /**
+             * Photo Ids
+             * @default []
+             */
+            photo_ids: number[];
+            /**
+             * Ended
+             * @default 0
+             */
+            ended: number;
+            /**
+             * Failed
+             * @default 0
+             */
+            failed: number;
+            /**
+             * Left S
+             * @default null
+             */
+            left_s: number | null;
+        };
+        /**
          * Box
          * @description A rectangle of whole pixels, its corner counted from the top left of a picture.
          */
@@ -1887,6 +3000,14 @@ export interface components {
             differences: components["schemas"]["Difference"][];
             /** Framed Ids */
             framed_ids: (number | null)[];
+        };
+        /**
+         * CountResponse
+         * @description How many there were.
+         */
+        CountResponse: {
+            /** Count */
+            count: number;
         };
         /**
          * Credit
@@ -2421,6 +3542,27 @@ export interface components {
             format: "jpeg";
         };
         /**
+         * KeepTreatmentRequest
+         * @description A photo to keep as a treatment under a name: with the knobs of an encode held, and with what
+         *     depends on the single picture, where that is asked for.
+         */
+        KeepTreatmentRequest: {
+            /** Photo Id */
+            photo_id: number;
+            /** Name */
+            name: string;
+            /**
+             * Encode Id
+             * @default null
+             */
+            encode_id: number | null;
+            /**
+             * With Single
+             * @default false
+             */
+            with_single: boolean;
+        };
+        /**
          * KindResponse
          * @description A kind of damage, and what it looks like.
          */
@@ -2585,8 +3727,18 @@ export interface components {
             marks: components["schemas"]["Mark"][];
         };
         /**
+         * MoveRequest
+         * @description The page to move photos to.
+         */
+        MoveRequest: {
+            /** Photo Ids */
+            photo_ids: number[];
+            /** Page Id */
+            page_id: number;
+        };
+        /**
          * NamedPlace
-         * @description A row of the place table.
+         * @description A place to choose. A photo keeps the numbers of its place, not its id.
          */
         NamedPlace: {
             /** Id */
@@ -2642,19 +3794,34 @@ export interface components {
             uncertainty: number | null;
         };
         /**
+         * PageAim
+         * @description What the photos of a page aim for, but for those with an aim of their own: as in Aim.
+         */
+        PageAim: {
+            /** Limit Bytes */
+            limit_bytes: number;
+            /**
+             * Likeness
+             * @default null
+             */
+            likeness: number | null;
+        };
+        /**
          * PageChangeRequest
-         * @description Another name for a page, or another budget; null is none.
+         * @description Another name for a page, or another budget or default aim; null is none.
          */
         PageChangeRequest: {
             /** Name */
             name?: string;
             /** Budget Bytes */
             budget_bytes?: number | null;
+            default?: components["schemas"]["PageAim"] | null;
         };
         /**
          * PagePhotoResponse
-         * @description A photo as the pages show it: the pixels it is framed to, its pick, and the best that its
-         *     search has found and that meets the aim; `thumbnail_key` changes with the thumbnail.
+         * @description A photo as the pages show it: the pixels it is framed to, its pick and by how much that is
+         *     over the limit, with the reason, and the best that its search has found and that meets the aim;
+         *     what it gets of the page's bytes; `thumbnail_key` changes with the thumbnail.
          */
         PagePhotoResponse: {
             /** Id */
@@ -2663,17 +3830,31 @@ export interface components {
             name: string;
             source: components["schemas"]["Source"];
             aim: components["schemas"]["Aim"];
+            /** Follows Page */
+            follows_page: boolean;
+            /** Weight */
+            weight: number;
+            /** Least Likeness */
+            least_likeness: number | null;
+            /** Most Bytes */
+            most_bytes: number | null;
             /** Width Px */
             width_px: number;
             /** Height Px */
             height_px: number;
             pick: components["schemas"]["EncodeResponse"] | null;
+            /** Over Bytes */
+            over_bytes: number;
+            /** Reason */
+            reason: string;
             best: components["schemas"]["EncodeResponse"] | null;
             /**
              * Search State
              * @enum {string}
              */
             search_state: "running" | "done" | "stopped" | "failed";
+            /** Search Error */
+            search_error: string | null;
             /** Thumbnail Key */
             thumbnail_key: string;
         };
@@ -2688,6 +3869,7 @@ export interface components {
             name: string;
             /** Budget Bytes */
             budget_bytes: number | null;
+            default: components["schemas"]["PageAim"] | null;
             totals: components["schemas"]["Totals"];
             /** Photos */
             photos: components["schemas"]["PagePhotoResponse"][];
@@ -2750,6 +3932,16 @@ export interface components {
             position?: number;
         };
         /**
+         * PhotoPick
+         * @description An encode for a photo.
+         */
+        PhotoPick: {
+            /** Photo Id */
+            photo_id: number;
+            /** Encode Id */
+            encode_id: number;
+        };
+        /**
          * PhotoResponse
          * @description A photo with all that its screens show.
          *
@@ -2801,11 +3993,16 @@ export interface components {
         };
         /**
          * PickRequest
-         * @description The encode to take, or null to put the pick back.
+         * @description The encode to take, or null to put the pick back; and why, where it is over the limit.
          */
         PickRequest: {
             /** Encode Id */
             encode_id: number | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * Place
@@ -2915,6 +4112,14 @@ export interface components {
             };
         };
         /**
+         * ReasonRequest
+         * @description Why a pick stands over its limit.
+         */
+        ReasonRequest: {
+            /** Reason */
+            reason: string;
+        };
+        /**
          * ReclaimRequest
          * @description Whether photos that are on no page go too, which undo cannot bring back then.
          */
@@ -2984,6 +4189,37 @@ export interface components {
             sentence: string;
         };
         /**
+         * SelectionAimRequest
+         * @description What to change of the aims of photos.
+         */
+        SelectionAimRequest: {
+            /** Photo Ids */
+            photo_ids: number[];
+            changes: components["schemas"]["AimChangeRequest"];
+        };
+        /**
+         * SelectionRequest
+         * @description Photos to do something to.
+         */
+        SelectionRequest: {
+            /** Photo Ids */
+            photo_ids: number[];
+        };
+        /**
+         * SharesRequest
+         * @description What photos get of the bytes of their pages; null is no bound.
+         */
+        SharesRequest: {
+            /** Photo Ids */
+            photo_ids: number[];
+            /** Weight */
+            weight?: number;
+            /** Least Likeness */
+            least_likeness?: number | null;
+            /** Most Bytes */
+            most_bytes?: number | null;
+        };
+        /**
          * Sharpen
          * @description An unsharp mask on luma, after the resize. `amount_percent` 0 is off, and None follows from
          *     the reduction; `radius_px` is the Gaussian's sigma; differences below `threshold_codes` of 255
@@ -3005,6 +4241,37 @@ export interface components {
              * @default 2
              */
             threshold_codes: number;
+        };
+        /**
+         * Single
+         * @description What depends on the single picture: its turn, straightening, crop, focus point and marked
+         *     areas.
+         */
+        Single: {
+            /**
+             * Orientation
+             * @default 1
+             */
+            orientation: number;
+            /**
+             * Straighten Deg
+             * @default 0
+             */
+            straighten_deg: number;
+            /** @default null */
+            crop: components["schemas"]["Box"] | null;
+            /**
+             * @default {
+             *       "x": 0.5,
+             *       "y": 0.5
+             *     }
+             */
+            focus: components["schemas"]["Focus"];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
         };
         /**
          * Size
@@ -3127,6 +4394,60 @@ export interface components {
             left_bytes: number | null;
             /** Line Times */
             line_times: components["schemas"]["LineTime"][];
+        };
+        /**
+         * TreatRequest
+         * @description The treatment to do.
+         */
+        TreatRequest: {
+            /** Photo Ids */
+            photo_ids: number[];
+            /** Treatment Id */
+            treatment_id: number;
+        };
+        /**
+         * Lean Parcel treatment
+         * @description A treatment of Lean Parcel: framing and aim under a name. `single` has what depends on one
+         *     picture, and is usually left out.
+         */
+        TreatmentFile: {
+            /**
+             * Kind
+             * @default lean-parcel-treatment
+             * @constant
+             */
+            kind: "lean-parcel-treatment";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Name */
+            name: string;
+            framing: components["schemas"]["Framing"];
+            aim: components["schemas"]["Aim"];
+            /** @default null */
+            single: components["schemas"]["Single"] | null;
+        };
+        /**
+         * TreatmentResponse
+         * @description A treatment, as a file has it, and what it does in words.
+         */
+        TreatmentResponse: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: string;
+            file: components["schemas"]["TreatmentFile"];
+        };
+        /**
+         * TreatmentsResponse
+         * @description Treatments to choose from, the one that was used last first.
+         */
+        TreatmentsResponse: {
+            /** Treatments */
+            treatments: components["schemas"]["TreatmentResponse"][];
         };
         /**
          * TunedResponse

@@ -46,10 +46,12 @@ class Search:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outcome:
-    """What a search has come to so far: its state, and the encodes that meet the aim."""
+    """What a search has come to so far: its state, or why it failed, and the encodes that meet the
+    aim."""
 
     framed_id: int | None
     state: SearchState
+    error_message: str | None
     fitting_ids: tuple[int, ...]
 
 
@@ -79,7 +81,7 @@ ORDER BY rowid"""
 _CANDIDATES = """
 SELECT encode_id, meets_aim FROM candidate WHERE search_id = :search_id ORDER BY rowid"""
 _OF_ALL = """
-SELECT id, photo_id, framed_id, state FROM search
+SELECT id, photo_id, framed_id, state, error_message FROM search
 WHERE photo_id IN (SELECT value FROM json_each(:ids))"""
 _FITTING_OF_ALL = """
 SELECT search.photo_id, encode_id FROM candidate JOIN search ON search.id = search_id
@@ -185,6 +187,7 @@ def outcomes_of(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dic
         row["photo_id"]: Outcome(
             framed_id=row["framed_id"],
             state=row["state"],
+            error_message=row["error_message"],
             fitting_ids=tuple(fitting.get(row["photo_id"], ())),
         )
         for row in connection.execute(_OF_ALL, key)

@@ -15,6 +15,8 @@ from lean_parcel.work.workspace import Workspace
 _SCREENS = (
     "/",
     "/pages/<int:page_id>",
+    "/pages/<int:page_id>/balance",
+    "/pages/<int:page_id>/batch",
     "/photos/<int:photo_id>",
     "/photos/<int:photo_id>/frame",
 )

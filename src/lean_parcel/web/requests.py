@@ -4,7 +4,8 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, FailFast, Field
 
-from lean_parcel.core.decisions.aim import MAX_LIKENESS
+from lean_parcel.core.balance.allocation import Objective
+from lean_parcel.core.decisions.aim import MAX_LIKENESS, PageAim
 from lean_parcel.core.decisions.marks import MAX_MARKS, Mark
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.eye.blind import Side
@@ -13,6 +14,7 @@ from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Focus, Size, Turn
 from lean_parcel.core.framing.place import DENSITIES, MAX_SIDE_PX, Fit, Place
 from lean_parcel.core.metadata.policy import MetadataPolicy
+from lean_parcel.core.page.layout import MAX_WEIGHT
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.resample import Kernel, Light
@@ -20,6 +22,9 @@ from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.core.size import MAX_BYTES
 from lean_parcel.web.api import MAX_ID
 from lean_parcel.web.bounds import between
+
+#: Photos that something is done to at once.
+MOST_SELECTED = 1_000
 
 
 def _left_out() -> Any:
@@ -76,9 +81,16 @@ Id = Annotated[int, Field(ge=1, le=MAX_ID)]
 
 
 class PickRequest(BaseModel):
-    """The encode to take, or null to put the pick back."""
+    """The encode to take, or null to put the pick back; and why, where it is over the limit."""
 
     encode_id: Id | None
+    reason: str = ""
+
+
+class ReasonRequest(BaseModel):
+    """Why a pick stands over its limit."""
+
+    reason: str
 
 
 class MarksRequest(BaseModel):
@@ -140,10 +152,82 @@ class NewPageRequest(BaseModel):
 
 
 class PageChangeRequest(BaseModel):
-    """Another name for a page, or another budget; null is none."""
+    """Another name for a page, or another budget or default aim; null is none."""
 
     name: str = Field(default_factory=_left_out)
     budget_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
+    default: PageAim | None = Field(default_factory=_left_out)
+
+
+PhotoIds = Annotated[tuple[Id, ...], FailFast(), Field(min_length=1, max_length=MOST_SELECTED)]
+
+
+class SelectionRequest(BaseModel):
+    """Photos to do something to."""
+
+    photo_ids: PhotoIds
+
+
+class TreatRequest(SelectionRequest):
+    """The treatment to do."""
+
+    treatment_id: Id
+
+
+class SelectionAimRequest(SelectionRequest):
+    """What to change of the aims of photos."""
+
+    changes: AimChangeRequest
+
+
+class SharesRequest(SelectionRequest):
+    """What photos get of the bytes of their pages; null is no bound."""
+
+    weight: Annotated[float, _between(0, MAX_WEIGHT)] = Field(default_factory=_left_out)
+    least_likeness: Annotated[float, _between(0, MAX_LIKENESS)] | None = Field(
+        default_factory=_left_out
+    )
+    most_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
+
+
+class MoveRequest(SelectionRequest):
+    """The page to move photos to."""
+
+    page_id: Id
+
+
+class KeepTreatmentRequest(BaseModel):
+    """A photo to keep as a treatment under a name: with the knobs of an encode held, and with what
+    depends on the single picture, where that is asked for."""
+
+    photo_id: Id
+    name: str
+    encode_id: Id | None = None
+    with_single: bool = False
+
+
+class BalanceRequest(BaseModel):
+    """What a page's bytes are spent for; without `spend_bytes` its budget, or what its picks
+    weigh."""
+
+    objective: Objective = "worst"
+    least_likeness: Annotated[float, Field(ge=0, le=MAX_LIKENESS)] = 0.0
+    spend_bytes: Annotated[int, Field(ge=1, le=MAX_BYTES)] | None = None
+
+
+class PhotoPick(BaseModel):
+    """An encode for a photo."""
+
+    photo_id: Id
+    encode_id: Id
+
+
+class BalancePicksRequest(BaseModel):
+    """The encodes of a balance, as it was shown."""
+
+    picks: Annotated[
+        tuple[PhotoPick, ...], FailFast(), Field(min_length=1, max_length=MOST_SELECTED)
+    ]
 
 
 class PlaceRequest(BaseModel):

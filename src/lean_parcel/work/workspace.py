@@ -11,7 +11,10 @@ from lean_parcel.store import database
 from lean_parcel.store.file.lock import hold
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.context import Context, RoomWatch
+from lean_parcel.work.pages.balancing import Balancing
+from lean_parcel.work.pages.batches import Batches
 from lean_parcel.work.pages.editing import PageEditing
+from lean_parcel.work.pages.selections import Selections
 from lean_parcel.work.pages.viewing import PageViewing
 from lean_parcel.work.photos.adding import Adding
 from lean_parcel.work.photos.deciding import Deciding
@@ -81,6 +84,11 @@ class Workspace:
         self.eye = Eye(self.context, self.deciding, chance)
         self.page_editing = PageEditing(self.context, self.runs)
         self.page_viewing = PageViewing(self.context)
+        self.batches = Batches(self.context, self.runs)
+        self.selections = Selections(
+            self.context, self.page_editing, self.page_viewing, self.batches
+        )
+        self.balancing = Balancing(self.context, self.page_editing)
         self.room_keeping = RoomKeeping(self.context)
 
     def close(self) -> None:

@@ -90,20 +90,37 @@ def trial_for(
     doubt: Doubt, trials: Sequence[Trial], options: Sequence[Measured], made: Collection[Trial]
 ) -> Trial | None:
     """The encode that a doubt asks for, of a photo with these trials and what was measured of them:
-    like the heavier one at a lower quality. None where all between are `made` or there are none."""
+    like the heavier one at a lower quality, or where that has none like the lighter one at a higher
+    quality. None where all between are `made` or there are none."""
     above, below = trials[doubt.above], trials[doubt.below]
+    ratio = options[doubt.above].size_bytes / options[doubt.below].size_bytes
+    steps = math.ceil(math.log(ratio) / math.log(_BYTES_A_STEP))
     high, low = _step_of(above), _step_of(below)
     if high is None:
-        return None
-    if low is None or _at_step(below, high) != above:
-        ratio = options[doubt.above].size_bytes / options[doubt.below].size_bytes
-        low = high - math.ceil(math.log(ratio) / math.log(_BYTES_A_STEP))
-    wanted = low + doubt.at * (high - low)
-    for step in sorted(range(max(low + 1, 0), high), key=lambda each: abs(each - wanted)):
-        trial = _at_step(above, step)
-        if trial not in made:
-            return trial
+        if low is None:
+            return None
+        most = len(QUALITIES[below.settings.format]) - 1
+        wanted = low + doubt.at * steps
+        return _nearest(below, wanted, low + 1, min(low + steps, most + 1), made)
+    if low is None or not _is_alike(below, above):
+        low = high - steps
+    return _nearest(above, low + doubt.at * (high - low), max(low + 1, 0), high, made)
+
+
+def _nearest(
+    trial: Trial, wanted: float, first: int, end: int, made: Collection[Trial]
+) -> Trial | None:
+    """A trial at the step nearest to the one wanted, of those before `end`, that is not made."""
+    for step in sorted(range(first, end), key=lambda each: abs(each - wanted)):
+        found = _at_step(trial, step)
+        if found not in made:
+            return found
     return None
+
+
+def _is_alike(one: Trial, other: Trial) -> bool:
+    """Whether two trials differ in nothing but their quality."""
+    return one.settings.format == other.settings.format and _at_step(one, 0) == _at_step(other, 0)
 
 
 def _step_of(trial: Trial) -> int | None:
@@ -120,7 +137,7 @@ def _step_of(trial: Trial) -> int | None:
 def _at_step(trial: Trial, step: int) -> Trial:
     """A trial at a quality step of its format."""
     settings = trial.settings
-    quality = QUALITIES[settings.format][min(step, len(QUALITIES[settings.format]) - 1)]
+    quality = QUALITIES[settings.format][step]
     if isinstance(settings, PngSettings):
         return replace(trial, settings=replace(settings, colours=quality))
     if isinstance(settings, PassThrough):

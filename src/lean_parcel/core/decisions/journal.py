@@ -11,6 +11,7 @@ from typing import Literal
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
 from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.framing.framing import Framing, Size
 from lean_parcel.core.framing.place import Place
@@ -65,6 +66,22 @@ def change_words(before: State, after: State) -> str:
     changes = differences(before, after)
     changes = tuple(change for change in changes if change.topic != "Pick") or changes
     return "; ".join(f"{change.topic}: {change.after}" for change in changes)
+
+
+def treatment_words(treatment: Treatment) -> str:
+    """What a treatment does, in one line."""
+    framing, aim = treatment.framing, treatment.aim
+    size = f"{_place_words(aim.place)}" if framing.size.by == "place" else _size_words(framing.size)
+    what_for = (
+        f"at most {_limit_words(aim.limit_bytes)}"
+        if aim.likeness is None
+        else f"likeness {aim.likeness:g} or more in the fewest bytes"
+    )
+    formats = ", ".join(FORMAT_NAMES[name] for name in aim.formats)
+    held = f"; {_held_words(aim)}" if aim.held else ""
+    single = "; with its crop and marks" if treatment.single else ""
+    sharpened = _sharpen_words(framing.sharpen).split(",")[0]
+    return f"{size}; {what_for}; {formats}; sharpening {sharpened}{held}{single}"
 
 
 def _described(state: State) -> Iterator[tuple[str, str]]:

@@ -146,6 +146,12 @@ def draft_settings(settings: Settings) -> Settings:
             return settings
 
 
+def is_draft(settings: Settings) -> bool:
+    """Whether settings are those of a draft, for which there is more effort to be made."""
+    has_drafts = not isinstance(settings, PngSettings | PassThrough)
+    return has_drafts and settings == draft_settings(settings)
+
+
 def on_background(settings: EncoderSettings, background: str) -> EncoderSettings:
     """Settings that fill transparency with this colour, in a format without alpha."""
     if isinstance(settings, JpegSettings):

@@ -15,3 +15,9 @@ class ErrorResponse(BaseModel):
     code: str
     message: str
     request_id: str
+
+
+class CountResponse(BaseModel):
+    """How many there were."""
+
+    count: int

@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.aim import Aim, PageAim
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.page.totals import Totals
 from lean_parcel.store.searches import SearchState
@@ -12,34 +12,49 @@ from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 
 
 class PagePhotoResponse(BaseModel):
-    """A photo as the pages show it: the pixels it is framed to, its pick, and the best that its
-    search has found and that meets the aim; `thumbnail_key` changes with the thumbnail."""
+    """A photo as the pages show it: the pixels it is framed to, its pick and by how much that is
+    over the limit, with the reason, and the best that its search has found and that meets the aim;
+    what it gets of the page's bytes; `thumbnail_key` changes with the thumbnail."""
 
     id: int
     name: str
     source: Source
     aim: Aim
+    follows_page: bool
+    weight: float
+    least_likeness: float | None
+    most_bytes: int | None
     width_px: int
     height_px: int
     pick: EncodeResponse | None
+    over_bytes: int
+    reason: str
     best: EncodeResponse | None
     search_state: SearchState
+    search_error: str | None
     thumbnail_key: str
 
     @classmethod
     def of(cls, shown: PagePhoto) -> "PagePhotoResponse":
         """From what the pages show."""
-        aim = shown.state.aim
+        aim, spot = shown.state.aim, shown.spot
         return cls(
             id=shown.photo.id,
             name=shown.name,
             source=shown.photo.source,
             aim=aim,
+            follows_page=shown.follows_page,
+            weight=spot.weight,
+            least_likeness=spot.least_likeness,
+            most_bytes=spot.most_bytes,
             width_px=shown.plan.width_px,
             height_px=shown.plan.height_px,
             pick=EncodeResponse.of(shown.pick, aim) if shown.pick else None,
+            over_bytes=shown.over_bytes,
+            reason=shown.state.reason,
             best=EncodeResponse.of(shown.best, aim) if shown.best else None,
             search_state=shown.search_state,
+            search_error=shown.search_error,
             thumbnail_key=content_key(shown.photo.thumbnail_sha256),
         )
 
@@ -64,6 +79,7 @@ class PageResponse(BaseModel):
     id: int
     name: str
     budget_bytes: int | None
+    default: PageAim | None
     totals: Totals
     photos: list[PagePhotoResponse]
 
@@ -84,6 +100,7 @@ class PagesResponse(BaseModel):
                     id=page.id,
                     name=page.name,
                     budget_bytes=page.budget_bytes,
+                    default=page.default,
                     totals=view.totals[page.id],
                     photos=[
                         PagePhotoResponse.of(view.photos[spot.photo_id]) for spot in page.spots

@@ -1,14 +1,18 @@
 """The routes, a module for each noun."""
 
 from lean_parcel.web.api import JsonRoutes
-from lean_parcel.web.routes import eye, journal, library, pages, photos, places, room, terms
+from lean_parcel.web.routes import eye, journal, library, photos, room, terms
+from lean_parcel.web.routes.page import balance, pages, places, selection, treatments
 
 #: All routes that speak JSON.
 JSON_ROUTES: tuple[JsonRoutes, ...] = (
     photos.routes,
     journal.routes,
     pages.routes,
+    balance.routes,
+    selection.routes,
     places.routes,
+    treatments.routes,
     library.routes,
     room.routes,
     terms.routes,

@@ -9,6 +9,7 @@ from lean_parcel.core.decisions.acts import (
     ChangeAim,
     ChangeFraming,
     ChangeMarks,
+    GiveReason,
     Pick,
     ResetFraming,
 )
@@ -23,6 +24,7 @@ from lean_parcel.web.requests import (
     MarksRequest,
     PhotoChangeRequest,
     PickRequest,
+    ReasonRequest,
     given,
 )
 from lean_parcel.web.responses.outcomes import AddedResponse
@@ -127,7 +129,13 @@ def find_margins(photo_id: int) -> MarginsResponse:
 @routes.route("put", "/<int:photo_id>/pick")
 def set_pick(photo_id: int, pick: PickRequest) -> None:
     """Takes an encode as the pick, or puts the pick back."""
-    workspace().deciding.do(photo_id, Pick(pick.encode_id))
+    workspace().deciding.do(photo_id, Pick(pick.encode_id, pick.reason))
+
+
+@routes.route("put", "/<int:photo_id>/reason")
+def give_reason(photo_id: int, wanted: ReasonRequest) -> None:
+    """Says why a pick stands over its limit."""
+    workspace().deciding.do(photo_id, GiveReason(wanted.reason))
 
 
 @routes.route("put", "/<int:photo_id>/marks")

@@ -1,1 +1,1 @@
-"""All pages: changing them, showing them, and the list of places."""
+"""All pages: changing them alone or with many photos, showing them, batches, and the balance."""

@@ -9,7 +9,7 @@ from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.framing.plan import Plan, plan_framing
 from lean_parcel.core.metadata.embed import SegmentSizes
-from lean_parcel.core.page.layout import Layout, Page
+from lean_parcel.core.page.layout import Layout, Page, Spot
 from lean_parcel.core.page.totals import Totals, total
 from lean_parcel.store import database, encodes, framed, inspections, journal, photos, searches
 from lean_parcel.store.encodes import Encode
@@ -21,15 +21,26 @@ from lean_parcel.work.context import Context
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PagePhoto:
-    """A photo as the pages show it: its pick, and the best that its search has found so far."""
+    """A photo as the pages show it: its pick, and the best that its search has found so far, or why
+    it failed; and whether its aim is that of its page."""
 
     photo: Photo
     name: str
     state: State
     plan: Plan
+    spot: Spot
+    follows_page: bool
     pick: Encode | None
     best: Encode | None
     search_state: SearchState
+    search_error: str | None
+
+    @property
+    def over_bytes(self) -> int:
+        """By how much the pick is over the limit of the photo's aim; 0 where it is not."""
+        if self.pick is None or self.state.aim.likeness is not None:
+            return 0
+        return max(0, self.pick.measured.size_bytes - self.state.aim.limit_bytes)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,6 +90,15 @@ class PageViewing:
         """Pages, places and treatments as they are decided."""
         with self._context.connection() as connection:
             return journal.layout_of(connection)
+
+    def rows(self, photo_ids: Collection[int]) -> dict[int, PagePhoto]:
+        """Photos by their ids. Raises NotFoundError for one that is on no page."""
+        with self._context.connection() as connection, database.snapshot(connection):
+            layout = journal.layout_of(connection)
+            for photo_id in photo_ids:
+                layout.spot(photo_id)
+            decided = _Decided.of(connection, photo_ids)
+            return _page_photos(connection, layout, decided, photo_ids)
 
     def row(self, photo_id: int) -> PageRow:
         """A photo on its page. Raises NotFoundError for one that is on none."""
@@ -135,13 +155,16 @@ def _page_photos(
     made = encodes.get_all(connection, wanted)
     framed_ids = [each.framed_id for each in outcomes.values() if each.framed_id is not None]
     transparent_ids = framed.transparent_of(connection, framed_ids)
-    names = {spot.photo_id: spot.name for page in layout.pages for spot in page.spots}
+    spots = {spot.photo_id: (page, spot) for page in layout.pages for spot in page.spots}
     shown = {}
     for i in photo_ids:
         photo, state = decided.rows[i], decided.states[i]
+        page, spot = spots[i]
         shown[i] = PagePhoto(
             photo=photo,
-            name=names[i],
+            name=spot.name,
+            spot=spot,
+            follows_page=state.follows_page and page.default is not None,
             state=state,
             plan=plan_framing(photo.source, state.framing, state.aim.place),
             pick=decided.picks.get(i),
@@ -151,6 +174,7 @@ def _page_photos(
                 is_transparent=outcomes[i].framed_id in transparent_ids,
             ),
             search_state=outcomes[i].state,
+            search_error=outcomes[i].error_message,
         )
     return shown
 

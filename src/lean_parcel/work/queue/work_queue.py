@@ -32,8 +32,10 @@ class Priority(IntEnum):
     ANSWER = 0
     #: A photo is being added.
     ADDING = 1
+    #: A page is being balanced.
+    BALANCE = 2
     #: A photo is being searched.
-    SEARCH = 2
+    SEARCH = 3
 
 
 @runtime_checkable

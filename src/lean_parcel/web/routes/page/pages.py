@@ -1,6 +1,6 @@
 """Routes of pages."""
 
-from lean_parcel.core.page.acts import AddPage, RemovePage, RenamePage, SetBudget
+from lean_parcel.core.page.acts import AddPage, RemovePage, RenamePage, SetBudget, SetDefault
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import NewPageRequest, PageChangeRequest
 from lean_parcel.web.responses.outcomes import AddedResponse
@@ -25,9 +25,11 @@ def add_page(page: NewPageRequest) -> AddedResponse:
 
 @routes.route("patch", "/<int:page_id>")
 def change_page(page_id: int, change: PageChangeRequest) -> None:
-    """Names a page, or sets its budget."""
+    """Names a page, or sets its budget or default aim."""
     if "name" in change.model_fields_set:
         workspace().page_editing.do(RenamePage(page_id, change.name))
+    if "default" in change.model_fields_set:
+        workspace().page_editing.do(SetDefault(page_id, change.default))
     if "budget_bytes" in change.model_fields_set:
         workspace().page_editing.do(SetBudget(page_id, change.budget_bytes))
 

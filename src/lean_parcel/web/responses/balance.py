@@ -1,0 +1,132 @@
+"""Balances and batches of a page."""
+
+from pydantic import BaseModel
+
+from lean_parcel.core.balance.allocation import Objective
+from lean_parcel.core.size import format_size
+from lean_parcel.web.responses.photo.encodes import EncodeResponse
+from lean_parcel.work.pages.balancing import BalancedPhoto, BalanceView, mean_of, worst_of
+from lean_parcel.work.pages.batches import BatchState, BatchView
+
+
+class BalancedPhotoResponse(BaseModel):
+    """A photo before and after; its likeness could be off by `uncertainty` either way."""
+
+    photo_id: int
+    name: str
+    weight: float
+    before: EncodeResponse | None
+    after: EncodeResponse
+    uncertainty: float
+
+    @classmethod
+    def of(cls, photo: BalancedPhoto) -> "BalancedPhotoResponse":
+        """From a balance."""
+        aim = photo.sharer.subject.state.aim
+        return cls(
+            photo_id=photo.spot.photo_id,
+            name=photo.spot.name,
+            weight=photo.spot.weight,
+            before=EncodeResponse.of(photo.before, aim) if photo.before else None,
+            after=EncodeResponse.of(photo.after, aim),
+            uncertainty=photo.uncertainty,
+        )
+
+
+class BalanceResponse(BaseModel):
+    """A balance: the likeness of the worst photo and the mean by weight, before (where all have a
+    pick) and after; what is spent of what; how sure it is; and one sentence on that."""
+
+    objective: Objective
+    least_likeness: float
+    budget_bytes: int
+    spent_bytes: int
+    missing_bytes: int
+    photos: list[BalancedPhotoResponse]
+    unweighed: list[str]
+    worst_before: float | None
+    worst_after: float | None
+    mean_before: float | None
+    mean_after: float | None
+    doubts: int
+    made: int
+    is_measuring: bool
+    sentence: str
+
+    @classmethod
+    def of(cls, view: BalanceView) -> "BalanceResponse":
+        """From a balance."""
+        return cls(
+            objective=view.wish.objective,
+            least_likeness=view.wish.least_likeness,
+            budget_bytes=view.budget_bytes,
+            spent_bytes=view.spent_bytes,
+            missing_bytes=view.missing_bytes,
+            photos=[BalancedPhotoResponse.of(photo) for photo in view.photos],
+            unweighed=[spot.name for spot in view.unweighed],
+            worst_before=worst_of(view.photos, before=True),
+            worst_after=worst_of(view.photos, before=False),
+            mean_before=mean_of(view.photos, before=True),
+            mean_after=mean_of(view.photos, before=False),
+            doubts=view.doubts,
+            made=view.made,
+            is_measuring=view.is_measuring,
+            sentence=_sentence(view),
+        )
+
+
+def _sentence(view: BalanceView) -> str:
+    if not view.photos:
+        return "None of the photos is weighed yet."
+    if view.missing_bytes:
+        return _what_would_help(view)
+    if view.is_measuring:
+        return "The encodes that decide are being made; the answer becomes surer."
+    if view.doubts:
+        photos = "One photo misses" if view.doubts == 1 else f"{view.doubts} photos miss"
+        return f"{photos} an encode about where it should be. Measure what decides to be sure."
+    return "All that decides is measured."
+
+
+def _what_would_help(view: BalanceView) -> str:
+    heaviest = max(view.photos, key=lambda photo: photo.after.measured.size_bytes)
+    missing = format_size(view.missing_bytes)
+    needs = format_size(heaviest.after.measured.size_bytes)
+    reachable = view.reachable_likeness
+    fits = (
+        f"likeness {reachable:.1f} everywhere would fit, or {missing} more"
+        if reachable is not None and reachable > float("-inf")
+        else f"{missing} more would do"
+    )
+    return (
+        f"{missing} too little for that: {fits}. {heaviest.spot.name} needs the most, {needs};"
+        " fewer pixels there, or another format, would help most."
+    )
+
+
+class BatchResponse(BaseModel):
+    """How far a batch is; `words` is null where the page has none. `left_s` is the estimated time
+    that is left."""
+
+    words: str | None = None
+    begun_at: str | None = None
+    state: BatchState = "done"
+    photo_ids: list[int] = []
+    ended: int = 0
+    failed: int = 0
+    left_s: float | None = None
+
+    @classmethod
+    def of(cls, view: BatchView | None) -> "BatchResponse":
+        """From a batch, if there is one."""
+        if view is None:
+            return cls()
+        return cls(
+            words=view.batch.words,
+            begun_at=view.batch.begun_at,
+            state=view.state,
+            photo_ids=list(view.photo_ids),
+            ended=view.ended,
+            failed=view.failed,
+            left_s=view.left_s,
+        )

@@ -1,0 +1,1 @@
+"""Routes of pages and of what is done to many photos."""

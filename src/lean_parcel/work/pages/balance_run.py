@@ -1,0 +1,108 @@
+"""Making the encodes that a balance misses, those first that could change most."""
+
+import logging
+from collections import Counter
+from collections.abc import Callable
+from concurrent.futures import Future
+from functools import partial
+from typing import Any
+
+from lean_parcel.core.balance.allocation import Objective
+from lean_parcel.core.balance.doubts import doubts, trial_for
+from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.store import database
+from lean_parcel.work.context import Context
+from lean_parcel.work.pages.sharing import Sharer
+from lean_parcel.work.photos.encodes import store_encode
+from lean_parcel.work.queue.work_queue import Job, Priority, Task
+from lean_parcel.work.tasks.encoding import encode_task
+
+_log = logging.getLogger(__name__)
+#: Encodes of one photo at most.
+MOST_OF_A_PHOTO = 5
+
+
+class BalanceRun(Job):
+    """See the module. Every method is called from the queue's thread."""
+
+    priority = Priority.BALANCE
+
+    def __init__(
+        self,
+        context: Context,
+        sharers: list[Sharer],
+        budget_bytes: int,
+        objective: Objective,
+        least_likeness: float,
+        on_end: Callable[["BalanceRun"], None],
+    ) -> None:
+        self._context = context
+        self._sharers = sharers
+        self._budget_bytes = budget_bytes
+        self._objective: Objective = objective
+        self._least_likeness = least_likeness
+        self._on_end = on_end
+        self._asked: Counter[int] = Counter()
+        self._under_way: set[int] = set()
+        self._done: list[tuple[int, Trial, Future[Any]]] = []
+        self.made = 0
+
+    def next_task(self) -> Task | None:
+        """The encode of the widest gap of a photo of which none is being made."""
+        wanted = self._wanted()
+        if wanted is None:
+            if not self._under_way:
+                self._end()
+            return None
+        photo, trial = wanted
+        self._asked[photo] += 1
+        self._under_way.add(photo)
+        with self._context.connection() as connection:
+            encoder_input = self._sharers[photo].subject.encoder_input(connection)
+        return Task(encode_task, (encoder_input, trial), partial(self._carried_out, photo, trial))
+
+    def record(self) -> None:
+        """Stores what was made, and takes it in."""
+        done, self._done = self._done, []
+        for photo, trial, future in done:
+            sharer = self._sharers[photo]
+            sharer.made.add(trial)
+            self._under_way.discard(photo)
+            if error := future.exception():
+                _log.warning("an encode for a balance failed: %s", error)
+                continue
+            subject = sharer.subject
+            with self._context.connection() as connection, database.transaction(connection):
+                encode = store_encode(
+                    connection, self._context, subject.row.id, trial, future.result(), subject.sizes
+                )
+            sharer.add(encode)
+            self.made += 1
+            self._context.changes.announce_pages()
+        if not self._under_way and self._wanted() is None:
+            self._end()
+
+    def fail(self, error: Exception) -> None:
+        """Ends; what was made stays."""
+        self._end()
+
+    def _wanted(self) -> tuple[int, Trial] | None:
+        shares = [sharer.share(self._least_likeness) for sharer in self._sharers]
+        for doubt in doubts(shares, self._budget_bytes, self._objective):
+            photo = doubt.photo
+            if photo in self._under_way or self._asked[photo] >= MOST_OF_A_PHOTO:
+                continue
+            sharer = self._sharers[photo]
+            trials = [encode.trial for encode in sharer.encodes]
+            trial = trial_for(doubt, trials, shares[photo].options, sharer.made)
+            if trial:
+                return photo, trial
+        return None
+
+    def _carried_out(self, photo: int, trial: Trial, future: Future[Any]) -> None:
+        self._done.append((photo, trial, future))
+
+    def _end(self) -> None:
+        self.is_ended = True
+        self._on_end(self)
+        self._context.changes.announce_pages()

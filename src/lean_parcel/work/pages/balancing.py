@@ -1,0 +1,221 @@
+"""Balancing a page: what each photo would get of its bytes, before and after, and how sure that is.
+
+Nothing changes until it is taken; it is computed anew from what is measured whenever it is asked
+for, so it can be left, and come back to, at any time.
+"""
+
+import threading
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from lean_parcel.core.balance.allocation import (
+    Allocation,
+    Objective,
+    Share,
+    allocated,
+    reachable_worst,
+    seen_likeness,
+)
+from lean_parcel.core.balance.doubts import doubts, uncertainty
+from lean_parcel.core.decisions.acts import Act, Pick
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.metadata.embed import SegmentSizes
+from lean_parcel.core.page.acts import Together
+from lean_parcel.core.page.layout import Page, Spot
+from lean_parcel.store import database, encodes, journal
+from lean_parcel.store.encodes import Encode
+from lean_parcel.work.context import Context
+from lean_parcel.work.pages.balance_run import BalanceRun
+from lean_parcel.work.pages.editing import PageEditing
+from lean_parcel.work.pages.sharing import Sharer, sharers_of
+
+#: Why a photo of a balanced page stands over its own limit.
+REASON = "balanced with its page"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BalanceWish:
+    """What a page's bytes are spent for: `spend_bytes` of them, or its budget, or what its picks
+    weigh; no photo below a likeness."""
+
+    objective: Objective = "worst"
+    least_likeness: float = 0.0
+    spend_bytes: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BalancedPhoto:
+    """A photo before and after, and by how much its likeness could be off either way."""
+
+    spot: Spot
+    sharer: Sharer
+    before: Encode | None
+    after: Encode
+    uncertainty: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BalanceView:
+    """A balance of a page: photos, those that are not weighed yet, the bytes to spend and those
+    that are spent, by how many they are missed, the likeness that would be in reach then, and how
+    many photos miss an encode; `made` of which were made, while it `is_measuring`."""
+
+    wish: BalanceWish
+    photos: tuple[BalancedPhoto, ...]
+    unweighed: tuple[Spot, ...]
+    budget_bytes: int
+    spent_bytes: int
+    missing_bytes: int
+    reachable_likeness: float | None
+    gap: float
+    doubts: int
+    is_measuring: bool
+    made: int
+
+
+class Balancing:
+    """Balances pages."""
+
+    def __init__(self, context: Context, editing: PageEditing) -> None:
+        self._context = context
+        self._editing = editing
+        self._lock = threading.Lock()
+        self._runs: dict[int, BalanceRun] = {}
+
+    def view(self, page_id: int, wish: BalanceWish) -> BalanceView:
+        """What a page would be. Raises NotFoundError, or UsageError `invalid_size` or
+        `invalid_likeness`."""
+        with self._context.connection() as connection, database.snapshot(connection):
+            page = journal.layout_of(connection).page(page_id)
+            sharers, unweighed = sharers_of(connection, page)
+            picks = _picks(sharers, encodes.get_all(connection, _picked(sharers)))
+        shares = [sharer.share(wish.least_likeness) for sharer in sharers]
+        budget_bytes = _budget(page, wish, picks)
+        found = allocated(shares, budget_bytes, wish.objective)
+        run = self._runs.get(page_id)
+        return BalanceView(
+            wish=wish,
+            photos=_balanced(sharers, shares, found, picks),
+            unweighed=tuple(unweighed),
+            budget_bytes=budget_bytes,
+            spent_bytes=found.spent_bytes,
+            missing_bytes=found.missing_bytes,
+            reachable_likeness=(
+                reachable_worst(shares, budget_bytes) if found.missing_bytes else None
+            ),
+            gap=found.gap,
+            doubts=len(doubts(shares, budget_bytes, wish.objective)),
+            is_measuring=run is not None,
+            made=run.made if run else 0,
+        )
+
+    def measure(self, page_id: int, wish: BalanceWish) -> None:
+        """Begins to make the encodes that a balance misses, in the place of an older run. Raises as
+        `view` does."""
+        view = self.view(page_id, wish)
+        run = BalanceRun(
+            self._context,
+            [photo.sharer for photo in view.photos],
+            view.budget_bytes,
+            wish.objective,
+            wish.least_likeness,
+            on_end=lambda ended: self._forget(page_id, ended),
+        )
+        self.stop(page_id)
+        with self._lock:
+            self._runs[page_id] = run
+        self._context.queue.add(run)
+        self._context.changes.announce_pages()
+
+    def stop(self, page_id: int) -> None:
+        """Ends the making of encodes for a balance, if there is any; what was made stays."""
+        with self._lock:
+            run = self._runs.pop(page_id, None)
+        if run:
+            self._context.queue.cancel(run)
+            self._context.changes.announce_pages()
+
+    def take(self, page_id: int, picks: dict[int, int]) -> None:
+        """Takes encodes by the ids of their photos, as they were shown, as one step. Raises
+        NotFoundError where a photo is not on the page or was framed anew since, and then nothing
+        is taken."""
+        with self._context.connection() as connection, database.snapshot(connection):
+            page = journal.layout_of(connection).page(page_id)
+            sharers, _ = sharers_of(connection, page)
+        over = {
+            sharer.spot.photo_id: {
+                encode.id
+                for encode in sharer.encodes
+                if not sharer.subject.state.aim.is_met_by(
+                    encode.measured.size_bytes, encode.measured.likeness
+                )
+            }
+            for sharer in sharers
+        }
+        acts: dict[int, Act] = {
+            photo_id: Pick(encode_id, REASON if encode_id in over.get(photo_id, ()) else "")
+            for photo_id, encode_id in picks.items()
+        }
+        self._editing.do(Together(f"Balanced {page.name}"), acts)
+
+    def _forget(self, page_id: int, run: BalanceRun) -> None:
+        with self._lock:
+            if self._runs.get(page_id) is run:
+                del self._runs[page_id]
+
+
+def _picked(sharers: Sequence[Sharer]) -> dict[int, SegmentSizes]:
+    return {
+        sharer.subject.state.picked_encode_id: sharer.subject.sizes
+        for sharer in sharers
+        if sharer.subject.state.picked_encode_id is not None
+    }
+
+
+def _picks(sharers: Sequence[Sharer], made: dict[int, Encode]) -> list[Encode | None]:
+    return [made.get(sharer.subject.state.picked_encode_id or 0) for sharer in sharers]
+
+
+def _budget(page: Page, wish: BalanceWish, picks: Sequence[Encode | None]) -> int:
+    spend = wish.spend_bytes or page.budget_bytes
+    if spend is None:
+        spend = sum(pick.measured.size_bytes for pick in picks if pick)
+    if spend < 1:
+        raise UsageError("Say how many bytes the page may spend.", "budget_missing")
+    return spend
+
+
+def _balanced(
+    sharers: Sequence[Sharer],
+    shares: Sequence[Share],
+    found: Allocation,
+    picks: Sequence[Encode | None],
+) -> tuple[BalancedPhoto, ...]:
+    return tuple(
+        BalancedPhoto(
+            spot=sharer.spot,
+            sharer=sharer,
+            before=pick,
+            after=sharer.encodes[index],
+            uncertainty=uncertainty(share, index),
+        )
+        for sharer, share, index, pick in zip(sharers, shares, found.chosen, picks, strict=True)
+    )
+
+
+def worst_of(photos: Sequence[BalancedPhoto], *, before: bool) -> float | None:
+    """The likeness of the worst photo; None where one has no pick, or there are none."""
+    found = [photo.before if before else photo.after for photo in photos]
+    if not found or None in found:
+        return None
+    return min(encode.measured.likeness for encode in found if encode)
+
+
+def mean_of(photos: Sequence[BalancedPhoto], *, before: bool) -> float | None:
+    """The mean likeness by weight, as far as it is seen; None as for the worst."""
+    found = [photo.before if before else photo.after for photo in photos]
+    if not found or None in found:
+        return None
+    weights = [photo.spot.weight for photo in photos]
+    seen = [seen_likeness(encode.measured) for encode in found if encode]
+    return sum(w * s for w, s in zip(weights, seen, strict=True)) / sum(weights)

@@ -1,0 +1,122 @@
+"""What is done to a selection of photos: each act is one step, and undone as one."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from lean_parcel.core.decisions.acts import Act, ChangeAim, FollowPage, Pick, Treat
+from lean_parcel.core.decisions.treatment import Treatment, treatment_of
+from lean_parcel.core.encoding.settings import Settings
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.page.acts import MovePhotos, RemovePhotos, SetShares, Together
+from lean_parcel.core.page.choices import (
+    ChangeTreatment,
+    KeepTreatment,
+    UseTreatment,
+    treatment_in,
+)
+from lean_parcel.store import encodes, journal
+from lean_parcel.work.context import Context
+from lean_parcel.work.pages.batches import Batches
+from lean_parcel.work.pages.editing import PageEditing
+from lean_parcel.work.pages.viewing import PageViewing
+
+
+class Selections:
+    """Acts on photos by their ids. All raise NotFoundError for a photo that is on no page."""
+
+    def __init__(
+        self, context: Context, editing: PageEditing, viewing: PageViewing, batches: Batches
+    ) -> None:
+        self._context = context
+        self._editing = editing
+        self._viewing = viewing
+        self._batches = batches
+
+    def treat(self, photo_ids: Sequence[int], treatment_id: int) -> None:
+        """Does a treatment, and weighs what it changed as a batch of each page. Raises UsageError
+        where a crop that it brings does not fit a photo."""
+        treatment = treatment_in(self._viewing.layout(), treatment_id)
+        acts: dict[int, Act] = dict.fromkeys(photo_ids, Treat(treatment.treatment))
+        self._editing.do(UseTreatment(treatment_id, len(photo_ids)), acts)
+        self._begin_batches(treatment.name, photo_ids)
+
+    def change_aims(self, photo_ids: Sequence[int], changes: Mapping[str, Any]) -> None:
+        """Gives photos aims of their own."""
+        acts: dict[int, Act] = dict.fromkeys(photo_ids, ChangeAim(changes))
+        self._editing.do(Together(f"Aim of {_counted(photo_ids)}"), acts)
+
+    def follow_page(self, photo_ids: Sequence[int]) -> None:
+        """Lets photos take limit and likeness from their page. Raises UsageError `no_default` where
+        it has none."""
+        layout = self._viewing.layout()
+        acts: dict[int, Act] = {}
+        for photo_id in photo_ids:
+            page = layout.page_of(photo_id)
+            if page.default is None:
+                raise UsageError(f"{page.name} has no aim for all of its photos.", "no_default")
+            acts[photo_id] = FollowPage(page.default)
+        self._editing.do(Together(f"Aim of the page for {_counted(photo_ids)}"), acts)
+
+    def change_shares(self, photo_ids: Sequence[int], changes: Mapping[str, Any]) -> None:
+        """Changes what photos get of the bytes of their pages."""
+        self._editing.do(SetShares(tuple(photo_ids), changes))
+
+    def move(self, photo_ids: Sequence[int], page_id: int) -> None:
+        """Moves photos to the end of a page."""
+        self._editing.do(MovePhotos(tuple(photo_ids), page_id))
+
+    def remove(self, photo_ids: Sequence[int]) -> None:
+        """Takes photos off their pages."""
+        self._editing.do(RemovePhotos(tuple(photo_ids)))
+
+    def take(self, photo_ids: Sequence[int]) -> int:
+        """Takes the best of each photo that has no pick and something that meets its aim, and
+        returns how many those are; the others stay for a person."""
+        shown = self._viewing.rows(photo_ids)
+        acts: dict[int, Act] = {
+            i: Pick(row.best.id) for i, row in shown.items() if row.best and not row.pick
+        }
+        if acts:
+            self._editing.do(Together(f"Took {_counted(list(acts))}"), acts)
+        return len(acts)
+
+    def weigh(self, photo_ids: Sequence[int]) -> None:
+        """Weighs photos as a batch; what was found before is not made again."""
+        self._begin_batches("Weighing", photo_ids)
+
+    def keep_treatment(
+        self,
+        photo_id: int,
+        name: str,
+        *,
+        encode_id: int | None = None,
+        with_single: bool = False,
+    ) -> int:
+        """Keeps what was decided about a photo as a treatment, with the knobs of an encode held and
+        with what depends on the single picture where that is asked for; returns its id."""
+        with self._context.connection() as connection:
+            state = journal.state_of(connection, photo_id)
+            settings: Settings | None = None
+            if encode_id is not None:
+                settings = encodes.get(connection, encode_id).trial.settings
+        treatment = treatment_of(state, held_from=settings, with_single=with_single)
+        return self.add_treatment(name, treatment)
+
+    def add_treatment(self, name: str, treatment: Treatment) -> int:
+        """Adds a treatment, and returns its id."""
+        return self._editing.do(KeepTreatment(name, treatment)).treatments[0].id
+
+    def change_treatment(self, treatment_id: int, name: str, treatment: Treatment) -> None:
+        """Gives a treatment another name and other values."""
+        self._editing.do(ChangeTreatment(treatment_id, name, treatment))
+
+    def _begin_batches(self, words: str, photo_ids: Sequence[int]) -> None:
+        wanted = set(photo_ids)
+        for page in self._viewing.layout().pages:
+            ids = [spot.photo_id for spot in page.spots if spot.photo_id in wanted]
+            if ids:
+                self._batches.begin(page.id, words, ids)
+
+
+def _counted(photo_ids: Sequence[int]) -> str:
+    return "a photo" if len(photo_ids) == 1 else f"{len(photo_ids)} photos"

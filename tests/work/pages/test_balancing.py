@@ -1,0 +1,126 @@
+"""Balances over real encodes of small photos."""
+
+import pytest
+
+from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.page.acts import SetBudget, SetShares
+from lean_parcel.work.pages.balancing import (
+    REASON,
+    BalanceView,
+    BalanceWish,
+    mean_of,
+    worst_of,
+)
+from lean_parcel.work.workspace import Workspace
+from tests.builders import cutout, file, photo
+from tests.workspaces import AIM, settled
+
+PAGE = 1
+BUDGET = 5_000
+
+
+@pytest.fixture
+def ids(workspace: Workspace) -> list[int]:
+    pictures = [photo(96, 64, seed=1), photo(96, 64, seed=2), cutout(96, 64)]
+    ids = [workspace.adding.add_photo(f"{i}.png", file(p), aim=AIM) for i, p in enumerate(pictures)]
+    for photo_id in ids:
+        settled(workspace, photo_id)
+    workspace.page_editing.do(SetBudget(PAGE, BUDGET))
+    return ids
+
+
+def measured(workspace: Workspace, wish: BalanceWish) -> BalanceView:
+    """A balance once all that decides was made."""
+    workspace.balancing.measure(PAGE, wish)
+    seen = -1
+    while (view := workspace.balancing.view(PAGE, wish)).is_measuring:
+        seen = workspace.changes.wait(seen, 30).version
+    return view
+
+
+def picks(view: BalanceView) -> dict[int, int]:
+    return {each.spot.photo_id: each.after.id for each in view.photos}
+
+
+def test_a_balance_spends_the_budget_and_changes_nothing(
+    workspace: Workspace, ids: list[int]
+) -> None:
+    view = workspace.balancing.view(PAGE, BalanceWish())
+    assert [each.spot.photo_id for each in view.photos] == ids
+    assert view.spent_bytes == sum(each.after.measured.size_bytes for each in view.photos)
+    assert view.spent_bytes <= view.budget_bytes == BUDGET
+    assert (view.missing_bytes, worst_of(view.photos, before=True)) == (0, None)
+    assert not any(each.pick for each in workspace.page_viewing.pages().photos.values())
+    assert view.photos[2].after.trial.settings.format != "jpeg"  # it would lose transparency
+
+
+def test_the_encodes_that_decide_make_it_better_and_surer(
+    workspace: Workspace, ids: list[int]
+) -> None:
+    wish = BalanceWish(objective="all", spend_bytes=7_000)
+    before = workspace.balancing.view(PAGE, wish)
+    encodes = [len(settled(workspace, i).encodes.made) for i in ids]
+    after = measured(workspace, wish)
+    more = [len(settled(workspace, i).encodes.made) for i in ids]
+    assert before.doubts > 0
+    assert sum(more) > sum(encodes)
+    assert all(new - old <= 5 for old, new in zip(encodes, more, strict=True))
+    assert (mean_of(after.photos, before=False) or 0) > (mean_of(before.photos, before=False) or 0)
+    assert after.doubts < before.doubts or after.gap < before.gap
+    assert after.spent_bytes <= 7_000
+
+
+def test_it_is_taken_as_one_step_and_undone_as_one(workspace: Workspace, ids: list[int]) -> None:
+    view = workspace.balancing.view(PAGE, BalanceWish())
+    workspace.balancing.take(PAGE, picks(view))
+    shown = workspace.page_viewing.pages()
+    assert {i: pick.id for i in ids if (pick := shown.photos[i].pick)} == picks(view)
+    assert shown.totals[PAGE].picked_bytes == view.spent_bytes
+    assert shown.undo_words == "Balanced First page"
+    for row in shown.photos.values():
+        assert bool(row.over_bytes) == (row.state.reason == REASON)
+    again = workspace.balancing.view(PAGE, BalanceWish())
+    assert worst_of(again.photos, before=True) == worst_of(again.photos, before=False)
+    workspace.page_editing.undo()
+    assert not any(each.pick for each in workspace.page_viewing.pages().photos.values())
+
+
+def test_what_a_photo_asks_for_holds(workspace: Workspace, ids: list[int]) -> None:
+    workspace.page_editing.do(SetShares((ids[0],), {"most_bytes": 1_300}))
+    workspace.page_editing.do(SetShares((ids[1],), {"least_likeness": 36.0}))
+    view = workspace.balancing.view(PAGE, BalanceWish(objective="all"))
+    assert view.photos[0].after.measured.size_bytes <= 1_300
+    assert view.photos[1].after.measured.likeness >= 36
+
+
+def test_a_budget_that_is_too_small_says_by_how_much_and_what_would_fit(
+    workspace: Workspace, ids: list[int]
+) -> None:
+    wish = BalanceWish(least_likeness=80, spend_bytes=4_500)
+    view = workspace.balancing.view(PAGE, wish)
+    assert view.missing_bytes == view.spent_bytes - 4_500 > 0
+    assert view.reachable_likeness is not None
+    fitting = BalanceWish(least_likeness=view.reachable_likeness, spend_bytes=4_500)
+    assert workspace.balancing.view(PAGE, fitting).missing_bytes == 0
+    enough = BalanceWish(least_likeness=80, spend_bytes=view.spent_bytes)
+    assert workspace.balancing.view(PAGE, enough).missing_bytes == 0
+
+
+def test_what_was_framed_anew_since_it_was_shown_is_not_taken(
+    workspace: Workspace, ids: list[int]
+) -> None:
+    stale = picks(workspace.balancing.view(PAGE, BalanceWish()))
+    swapped = {**stale, ids[0]: stale[ids[1]]}
+    with pytest.raises(NotFoundError):
+        workspace.balancing.take(PAGE, swapped)
+    assert not any(each.pick for each in workspace.page_viewing.pages().photos.values())
+
+
+def test_a_page_without_budget_and_picks_has_to_be_told_what_to_spend(
+    workspace: Workspace, ids: list[int]
+) -> None:
+    workspace.page_editing.do(SetBudget(PAGE, None))
+    with pytest.raises(UsageError) as refused:
+        workspace.balancing.view(PAGE, BalanceWish())
+    assert refused.value.code == "budget_missing"
+    assert workspace.balancing.view(PAGE, BalanceWish(spend_bytes=3_000)).budget_bytes == 3_000

@@ -1,0 +1,144 @@
+"""Batches that are stopped, gone on with, and cut off."""
+
+from pathlib import Path
+
+import pytest
+
+from lean_parcel.core.decisions.acts import Pick
+from lean_parcel.core.decisions.aim import PageAim
+from lean_parcel.core.errors import NotFoundError, TaskCrashed
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.page.acts import RemovePhotos, SetDefault
+from lean_parcel.work.pages.batches import BatchView
+from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.workspace import Workspace
+from tests.builders import file, photo
+from tests.executors import FailingExecutor, HeldExecutor, InlineExecutor
+from tests.workspaces import AIM, settled
+
+PAGE = 1
+CARD = 4
+
+
+def add(workspace: Workspace, count: int) -> list[int]:
+    return [
+        workspace.adding.add_photo(f"{i}.png", file(photo(seed=i)), aim=AIM) for i in range(count)
+    ]
+
+
+def view(workspace: Workspace) -> BatchView:
+    found = workspace.batches.view(PAGE)
+    assert found
+    return found
+
+
+def ended(workspace: Workspace) -> BatchView:
+    seen = -1
+    while (found := view(workspace)).state == "running":
+        seen = workspace.changes.wait(seen, 30).version
+    return found
+
+
+def test_a_treatment_is_weighed_as_a_batch(workspace: Workspace) -> None:
+    ids = add(workspace, 3)
+    assert workspace.batches.view(PAGE) is None
+    workspace.selections.treat(ids[:2], CARD)
+    batch = ended(workspace)
+    assert (batch.batch.words, batch.photo_ids) == ("Card", tuple(ids[:2]))
+    assert (batch.state, batch.ended, batch.failed) == ("done", 2, 0)
+    workspace.page_editing.do(RemovePhotos((ids[0],)))
+    assert view(workspace).photo_ids == (ids[1],)
+    workspace.batches.end(PAGE)
+    assert workspace.batches.view(PAGE) is None
+
+
+def test_a_batch_is_stopped_and_goes_on_without_doing_anything_twice(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    ids = add(workspace, 3)
+    for photo_id in ids:
+        settled(workspace, photo_id)
+    executor.hold()
+    workspace.selections.treat(ids, CARD)
+    executor.has_held.wait(10)
+    workspace.batches.stop(PAGE)
+    assert view(workspace).state == "stopped"
+    executor.let_go()
+    workspace.batches.resume(PAGE)
+    assert ended(workspace).ended == 3
+    calls = executor.calls
+    workspace.selections.weigh(ids)
+    assert ended(workspace).ended == 3
+    assert executor.calls == calls
+    workspace.close()
+
+
+def test_a_batch_that_was_cut_off_goes_on_in_the_next_process(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    ids = add(workspace, 2)
+    for photo_id in ids:
+        settled(workspace, photo_id)
+    executor.hold()
+    workspace.selections.treat(ids, CARD)
+    executor.has_held.wait(10)
+    workspace.close()
+    again = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits())
+    assert view(again).state == "running"
+    again.resume()
+    assert ended(again).ended == 2
+    again.close()
+
+
+def test_what_failed_is_told_and_weighed_again(tmp_path: Path) -> None:
+    failing = FailingExecutor(encode_task, TaskCrashed("An encoder broke."))
+    workspace = Workspace(tmp_path / "w.sqlite3", failing, Limits())
+    (photo_id,) = add(workspace, 1)
+    settled(workspace, photo_id)
+    workspace.selections.weigh([photo_id])
+    found = ended(workspace)
+    assert (found.ended, found.failed) == (1, found.failed)
+    row = workspace.page_viewing.rows([photo_id])[photo_id]
+    assert row.best is None
+    workspace.close()
+
+
+def test_all_that_meet_their_aim_are_taken_as_one_step(workspace: Workspace) -> None:
+    ids = add(workspace, 3)
+    for photo_id in ids:
+        settled(workspace, photo_id)
+    workspace.selections.change_aims([ids[2]], {"limit_bytes": 20})
+    settled(workspace, ids[2])
+    mine = settled(workspace, ids[1]).encodes.candidates[1].id
+    workspace.deciding.do(ids[1], Pick(mine))
+    assert workspace.selections.take(ids) == 1
+    shown = workspace.page_viewing.pages().photos
+    assert [bool(shown[i].pick) for i in ids] == [True, True, False]
+    assert shown[ids[1]].state.picked_encode_id == mine
+    workspace.page_editing.undo()
+    shown = workspace.page_viewing.pages().photos
+    assert [bool(shown[i].pick) for i in ids] == [False, True, False]
+
+
+def test_photos_go_back_to_the_aim_of_their_page(workspace: Workspace) -> None:
+    ids = add(workspace, 2)
+    workspace.page_editing.do(SetDefault(PAGE, PageAim(limit_bytes=3_000)))
+    workspace.selections.follow_page(ids)
+    rows = workspace.page_viewing.rows(ids)
+    assert all(row.follows_page and row.state.aim.limit_bytes == 3_000 for row in rows.values())
+    workspace.page_editing.undo()
+    rows = workspace.page_viewing.rows(ids)
+    assert not any(row.follows_page for row in rows.values())
+
+
+def test_a_treatment_is_kept_from_a_photo(workspace: Workspace) -> None:
+    (photo_id,) = add(workspace, 1)
+    best = settled(workspace, photo_id).encodes.candidates[0]
+    kept = workspace.selections.keep_treatment(photo_id, "Mine", encode_id=best.id)
+    first = workspace.page_viewing.layout().treatments[0]
+    assert (first.id, first.name, first.treatment.aim.place) == (kept, "Mine", AIM.place)
+    assert set(first.treatment.aim.held) <= {best.trial.settings.format}
+    with pytest.raises(NotFoundError):
+        workspace.selections.treat([photo_id], 99)
+    with pytest.raises(NotFoundError):
+        workspace.selections.take([99])
