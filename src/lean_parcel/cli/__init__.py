@@ -5,6 +5,7 @@ import click
 from lean_parcel.cli.damage import damage
 from lean_parcel.cli.fit import fit
 from lean_parcel.cli.likeness import likeness
+from lean_parcel.cli.pack import pack
 from lean_parcel.cli.serve import serve
 
 
@@ -14,5 +15,5 @@ def main() -> None:
     """Spend bytes, see damage: photos for the web, fitted to a byte limit."""
 
 
-for command in (damage, fit, likeness, serve):
+for command in (damage, fit, likeness, pack, serve):
     main.add_command(command)

@@ -71,7 +71,7 @@ def fit(
     try:
         place = Place(css_width_px=width, density=density)
         aim = Aim(place=place, limit_bytes=limit, formats=formats)
-        framing = Framing(background=background)
+        framing = Framing(background=background, metadata="nothing")
     except UsageError as error:
         raise click.UsageError(error.message) from error
     folder = OutputFolder(out, photos, replace=replace) if out else None

@@ -50,6 +50,16 @@ def value(shares: list[Share], objective: Objective) -> float:
     return sum(each.weight * likeness for each, likeness in zip(shares, found, strict=True))
 
 
+def next_asked(trials: list[list[Trial]], objective: Objective) -> tuple[int, Trial] | None:
+    """The photo and the encode that could change most, of those that can be made."""
+    shares = shares_of(trials)
+    for doubt in doubts(shares, BUDGET_BYTES, objective):
+        of_photo = trials[doubt.photo]
+        if made := trial_for(doubt, of_photo, shares[doubt.photo].options, of_photo):
+            return doubt.photo, made
+    return None
+
+
 @pytest.mark.parametrize("objective", ["worst", "all"])
 def test_a_few_encodes_a_photo_make_the_answer_as_good_as_all_there_are(
     objective: Objective,
@@ -84,37 +94,59 @@ def test_where_measured_encodes_are_dense_none_is_missed() -> None:
     assert doubts([Share(options=points)], 1800, "all") == []
 
 
-def between(
-    low: Trial, high: Trial, *made: Trial, ratio: float = 2.0, at: float = 0.5
+@pytest.mark.parametrize("factor", [0.5, 2.0])
+def test_it_goes_on_beyond_what_was_measured(factor: float) -> None:
+    trials = [jpeg(50), jpeg(54)]
+    (share,) = shares_of([trials])
+    budget_bytes = round(factor * share.options[0].size_bytes)
+    for _ in range(4):
+        (share,) = shares_of([trials])
+        missed = doubts([share], budget_bytes, "all")
+        if missed:
+            wanted = trial_for(missed[0], trials, share.options, trials)
+            assert wanted
+            trials.append(wanted)
+    found = allocated(shares_of([trials]), budget_bytes, "all")
+    assert found.missing_bytes == 0
+    assert 0.94 * budget_bytes < found.spent_bytes
+
+
+def wanted(
+    nearest: Trial, other: Trial | None, size_bytes: float, *made: Trial, other_bytes: int = 2000
 ) -> Trial | None:
-    options = [Measured(size_bytes=round(size), likeness=size) for size in (1000, ratio * 1000)]
-    doubt = Doubt(photo=0, below=0, above=1, at=at, worth=1)
-    return trial_for(doubt, [low, high], options, [low, high, *made])
+    """What a doubt asks for, where the nearest encode has 1000 bytes."""
+    options = [Measured(size_bytes=size, likeness=50) for size in (1000, other_bytes)]
+    trials = [nearest, other] if other else [nearest]
+    doubt = Doubt(photo=0, nearest=0, other=1 if other else None, size_bytes=size_bytes, worth=1)
+    return trial_for(doubt, trials, options, [*trials, *made])
 
 
 def test_between_two_encodes_of_a_mode_lies_a_quality_that_is_not_made() -> None:
-    assert between(jpeg(40), jpeg(60)) == jpeg(50)
-    assert between(jpeg(40), jpeg(60), at=0.25) == jpeg(45)
-    assert between(jpeg(40), jpeg(60), jpeg(50)) in (jpeg(49), jpeg(51))
-    assert between(jpeg(40), jpeg(41)) is None
+    middle = math.sqrt(2) * 1000
+    assert wanted(jpeg(40), jpeg(60), middle) == jpeg(50)
+    assert wanted(jpeg(40), jpeg(60), 1000 * 2**0.25) == jpeg(45)
+    assert wanted(jpeg(40), jpeg(60), middle, jpeg(50)) in (jpeg(49), jpeg(51))
+    assert wanted(jpeg(40), jpeg(41), middle) is None
+    assert wanted(jpeg(60), jpeg(40), 707, other_bytes=500) == jpeg(50)
 
 
-def test_below_an_encode_of_another_mode_or_size_a_lower_quality_is_tried() -> None:
-    assert between(jpeg(40, width_px=200), jpeg(60), ratio=1.48) == jpeg(55)
+def test_beside_an_encode_of_another_mode_or_size_the_known_slope_holds() -> None:
+    assert wanted(jpeg(60), jpeg(40, width_px=200), 1000 / 1.04**5, other_bytes=700) == jpeg(55)
+    assert wanted(jpeg(60), None, 1000 * 1.04**5) == jpeg(65)
     avif = trial(AvifSettings(quality=60, chroma="4:2:0"))
-    lower = between(jpeg(40), avif, ratio=1.48)
+    lower = wanted(avif, jpeg(40), 800, other_bytes=500)
     assert lower
     assert isinstance(lower.settings, AvifSettings)
     assert 45 < lower.settings.quality < 60
 
 
 def test_palettes_have_steps_and_lossless_files_and_originals_have_none() -> None:
-    palette, fewer = trial(PngSettings(colours=128)), trial(PngSettings(colours=16))
-    middle = between(fewer, palette)
-    assert middle
-    assert isinstance(middle.settings, PngSettings)
-    assert 16 < (middle.settings.colours or 0) < 128
+    palette = trial(PngSettings(colours=128))
+    fewer = wanted(palette, None, 800)
+    assert fewer
+    assert isinstance(fewer.settings, PngSettings)
+    assert 16 < (fewer.settings.colours or 0) < 128
     lossless = trial(PngSettings(colours=None))
     for settings in (WebpSettings(quality=75, lossless=True), PassThrough(format="jpeg")):
-        assert between(lossless, trial(settings)) is None
-        assert between(jpeg(40), trial(settings), ratio=1.48) == jpeg(45)
+        assert wanted(trial(settings), lossless, 1400) is None
+        assert wanted(trial(settings), jpeg(40), 2000 / 1.04**5) == jpeg(35)

@@ -1,23 +1,35 @@
-"""How sure an allocation is: between two measured encodes of a photo there are others, which nobody
+"""How sure an allocation is: beside the measured encodes of a photo there are others, which nobody
 has made yet. And which of those would tell most.
 
-What they would be like is read between the measured ones, likeness over the logarithm of bytes. An
-allocation over what is so expected shows where an encode is missed.
+What they would be like is read between the measured ones, likeness over the logarithm of bytes, and
+carried on beyond the lightest and the heaviest. An allocation over what is so expected shows where
+an encode is missed.
 """
 
 import math
 from bisect import bisect_right
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from lean_parcel.core.balance.allocation import Objective, Share, allocated, ladder, seen_likeness
+from lean_parcel.core.balance.allocation import (
+    NO_MORE_SEEN,
+    Objective,
+    Share,
+    allocated,
+    ladder,
+    seen_likeness,
+)
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.encoding.settings import PassThrough, PngSettings, WebpSettings
 
-#: Encodes that are expected between two neighbours.
+#: Encodes that are expected between two neighbours, and beyond the last on each side.
 _BETWEEN = 7
+#: How far beyond the last, as a factor of its bytes.
+_BEYOND = 3.0
+#: Likeness that twice the bytes are worth where only one encode is known.
+_USUAL_GAIN = 8.0
 #: What is nearer to a measured encode, in bytes, is not asked for.
 _NEAR = 0.04
 #: About how many more bytes the next quality step takes, in every format.
@@ -26,33 +38,59 @@ _BYTES_A_STEP = 1.04
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Doubt:
-    """An encode that is missed: its photo, the measured encodes on both sides as indices of its
-    options, where between them it is expected, 0 to 1 over the logarithm of bytes, and by how much
-    its likeness differs from the nearer one's at most, times the photo's weight."""
+    """An encode that is missed: its photo, the nearest measured encode and the one on its other
+    side, if there is one, as indices of its options, its bytes, and by how much its likeness
+    differs from the nearest one's, times the photo's weight."""
 
     photo: int
-    below: int
-    above: int
-    at: float
+    nearest: int
+    other: int | None
+    size_bytes: float
     worth: float
+
+
+@dataclass(frozen=True, slots=True)
+class _Expected:
+    measured: Measured
+    below: int | None
+    above: int | None
 
 
 def doubts(shares: Sequence[Share], budget_bytes: int, objective: Objective) -> list[Doubt]:
     """The encodes that an allocation misses, those that could change most first."""
-    expected = [_with_expected(share) for share in shares]
-    chosen = allocated([share for share, _ in expected], budget_bytes, objective).chosen
+    expected = [list(_expected(share)) for share in shares]
+    wider = [
+        replace(share, options=(*share.options, *(each.measured for each in more)))
+        for share, more in zip(shares, expected, strict=True)
+    ]
+    chosen = allocated(wider, budget_bytes, objective).chosen
     found = []
-    for photo, (index, (_, between)) in enumerate(zip(chosen, expected, strict=True)):
-        if index not in between:
-            continue
-        below, above, at = between[index]
-        light, heavy = (shares[photo].options[side] for side in (below, above))
-        nearest = min(at, 1 - at)
-        if nearest * math.log(heavy.size_bytes / light.size_bytes) > math.log1p(_NEAR):
-            gap = seen_likeness(heavy) - seen_likeness(light)
-            worth = shares[photo].weight * nearest * gap
-            found.append(Doubt(photo=photo, below=below, above=above, at=at, worth=worth))
+    for photo, (share, index) in enumerate(zip(shares, chosen, strict=True)):
+        if index >= len(share.options):
+            doubt = _doubt(photo, share, expected[photo][index - len(share.options)])
+            found += [doubt] if doubt else []
     return sorted(found, key=lambda doubt: -doubt.worth)
+
+
+def _doubt(photo: int, share: Share, expected: _Expected) -> Doubt | None:
+    """A doubt about what is expected; None where a measured encode is near."""
+    size_bytes = expected.measured.size_bytes
+
+    def away(index: int) -> float:
+        return abs(math.log(size_bytes / share.options[index].size_bytes))
+
+    sides = sorted((i for i in (expected.below, expected.above) if i is not None), key=away)
+    nearest, *others = sides
+    if away(nearest) <= math.log1p(_NEAR):
+        return None
+    gap = abs(seen_likeness(expected.measured) - seen_likeness(share.options[nearest]))
+    return Doubt(
+        photo=photo,
+        nearest=nearest,
+        other=others[0] if others else None,
+        size_bytes=size_bytes,
+        worth=share.weight * gap,
+    )
 
 
 def uncertainty(share: Share, index: int) -> float:
@@ -66,61 +104,77 @@ def uncertainty(share: Share, index: int) -> float:
     return max(gaps, default=0.0) / 2
 
 
-def _with_expected(share: Share) -> tuple[Share, dict[int, tuple[int, int, float]]]:
-    """A photo with what is expected between its measured encodes, and between which of them each of
-    those lies, and where."""
-    options = list(share.options)
-    between: dict[int, tuple[int, int, float]] = {}
-    for below, above in pairwise(ladder(replace(share, least_likeness=0.0))):
-        light, heavy = share.options[below], share.options[above]
-        ratio = heavy.size_bytes / light.size_bytes
-        gap = seen_likeness(heavy) - seen_likeness(light)
-        for at in (step / (_BETWEEN + 1) for step in range(1, _BETWEEN + 1)):
-            between[len(options)] = (below, above, at)
-            options.append(
-                Measured(
-                    size_bytes=round(light.size_bytes * ratio**at),
-                    likeness=seen_likeness(light) + at * gap,
-                )
-            )
-    return replace(share, options=tuple(options)), between
+def _expected(share: Share) -> Iterator[_Expected]:
+    """What is expected between the measured encodes of a photo, and beyond them."""
+    rising = ladder(replace(share, least_likeness=0.0, most_bytes=None))
+    points = [
+        (math.log(share.options[i].size_bytes), seen_likeness(share.options[i])) for i in rising
+    ]
+    parts = [step / (_BETWEEN + 1) for step in range(1, _BETWEEN + 1)]
+    for (below, above), (low, high) in zip(pairwise(rising), pairwise(points), strict=True):
+        for at in parts:
+            log_size = low[0] + at * (high[0] - low[0])
+            yield _Expected(_measured(log_size, low[1] + at * (high[1] - low[1])), below, above)
+    first, last = points[0], points[-1]
+    for at in parts:
+        away = at * at * math.log(_BEYOND)
+        lighter = first[1] - away * _gain(points[:2])
+        yield _Expected(_measured(first[0] - away, lighter), None, rising[0])
+        heavier = min(last[1] + away * _gain(points[-2:]), NO_MORE_SEEN)
+        yield _Expected(_measured(last[0] + away, heavier), rising[-1], None)
+
+
+def _measured(log_size: float, likeness: float) -> Measured:
+    return Measured(size_bytes=max(1, round(math.exp(log_size))), likeness=likeness)
+
+
+def _gain(points: Sequence[tuple[float, float]]) -> float:
+    """Likeness for a natural logarithm of bytes, between two points."""
+    if len(points) < 2:
+        return _USUAL_GAIN / math.log(2)
+    (low, worse), (high, better) = points
+    return (better - worse) / max(high - low, 1e-6)
 
 
 def trial_for(
     doubt: Doubt, trials: Sequence[Trial], options: Sequence[Measured], made: Collection[Trial]
 ) -> Trial | None:
     """The encode that a doubt asks for, of a photo with these trials and what was measured of them:
-    like the heavier one at a lower quality, or where that has none like the lighter one at a higher
-    quality. None where all between are `made` or there are none."""
-    above, below = trials[doubt.above], trials[doubt.below]
-    ratio = options[doubt.above].size_bytes / options[doubt.below].size_bytes
-    steps = math.ceil(math.log(ratio) / math.log(_BYTES_A_STEP))
-    high, low = _step_of(above), _step_of(below)
-    if high is None:
-        if low is None:
-            return None
-        most = len(QUALITIES[below.settings.format]) - 1
-        wanted = low + doubt.at * steps
-        return _nearest(below, wanted, low + 1, min(low + steps, most + 1), made)
-    if low is None or not _is_alike(below, above):
-        low = high - steps
-    return _nearest(above, low + doubt.at * (high - low), max(low + 1, 0), high, made)
-
-
-def _nearest(
-    trial: Trial, wanted: float, first: int, end: int, made: Collection[Trial]
-) -> Trial | None:
-    """A trial at the step nearest to the one wanted, of those before `end`, that is not made."""
-    for step in sorted(range(first, end), key=lambda each: abs(each - wanted)):
-        found = _at_step(trial, step)
-        if found not in made:
-            return found
+    like the nearest one, or where that has no quality like the other one, at another quality. None
+    where that is `made`, with all that is nearer."""
+    for index in (doubt.nearest, doubt.other):
+        step = None if index is None else _step_of(trials[index])
+        if index is None or step is None:
+            continue
+        wanted = _wanted_step(doubt, index, step, trials, options)
+        last = len(QUALITIES[trials[index].settings.format]) - 1
+        between = range(step + 1, last + 1) if wanted > step else range(step)
+        reach = abs(wanted - step)
+        for each in sorted(between, key=lambda one: abs(one - wanted)):
+            trial = _at_step(trials[index], each)
+            if trial not in made and abs(each - wanted) <= reach:
+                return trial
     return None
+
+
+def _wanted_step(
+    doubt: Doubt, index: int, step: int, trials: Sequence[Trial], options: Sequence[Measured]
+) -> float:
+    """The step of a trial's mode at which the bytes of a doubt are expected."""
+    away = math.log(doubt.size_bytes / options[index].size_bytes)
+    for other in (doubt.nearest, doubt.other):
+        if other in (None, index) or other is None or not _is_alike(trials[other], trials[index]):
+            continue
+        width = math.log(options[other].size_bytes / options[index].size_bytes)
+        return step + away / width * ((_step_of(trials[other]) or 0) - step)
+    return step + away / math.log(_BYTES_A_STEP)
 
 
 def _is_alike(one: Trial, other: Trial) -> bool:
     """Whether two trials differ in nothing but their quality."""
-    return one.settings.format == other.settings.format and _at_step(one, 0) == _at_step(other, 0)
+    is_same_format = one.settings.format == other.settings.format
+    has_steps = None not in (_step_of(one), _step_of(other))
+    return is_same_format and has_steps and _at_step(one, 0) == _at_step(other, 0)
 
 
 def _step_of(trial: Trial) -> int | None:

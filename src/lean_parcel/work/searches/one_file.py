@@ -9,8 +9,9 @@ from typing import Any
 from lean_parcel.core.candidates.ranking import ranked
 from lean_parcel.core.candidates.trial import Candidate, Trial
 from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.framing.framing import Framing
-from lean_parcel.core.metadata.embed import NO_SIZES
+from lean_parcel.core.framing.framing import Framing, background_behind
+from lean_parcel.core.metadata.embed import SegmentSizes, embedded
+from lean_parcel.core.metadata.values import NO_SEGMENTS, Credit, Segments
 from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.work.queue.pool import PoolSettings
 from lean_parcel.work.searches.format_searches import (
@@ -24,6 +25,7 @@ from lean_parcel.work.searches.format_searches import (
 )
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.framing import FramedFiles, frame_task
+from lean_parcel.work.tasks.inspection import inspect_task
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,11 +40,16 @@ class Offer:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileFit:
-    """What was found for one file: offers, best first, and what went wrong in a format."""
+    """What was found for one file: offers, best first, what went wrong in a format, every encode
+    that was made, and the metadata that goes into each file."""
 
     source: Source
     offers: tuple[Offer, ...]
     failures: tuple[FormatFailed, ...]
+    made: tuple[EncodeMade, ...]
+    is_transparent: bool
+    segments: Segments
+    sizes: SegmentSizes
 
     @property
     def pick(self) -> int | None:
@@ -58,18 +65,28 @@ def fit_file(
     aim: Aim,
     limits: Limits,
     on_event: Callable[[Event], None],
+    *,
+    slots: int = PoolSettings().workers,
 ) -> FileFit:
-    """Frames a file and searches the aim's formats, without metadata. Raises a PhotoError or
-    TaskError; where every format failed, the first one's error."""
+    """Frames a file and searches the aim's formats, with the metadata that the framing lets
+    through, at most `slots` tasks at a time. Raises a PhotoError or TaskError; where every format
+    failed, the first one's error."""
     framed: FramedFiles = executor.submit(
         frame_task, data, name, framing, aim.place, limits
     ).result()
+    segments = NO_SEGMENTS
+    if framing.metadata != "nothing":
+        inspected = executor.submit(inspect_task, data, name, Credit(), limits).result()
+        segments = inspected.segments[framing.metadata]
+    sizes = SegmentSizes.of(segments)
     encoder_input = EncoderInput(pixels_png=framed.pixels_png, gamut=framing.gamut)
-    searches = FormatSearches(framed.search_input, aim, framing.background, {}, NO_SIZES)
+    is_transparent = framed.search_input.is_transparent
+    background = background_behind(framing, is_transparent=is_transparent)
+    searches = FormatSearches(framed.search_input, aim, background, {}, sizes)
     made: dict[Trial, EncodeMade] = {}
     ended: list[FormatEnded] = []
     failures: list[FormatFailed] = []
-    for event in _events(executor, encoder_input, searches):
+    for event in _events(executor, encoder_input, searches, slots):
         on_event(event)
         match event:
             case EncodeMade():
@@ -80,28 +97,32 @@ def fit_file(
                 failures.append(event)
     if not ended:
         raise failures[0].error
-    offers = {end.candidate.trial: _offer(end, made) for end in ended}
+    offers = {end.candidate.trial: _offer(end, made, segments) for end in ended}
     order = ranked(
         [offer.candidate for offer in offers.values()],
         aim,
-        is_transparent=framed.search_input.is_transparent,
+        is_transparent=is_transparent,
     )
     return FileFit(
         source=framed.source,
         offers=tuple(offers[candidate.trial] for candidate in order),
         failures=tuple(failures),
+        made=tuple(made.values()),
+        is_transparent=is_transparent,
+        segments=segments,
+        sizes=sizes,
     )
 
 
 def _events(
-    executor: Executor, encoder_input: EncoderInput, searches: FormatSearches
+    executor: Executor, encoder_input: EncoderInput, searches: FormatSearches, slots: int
 ) -> Iterator[Event]:
-    """Runs searches to their end, as many tasks at a time as a pool has workers."""
+    """Runs searches to their end."""
     running: dict[Future[Any], WorkItem] = {}
     finished: SimpleQueue[Future[Any]] = SimpleQueue()
     yield from searches.begin()
     while not searches.is_done:
-        while len(running) < PoolSettings().workers and (item := searches.next_item()):
+        while len(running) < slots and (item := searches.next_item()):
             future = executor.submit(task_of(item), encoder_input, item)
             running[future] = item
             future.add_done_callback(finished.put)
@@ -109,11 +130,13 @@ def _events(
         yield from searches.settle(running.pop(future), future)
 
 
-def _offer(end: FormatEnded, made: dict[Trial, EncodeMade]) -> Offer:
+def _offer(end: FormatEnded, made: dict[Trial, EncodeMade], segments: Segments) -> Offer:
     same_format = [event for event in made.values() if event.format == end.format]
     return Offer(
         candidate=end.candidate,
-        data=made[end.candidate.trial].encoded.data,
+        data=embedded(
+            made[end.candidate.trial].encoded.data, end.candidate.trial.settings.format, segments
+        ),
         encodes=end.encodes,
         encode_ms=sum(event.encoded.encode_ms for event in same_format),
     )
