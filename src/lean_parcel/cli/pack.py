@@ -116,7 +116,7 @@ def _treating(
     try:
         if file is None:
             if width is None or most_bytes is None:
-                raise UsageError("Give a --treatment, or --width and --limit or --budget.")
+                raise click.UsageError("Give a --treatment, or --width and --limit or --budget.")
             framing = Framing(metadata="nothing")
             aim = Aim(place=Place(css_width_px=width), limit_bytes=most_bytes)
         else:
