@@ -6,6 +6,8 @@ import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
 
 import { UploadsProvider } from '@/api/uploads'
+import { BalanceScreen } from '@/features/balance'
+import { BatchScreen } from '@/features/batch'
 import { FrameScreen } from '@/features/frame'
 import { PageScreen } from '@/features/page'
 import { WeighScreen } from '@/features/weigh'
@@ -26,6 +28,8 @@ if (root) {
               <Route element={<Shell />}>
                 <Route path="/" element={<PageScreen />} />
                 <Route path="/pages/:pageId" element={<PageScreen />} />
+                <Route path="/pages/:pageId/balance" element={<BalanceScreen />} />
+                <Route path="/pages/:pageId/batch" element={<BatchScreen />} />
                 <Route path="/photos/:photoId" element={<WeighScreen />} />
                 <Route path="/photos/:photoId/frame" element={<FrameScreen />} />
               </Route>

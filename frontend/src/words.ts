@@ -27,7 +27,7 @@ export function savingWords(bytes: number, original: number): string {
 }
 
 /** `200 kB`, or `likeness 80`. */
-export function aimWords(aim: Aim): string {
+export function aimWords(aim: Pick<Aim, 'limit_bytes' | 'likeness'>): string {
   return aim.likeness === null ? limitWords(aim.limit_bytes) : `likeness ${aim.likeness}`
 }
 
@@ -98,6 +98,20 @@ const UNIT_BYTES: Record<string, number> = {
   mb: 1_000_000,
   kib: 1024,
   mib: 1_048_576,
+}
+
+/** The aim of `200 kB` or `likeness 80`; null if it is neither. */
+export function parseAim(text: string): { limit_bytes?: number; likeness: number | null } | null {
+  const likeness = /^\s*likeness\s+(\d{1,2}(?:\.\d+)?)\s*$/i.exec(text)
+  if (likeness) return { likeness: Number(likeness[1]) }
+  const limit_bytes = parseLimit(text)
+  return limit_bytes === null ? null : { limit_bytes, likeness: null }
+}
+
+/** `1 min 20 s`, `45 s`: about so long. */
+export function durationWords(seconds: number): string {
+  const whole = Math.max(1, Math.round(seconds))
+  return whole < 90 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`
 }
 
 /** A limit as it stands in its field: `200 kB`, or to the byte where kB would round. */

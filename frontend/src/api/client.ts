@@ -40,6 +40,16 @@ export type MetadataPolicy = Policy['policy']
 export type Format = Settings['format']
 export type WantedEncode = Omit<Wire['EncodeRequest'], 'may_draft'>
 export type LibraryChoice = Wire['LibraryChoiceRequest']
+export type Treatment = Wire['TreatmentResponse']
+/** A treatment as a file has it. */
+export type TreatmentFile = Wire['TreatmentFile']
+export type PageAim = Wire['PageAim']
+export type BalanceWish = Wire['BalanceRequest']
+export type Balance = Wire['BalanceResponse']
+export type BalancedPhoto = Wire['BalancedPhotoResponse']
+export type Batch = Wire['BatchResponse']
+export type Shares = Omit<Wire['SharesRequest'], 'photo_ids'>
+export type KeptTreatment = Wire['KeepTreatmentRequest']
 export type Terms = Wire['TermsResponse']
 export type Knob = Wire['Knob']
 export type FormatKnobs = Wire['FormatKnobs']
@@ -73,6 +83,7 @@ async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
 
 const ofPhoto = (photoId: number) => ({ params: { path: { photo_id: photoId } } })
 const ofPage = (pageId: number) => ({ params: { path: { page_id: pageId } } })
+const ofTreatment = (treatmentId: number) => ({ params: { path: { treatment_id: treatmentId } } })
 const ofPlace = (placeId: number) => ({ params: { path: { place_id: placeId } } })
 
 export const api = {
@@ -91,6 +102,52 @@ export const api = {
     unwrap(client.PUT('/api/places/{place_id}', { ...ofPlace(id), body: { name, place } })),
   removePlace: (placeId: number) =>
     unwrap(client.DELETE('/api/places/{place_id}', ofPlace(placeId))),
+
+  treatments: () => unwrap(client.GET('/api/treatments')),
+  addTreatment: (file: TreatmentFile) => unwrap(client.POST('/api/treatments', { body: file })),
+  keepTreatment: (kept: KeptTreatment) =>
+    unwrap(client.POST('/api/treatments/kept', { body: kept })),
+  changeTreatment: (treatmentId: number, file: TreatmentFile) =>
+    unwrap(
+      client.PUT('/api/treatments/{treatment_id}', { ...ofTreatment(treatmentId), body: file }),
+    ),
+  removeTreatment: (treatmentId: number) =>
+    unwrap(client.DELETE('/api/treatments/{treatment_id}', ofTreatment(treatmentId))),
+
+  treat: (photo_ids: number[], treatment_id: number) =>
+    unwrap(client.POST('/api/selection/treatment', { body: { photo_ids, treatment_id } })),
+  changeAims: (photo_ids: number[], changes: AimChange) =>
+    unwrap(client.PATCH('/api/selection/aim', { body: { photo_ids, changes } })),
+  followPage: (photo_ids: number[]) =>
+    unwrap(client.POST('/api/selection/page-aim', { body: { photo_ids } })),
+  changeShares: (photo_ids: number[], shares: Shares) =>
+    unwrap(client.PATCH('/api/selection/shares', { body: { photo_ids, ...shares } })),
+  movePhotos: (photo_ids: number[], page_id: number) =>
+    unwrap(client.POST('/api/selection/move', { body: { photo_ids, page_id } })),
+  removePhotos: (photo_ids: number[]) =>
+    unwrap(client.POST('/api/selection/removal', { body: { photo_ids } })),
+  takeBest: (photo_ids: number[]) =>
+    unwrap(client.POST('/api/selection/picks', { body: { photo_ids } })),
+  weighAgain: (photo_ids: number[]) =>
+    unwrap(client.POST('/api/selection/weighing', { body: { photo_ids } })),
+
+  batch: (pageId: number) => unwrap(client.GET('/api/pages/{page_id}/batch', ofPage(pageId))),
+  stopBatch: (pageId: number) =>
+    unwrap(client.POST('/api/pages/{page_id}/batch/stop', ofPage(pageId))),
+  resumeBatch: (pageId: number) =>
+    unwrap(client.POST('/api/pages/{page_id}/batch/resume', ofPage(pageId))),
+  endBatch: (pageId: number) => unwrap(client.DELETE('/api/pages/{page_id}/batch', ofPage(pageId))),
+
+  balance: (pageId: number, wish: BalanceWish) =>
+    unwrap(client.POST('/api/pages/{page_id}/balance', { ...ofPage(pageId), body: wish })),
+  measureBalance: (pageId: number, wish: BalanceWish) =>
+    unwrap(client.POST('/api/pages/{page_id}/balance/encodes', { ...ofPage(pageId), body: wish })),
+  stopMeasuring: (pageId: number) =>
+    unwrap(client.DELETE('/api/pages/{page_id}/balance/encodes', ofPage(pageId))),
+  takeBalance: (pageId: number, picks: Wire['PhotoPick'][]) =>
+    unwrap(
+      client.PUT('/api/pages/{page_id}/balance/picks', { ...ofPage(pageId), body: { picks } }),
+    ),
 
   room: () => unwrap(client.GET('/api/room')),
   reclaim: (forgetsRemoved: boolean) =>
@@ -116,12 +173,16 @@ export const api = {
     unwrap(client.PATCH('/api/photos/{photo_id}/framing', { ...ofPhoto(photoId), body: change })),
   resetFraming: (photoId: number) =>
     unwrap(client.DELETE('/api/photos/{photo_id}/framing', ofPhoto(photoId))),
-  setPick: (photoId: number, encodeId: number | null) =>
+  setPick: (photoId: number, encodeId: number | null, reason = '') =>
     unwrap(
       client.PUT('/api/photos/{photo_id}/pick', {
         ...ofPhoto(photoId),
-        body: { encode_id: encodeId },
+        body: { encode_id: encodeId, reason },
       }),
+    ),
+  giveReason: (photoId: number, reason: string) =>
+    unwrap(
+      client.PUT('/api/photos/{photo_id}/reason', { ...ofPhoto(photoId), body: { reason } }),
     ),
   makeEncode: (photoId: number, wanted: Wire['EncodeRequest']) =>
     unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wanted })),

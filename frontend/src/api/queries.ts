@@ -21,9 +21,10 @@ import {
   type Wire,
 } from './client'
 
-const keys = {
+export const keys = {
   pages: ['pages'] as const,
-  places: ['places'] as const,
+  places: ['pages', 'places'] as const,
+  treatments: ['pages', 'treatments'] as const,
   library: ['library'] as const,
   room: ['room'] as const,
   photo: (photoId: number) => ['photo', photoId] as const,
@@ -179,8 +180,13 @@ export function useFindMargins(photoId: number) {
   return useMutation({ mutationFn: () => api.margins(photoId) })
 }
 
+/** Takes an encode, over the limit with a reason, or puts the pick back. */
 export function useSetPick(photoId: number) {
   return usePhotoAct(photoId, (encodeId: number | null) => api.setPick(photoId, encodeId))
+}
+
+export function useGiveReason(photoId: number) {
+  return usePhotoAct(photoId, (reason: string) => api.giveReason(photoId, reason))
 }
 
 /** What is wrong with an encode; nothing while none is looked at. */
@@ -236,7 +242,7 @@ export function useSteps(photoId: number) {
 }
 
 /** An act on pages or places, after those before it; done when the page shows what came of it. */
-function useAct<T, R>(key: readonly string[], act: (value: T) => Promise<R>) {
+export function useAct<T, R>(key: readonly string[], act: (value: T) => Promise<R>) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: act,

@@ -16,13 +16,17 @@ export type Where = {
 
 export const paths = {
   page: (pageId: number) => `/pages/${pageId}`,
+  balance: (pageId: number) => `/pages/${pageId}/balance`,
+  batch: (pageId: number) => `/pages/${pageId}/batch`,
   frame: (photoId: number) => `/photos/${photoId}/frame`,
   weigh: (photoId: number) => `/photos/${photoId}`,
 }
 
 export function useWhere(): Where {
   const query = usePages()
-  const pageId = useNumber('/pages/:id')
+  const balancedId = useNumber('/pages/:id/balance')
+  const batchedId = useNumber('/pages/:id/batch')
+  const pageId = useNumber('/pages/:id') ?? balancedId ?? batchedId
   const framedId = useNumber('/photos/:id/frame')
   const photoId = useNumber('/photos/:id') ?? framedId
   const pages = query.data?.pages ?? []

@@ -1,21 +1,33 @@
 import { DropdownMenu } from 'radix-ui'
 
-type Item = { text: string; onSelect: () => void; isDisabled?: boolean } | 'line'
+import { buttonClass } from './button'
 
-/** Acts that are folded away behind three dots. */
-export function Menu({ label, items }: { label: string; items: readonly Item[] }) {
+type Item =
+  | { text: string; hint?: string; onSelect: () => void; isDisabled?: boolean }
+  | 'line'
+
+type Props = { label: string; trigger?: string; items: readonly Item[] }
+
+/** Acts that are folded away behind a word, or three dots. */
+export function Menu({ label, trigger, items }: Props) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
         aria-label={label}
-        className="rounded-md border border-transparent px-1.5 py-1 hover:border-line data-[state=open]:border-ink"
+        className={
+          trigger
+            ? buttonClass('small')
+            : 'rounded-md border border-transparent px-1.5 py-1 hover:border-line data-[state=open]:border-ink'
+        }
       >
-        <svg viewBox="0 0 16 16" className="size-4 fill-ink" aria-hidden>
-          <path d="M2 7h2v2H2zM7 7h2v2H7zM12 7h2v2h-2z" />
-        </svg>
+        {trigger ?? (
+          <svg viewBox="0 0 16 16" className="size-4 fill-ink" aria-hidden>
+            <path d="M2 7h2v2H2zM7 7h2v2H7zM12 7h2v2h-2z" />
+          </svg>
+        )}
       </DropdownMenu.Trigger>
       <DropdownMenu.Content
-        align="end"
+        align={trigger ? 'start' : 'end'}
         sideOffset={4}
         className="z-10 min-w-40 rounded-md border border-ink bg-field py-1"
       >
@@ -30,6 +42,9 @@ export function Menu({ label, items }: { label: string; items: readonly Item[] }
               className="cursor-pointer px-3 py-1 outline-none data-[disabled]:text-soft/60 data-[highlighted]:bg-wash"
             >
               {item.text}
+              {item.hint && (
+                <span className="block max-w-80 text-[11px] text-soft">{item.hint}</span>
+              )}
             </DropdownMenu.Item>
           ),
         )}

@@ -3,14 +3,17 @@ import { Link } from 'react-router'
 import { type Page, urls } from '@/api/client'
 import { usePageActs } from '@/api/queries'
 import { paths } from '@/shell/where'
+import { Button, buttonClass } from '@/ui/button'
 import { Field } from '@/ui/fields/field'
 import { exactWords, limitWords, parseLimit, sizeWords } from '@/words'
+
+import { PageAimField } from './page-aim'
 
 /** Below this share of the band a size does not fit into its part. */
 const LABELLED_SHARE = 0.085
 
 /** Each photo as wide as its share of the page's bytes, and what is left of the budget. */
-export function Band({ page }: { page: Page }) {
+export function Band({ page, onTreatments }: { page: Page; onTreatments: () => void }) {
   const { picked_bytes, left_bytes } = page.totals
   const whole = Math.max(picked_bytes, page.budget_bytes ?? 0, 1)
   const isOver = left_bytes !== null && left_bytes < 0
@@ -19,11 +22,20 @@ export function Band({ page }: { page: Page }) {
       <div className="mb-2 flex items-end justify-between gap-4">
         <div>
           <h2 className="text-[15px] font-semibold">Where the bytes go</h2>
-          <p className="text-soft">
-            Each photo is as wide as its share of the page. Photos without a pick weigh nothing yet.
+          <p className="text-soft @max-4xl:hidden">
+            Each photo is as wide as its share of the page; without a pick it weighs nothing yet.
           </p>
         </div>
-        <Budget page={page} />
+        <div className="flex shrink-0 items-center gap-3">
+          <Button look="small" onClick={onTreatments}>
+            Treatments
+          </Button>
+          <Link className={buttonClass('small')} to={paths.balance(page.id)}>
+            Balance
+          </Link>
+          <PageAimField page={page} />
+          <Budget page={page} />
+        </div>
       </div>
       <ul className="flex h-[92px] overflow-hidden border border-ink bg-hair">
         {page.photos.map((photo) => {

@@ -1,48 +1,66 @@
 import { DndContext } from '@dnd-kit/core'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 
 import type { Page } from '@/api/client'
+import { useBatch } from '@/api/many'
 import { Button } from '@/ui/button'
 import { useAdding } from '@/shell/adding'
 import { useWhere } from '@/shell/where'
 
 import { Band } from './band'
-import { FolderButton } from './folder-button'
-import { Library } from './library'
+import { BatchNotice } from './batch-notice'
 import { PageRail } from './page-rail'
-import { PhotoTable } from './photo-table'
+import { PhotoTable } from './rows/photo-table'
+import { SelectionBar } from './rows/selection-bar'
+import { useMoving } from './rows/use-moving'
+import { useSelection } from './rows/use-selection'
+import { FolderButton } from './sections/folder-button'
+import { Library } from './sections/library'
 import { Totals } from './totals'
-import { useMoving } from './use-moving'
+import { Treatments } from './treatments/treatments'
+
+type Side = 'library' | 'treatments' | null
 
 /** Page: its photos, what each weighs, and where the bytes go. */
 export function PageScreen() {
   const { pages, page, isLoaded } = useWhere()
-  const [isLibraryOpen, setIsLibraryOpen] = useState(false)
+  const [side, setSide] = useState<Side>(null)
+  const frame = useRef<HTMLElement>(null)
   const { context, order } = useMoving(page)
-  const openLibrary = () => setIsLibraryOpen(true)
+  const selection = useSelection(order)
+  const batch = useBatch(page?.id)
+  const openLibrary = () => setSide('library')
+  const openTreatments = () => setSide('treatments')
+  const close = () => setSide(null)
   return (
     <DndContext {...context}>
       <div
-        className={`grid min-h-0 ${isLibraryOpen ? 'grid-cols-[212px_minmax(0,1fr)_296px]' : 'grid-cols-[212px_minmax(0,1fr)]'}`}
+        className={`grid min-h-0 ${side ? 'grid-cols-[212px_minmax(0,1fr)_296px]' : 'grid-cols-[212px_minmax(0,1fr)]'}`}
       >
         <PageRail pages={pages} page={page} />
         <main
+          ref={frame}
           aria-busy={!isLoaded}
-          className="@container flex min-h-0 flex-col gap-3 overflow-y-auto px-4.5 py-4"
+          className="@container relative flex min-h-0 flex-col gap-3 overflow-y-auto px-4.5 py-4"
         >
           {page && page.photos.length > 0 && (
             <>
-              <Band page={page} />
+              <Band page={page} onTreatments={openTreatments} />
               <Totals page={page} />
-              <PhotoTable page={page} pages={pages} order={order} />
+              {batch?.words && <BatchNotice page={page} batch={batch} />}
+              {selection.ids.length > 0 && (
+                <SelectionBar {...{ page, pages, selection }} onTreatments={openTreatments} />
+              )}
+              <PhotoTable {...{ page, pages, order, selection, frame }} />
               <AddMore onLibrary={openLibrary} />
             </>
           )}
           {page && page.photos.length === 0 && <Empty page={page} onLibrary={openLibrary} />}
           {isLoaded && !page && <p className="m-auto text-[17px]">There is no such page.</p>}
         </main>
-        {isLibraryOpen && page && (
-          <Library pageId={page.id} onClose={() => setIsLibraryOpen(false)} />
+        {side === 'library' && page && <Library pageId={page.id} onClose={close} />}
+        {side === 'treatments' && page && (
+          <Treatments page={page} selection={selection} onClose={close} />
         )}
       </div>
     </DndContext>

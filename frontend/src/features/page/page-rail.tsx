@@ -11,8 +11,8 @@ import { NameField } from '@/ui/fields/name-field'
 import { Titled } from '@/ui/titled'
 import { shareWords, sizeWords } from '@/words'
 
-import { RoomSection } from './room-section'
-import { dropId } from './use-moving'
+import { RoomSection } from './sections/room-section'
+import { dropId } from './rows/use-moving'
 
 type Props = { pages: Page[]; page: Page | undefined }
 

@@ -6,7 +6,7 @@ export function Totals({ page }: { page: Page }) {
   const { picked_bytes, original_bytes, left_bytes, line_times } = page.totals
   const isOver = left_bytes !== null && left_bytes < 0
   return (
-    <section aria-label="Totals" className="flex flex-wrap items-center gap-x-5 gap-y-1 text-soft">
+    <section aria-label="Totals" className="flex flex-wrap items-center gap-x-4 gap-y-1 text-soft">
       <p>
         <Number isOver={isOver}>{sizeWords(picked_bytes)}</Number> picked
         {isOver && <span className="text-over">, {sizeWords(-left_bytes)} over</span>}

@@ -13,6 +13,7 @@ type FieldProps = {
   /** The label is for those who do not see where the field stands. */
   isLabelHidden?: boolean
   labelClass?: string
+  placeholder?: string
   after?: ReactNode
 }
 
@@ -21,7 +22,8 @@ type Draft = { words: string; isSent: boolean }
 
 /** A value in words, sent on Enter or when the field is left; Escape takes the draft back. */
 export function Field(props: FieldProps) {
-  const { label, text, read, problem, onEnter, className, isLabelHidden, labelClass, after } = props
+  const { label, text, read, problem, onEnter, className, isLabelHidden, labelClass, placeholder, after } =
+    props
   const [draft, setDraft] = useState<Draft | null>(null)
   const [seen, setSeen] = useState(text)
   if (text !== seen) {
@@ -44,6 +46,7 @@ export function Field(props: FieldProps) {
           <input
             className={`num ${FIELD} ${className ?? 'w-20'}`}
             value={words}
+            placeholder={placeholder}
             aria-invalid={!isValid}
             onChange={(event) => setDraft({ words: event.target.value, isSent: false })}
             onKeyDown={(event) => event.key === 'Escape' && setDraft(null)}

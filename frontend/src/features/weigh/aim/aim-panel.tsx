@@ -8,7 +8,9 @@ import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
 import { limitWords, parseLimit, parsePixels, pixelWords, sizeWords } from '@/words'
 
+import { AsItCame } from './as-it-came'
 import { FormatSwitches } from './format-switches'
+import { PageAimLine } from './page-aim-line'
 
 /** What the photo may weigh and where it stands. A change starts a new search. */
 export function AimPanel({ weighing }: { weighing: Weighing }) {
@@ -71,6 +73,8 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
           onChoice={(background) => reframing.mutate({ background })}
         />
       )}
+      <PageAimLine photoId={weighing.id} />
+      <AsItCame framing={framing} onChoose={(size) => reframing.mutate({ size })} />
       <FormatSwitches aim={aim} onChange={(formats) => change({ formats })} />
       <div className="flex min-h-7 items-center justify-between text-[11.5px] text-soft">
         <span>

@@ -3,6 +3,8 @@ import { useSetPick } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { pixelWords, savingWords, sizeWords } from '@/words'
 
+import { KeepTreatment } from './keep-treatment'
+import { OverLimit } from './over-limit'
 import { losesTransparency } from './transparency'
 
 type Props = {
@@ -61,6 +63,8 @@ export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
           </Button>
         )}
       </div>
+      {isPick && <OverLimit photoId={weighing.id} />}
+      {!isDraft && <KeepTreatment photoId={weighing.id} selected={selected} />}
       {against && (
         <p className="mt-2 flex items-center justify-between gap-2 text-[11.5px] text-soft">
           <span>

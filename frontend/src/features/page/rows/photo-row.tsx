@@ -1,9 +1,10 @@
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
-import { useState } from 'react'
+import { type MouseEvent, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 
 import { type Page, type Photo, urls } from '@/api/client'
+import { useSelectionActs } from '@/api/many'
 import { usePageActs, usePlaces } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { FormatMark } from '@/ui/format-mark'
@@ -12,12 +13,14 @@ import { Menu } from '@/ui/menu'
 import { NameField } from '@/ui/fields/name-field'
 import { aimWords, exactWords, pixelWords, placeNameOf, sizeWords } from '@/words'
 
+import { Looks } from './looks'
 import { dropId, LAST } from './use-moving'
+import type { Selection } from './use-selection'
 
-type Props = { photo: Photo; page: Page; pages: Page[]; index: number }
+type Props = { photo: Photo; page: Page; pages: Page[]; index: number; selection: Selection }
 
 /** A photo of the page: where it stands, what was taken, and how that looks. */
-export function PhotoRow({ photo, page, pages, index }: Props) {
+export function PhotoRow({ photo, page, pages, index, selection }: Props) {
   const [isNaming, setIsNaming] = useState(false)
   const places = usePlaces().data?.places ?? []
   const { changePhoto } = usePageActs()
@@ -26,14 +29,28 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
   })
   const limit = photo.aim.limit_bytes
   const isOver = photo.pick !== null && !photo.pick.meets_aim
+  const isSelected = selection.has(photo.id)
   return (
     <tr
       ref={setNodeRef}
+      data-index={index}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={`border-b border-line last:border-0 [&>td]:px-2 [&>td]:py-1.5 ${isDragging ? 'relative z-10 bg-wash' : ''}`}
+      className={`h-[65px] border-b border-line last:border-0 [&>td]:px-2 [&>td]:py-1.5 ${isDragging ? 'relative z-10 bg-wash' : isSelected ? 'bg-wash' : ''}`}
+      onMouseDown={(event) => event.shiftKey && event.preventDefault()}
+      onClick={(event) => {
+        if (isOfRow(event)) selection.click(photo.id, event)
+      }}
     >
       <td>
         <div className="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            aria-label={`Select ${photo.name}`}
+            className="accent-navy"
+            checked={isSelected}
+            onChange={() => undefined}
+            onClick={(event) => selection.toggle(photo.id, event.shiftKey)}
+          />
           <button
             type="button"
             {...attributes}
@@ -49,7 +66,7 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
             <img
               src={urls.thumbnail(photo)}
               alt=""
-              className="h-[50px] w-[76px] rounded-sm object-cover"
+              className="h-[50px] w-[76px] rounded-sm object-cover @max-4xl:w-[52px]"
             />
           </Link>
         </div>
@@ -84,7 +101,19 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
       </td>
       <td>
         <p className={photo.aim.likeness === null ? 'num' : ''}>{aimWords(photo.aim)}</p>
-        <p className="text-[11px] text-soft">{photo.aim.likeness === null ? 'at most' : 'or more'}</p>
+        <p className="text-[11px] text-soft">
+          {page.default ? (
+            photo.follows_page ? (
+              'as the page'
+            ) : (
+              <b className="font-semibold text-ink">its own</b>
+            )
+          ) : photo.aim.likeness === null ? (
+            'at most'
+          ) : (
+            'or more'
+          )}
+        </p>
       </td>
       <td className="text-right">
         {photo.pick ? (
@@ -115,46 +144,17 @@ export function PhotoRow({ photo, page, pages, index }: Props) {
   )
 }
 
-function Looks({ photo }: { photo: Photo }) {
-  const { pick, best } = photo
-  const isForBytes = photo.aim.likeness === null
-  const over = pick && isForBytes ? pick.size_bytes - photo.aim.limit_bytes : 0
-  if (pick) {
-    return (
-      <>
-        <p>{capital(pick.likeness_words)}</p>
-        <p className={`text-[11px] ${over > 0 ? 'text-over' : 'text-soft'}`}>
-          {over > 0 ? `${sizeWords(over)} over its limit` : `likeness ${pick.likeness.toFixed(1)}`}
-        </p>
-      </>
-    )
-  }
-  switch (photo.search_state) {
-    case 'running':
-      return <p className="text-soft">Weighing …</p>
-    case 'failed':
-      return <p className="text-over">Could not be weighed</p>
-    case 'stopped':
-      return <p className="text-soft">Not weighed yet</p>
-    case 'done':
-      if (!best) return <p className="text-over">Nothing meets {aimWords(photo.aim)}</p>
-      return (
-        <>
-          <p>Ready to take</p>
-          <p className="text-[11px] text-soft">
-            {best.name}, {sizeWords(best.size_bytes)}, {best.likeness_words}
-          </p>
-        </>
-      )
-  }
+/** Whether a click is on the row itself, and not on something in it that does an act of its own. */
+function isOfRow(event: MouseEvent<HTMLElement>): boolean {
+  const at = event.target
+  return at instanceof Element && !at.closest('a, button, input, select, form, [role=menu]')
 }
 
-function capital(words: string): string {
-  return words.charAt(0).toUpperCase() + words.slice(1)
-}
+type MenuProps = Omit<Props, 'selection'> & { onRename: () => void }
 
-function RowMenu({ photo, page, pages, index, onRename }: Props & { onRename: () => void }) {
+function RowMenu({ photo, page, pages, index, onRename }: MenuProps) {
   const navigate = useNavigate()
+  const { followPage } = useSelectionActs([photo.id])
   const { changePhoto, removePhoto } = usePageActs()
   const moveTo = (page_id: number, position: number) =>
     changePhoto.mutate({ id: photo.id, page_id, position })
@@ -165,6 +165,14 @@ function RowMenu({ photo, page, pages, index, onRename }: Props & { onRename: ()
         { text: 'Frame', onSelect: () => void navigate(paths.frame(photo.id)) },
         { text: 'Weigh', onSelect: () => void navigate(paths.weigh(photo.id)) },
         { text: 'Rename', onSelect: onRename },
+        ...(page.default && !photo.follows_page
+          ? [
+              {
+                text: `Back to the page’s aim, ${aimWords(page.default)}`,
+                onSelect: () => followPage.mutate(undefined),
+              },
+            ]
+          : []),
         'line',
         {
           text: 'Move up',

@@ -1,0 +1,117 @@
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+
+import type { Balance, BalanceWish, Page } from '@/api/client'
+import { useBalanceActs } from '@/api/many'
+import { paths } from '@/shell/where'
+import { Button } from '@/ui/button'
+import { sizeWords } from '@/words'
+
+import { BeforeAfter } from './before-after'
+import { BalanceRow } from './row'
+
+type Props = { page: Page; balance: Balance; wish: BalanceWish }
+
+/** What each photo would get, before and after, how sure that is, and taking it. */
+export function Answer({ page, balance, wish }: Props) {
+  const navigate = useNavigate()
+  const { measure, stop, take } = useBalanceActs(page.id)
+  const [isSeen, setIsSeen] = useState(false)
+  const photos = new Map(page.photos.map((photo) => [photo.id, photo]))
+  const most = Math.max(
+    1,
+    ...balance.photos.map(({ before, after }) =>
+      Math.max(after.size_bytes, before?.size_bytes ?? 0),
+    ),
+  )
+  const isSame = balance.photos.every(({ before, after }) => before?.id === after.id)
+  const failure = measure.error ?? take.error
+  if (balance.photos.length === 0) {
+    return <p className="text-[15px]">{balance.sentence} Weigh the photos first.</p>
+  }
+  return (
+    <section aria-label="Answer" className="border border-line bg-sheet">
+      <table className="w-full table-fixed border-collapse">
+        <thead>
+          <tr className="border-b border-line text-left text-xs text-soft [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:font-medium">
+            <th className="w-[88px]">
+              <span className="sr-only">Picture</span>
+            </th>
+            <th className="w-[24%]">Photo</th>
+            <th>Bytes, before (line) and after (box)</th>
+            <th className="w-[88px] text-right">before</th>
+            <th className="w-[116px] text-right">after</th>
+            <th className="w-[128px] text-right">likeness</th>
+            <th className="w-[88px]">how sure</th>
+          </tr>
+        </thead>
+        <tbody>
+          {balance.photos.map((photo) => (
+            <BalanceRow
+              key={photo.photo_id}
+              balanced={photo}
+              photo={photos.get(photo.photo_id)}
+              most={most}
+            />
+          ))}
+        </tbody>
+      </table>
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-t border-line px-2.5 py-2">
+        <p role="status" className={balance.missing_bytes > 0 ? 'text-over' : ''}>
+          {balance.made > 0 && (
+            <b className="font-semibold">
+              {balance.made === 1 ? '1 more encode' : `${balance.made} more encodes`} so far.{' '}
+            </b>
+          )}
+          {balance.sentence}{' '}
+          {balance.missing_bytes === 0 && (
+            <span className="text-soft">
+              {sizeWords(balance.spent_bytes)} of {sizeWords(balance.budget_bytes)} are spent.
+            </span>
+          )}
+        </p>
+        <div className="ml-auto flex gap-2">
+          <Button look="small" aria-expanded={isSeen} onClick={() => setIsSeen(!isSeen)}>
+            {isSeen ? 'Hide the pictures' : 'See them before and after'}
+          </Button>
+          {balance.is_measuring ? (
+            <Button look="small" onClick={() => stop.mutate(undefined)}>
+              Stop measuring
+            </Button>
+          ) : (
+            <Button
+              look="small"
+              disabled={balance.doubts === 0}
+              onClick={() => measure.mutate(wish)}
+            >
+              Measure what decides
+            </Button>
+          )}
+          <Button
+            look="main"
+            disabled={take.isPending || isSame}
+            onClick={() =>
+              take.mutate(
+                balance.photos.map(({ photo_id, after }) => ({ photo_id, encode_id: after.id })),
+                { onSuccess: () => void navigate(paths.page(page.id)) },
+              )
+            }
+          >
+            Take this balance
+          </Button>
+        </div>
+      </div>
+      {balance.unweighed.length > 0 && (
+        <p className="border-t border-line px-2.5 py-2 text-soft">
+          Not weighed yet, and not part of it: {balance.unweighed.join(', ')}.
+        </p>
+      )}
+      {failure && (
+        <p role="alert" className="border-t border-line px-2.5 py-2 text-over">
+          {failure.message}
+        </p>
+      )}
+      {isSeen && <BeforeAfter balance={balance} />}
+    </section>
+  )
+}

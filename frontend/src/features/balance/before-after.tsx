@@ -1,0 +1,47 @@
+import { type Balance, type Encode, urls } from '@/api/client'
+import { sizeWords } from '@/words'
+
+/** Each photo of a balance as it is and as it would be, beside each other. */
+export function BeforeAfter({ balance }: { balance: Balance }) {
+  return (
+    <ul
+      aria-label="Before and after"
+      className="grid grid-cols-[repeat(auto-fill,minmax(430px,1fr))] gap-3 border-t border-line bg-desk p-3"
+    >
+      {balance.photos.map(({ photo_id, name, before, after }) => (
+        <li key={photo_id} className="min-w-0">
+          <p className="mb-1 truncate font-semibold">{name}</p>
+          <div className="grid grid-cols-2 gap-2">
+            <Side name={name} when="before" encode={before} />
+            <Side name={name} when="after" encode={after} />
+          </div>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+type Props = { name: string; when: 'before' | 'after'; encode: Encode | null }
+
+function Side({ name, when, encode }: Props) {
+  return (
+    <figure className="min-w-0">
+      {encode ? (
+        <img
+          src={urls.encodedFile(encode)}
+          alt={`${name}, ${when}`}
+          loading="lazy"
+          className="aspect-[3/2] w-full object-contain"
+        />
+      ) : (
+        <div className="flex aspect-[3/2] items-center justify-center border border-line text-soft">
+          nothing taken
+        </div>
+      )}
+      <figcaption className="num mt-1 text-xs">
+        {when}
+        {encode && `: ${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}`}
+      </figcaption>
+    </figure>
+  )
+}

@@ -1,0 +1,120 @@
+import { Link } from 'react-router'
+
+import { type BalancedPhoto, type Photo, urls } from '@/api/client'
+import { useSelectionActs } from '@/api/many'
+import { paths } from '@/shell/where'
+import { Choice } from '@/ui/fields/choice'
+import { Field } from '@/ui/fields/field'
+import { FormatMark } from '@/ui/format-mark'
+import { exactWords, limitWords, parseLimit, sizeWords } from '@/words'
+
+type Props = { balanced: BalancedPhoto; photo: Photo | undefined; most: number }
+
+const WEIGHTS = ['0.25', '0.5', '1', '2', '4']
+
+/** A photo of the balance: what it weighs before and after, and what that does to it. */
+export function BalanceRow({ balanced, photo, most }: Props) {
+  const { before, after } = balanced
+  return (
+    <tr className="border-b border-line last:border-0 [&>td]:px-2.5 [&>td]:py-1.5">
+      <td>
+        {photo && (
+          <Link to={paths.weigh(photo.id)} aria-label={`Weigh ${photo.name}`}>
+            <img
+              src={urls.thumbnail(photo)}
+              alt=""
+              className="h-[42px] w-[66px] rounded-sm object-cover"
+            />
+          </Link>
+        )}
+      </td>
+      <td>
+        <p className="truncate font-semibold" title={balanced.name}>
+          {balanced.name}
+        </p>
+        {photo && <Asked photo={photo} />}
+      </td>
+      <td>
+        <Change
+          before={before && before.size_bytes / most}
+          after={after.size_bytes / most}
+        />
+      </td>
+      <td className="num text-right text-soft">
+        {before ? (
+          <span title={exactWords(before.size_bytes)}>{sizeWords(before.size_bytes)}</span>
+        ) : (
+          'none'
+        )}
+      </td>
+      <td className="num text-right font-semibold" title={exactWords(after.size_bytes)}>
+        <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
+          <FormatMark format={after.settings.format} />
+          <span className="sr-only">{after.name}</span>
+          {sizeWords(after.size_bytes)}
+        </span>
+      </td>
+      <td className="num text-right">
+        <span className="text-soft">{before?.likeness.toFixed(1) ?? '–'} → </span>
+        <b className="font-semibold" title={after.likeness_words}>
+          {after.likeness.toFixed(1)}
+        </b>
+      </td>
+      <td className="num text-xs text-soft">±{balanced.uncertainty.toFixed(1)}</td>
+    </tr>
+  )
+}
+
+/** What the photo asks for: how much it counts, and the most that it may weigh. */
+function Asked({ photo }: { photo: Photo }) {
+  const { changeShares } = useSelectionActs([photo.id])
+  const weights = [...new Set([...WEIGHTS, String(photo.weight)])]
+  return (
+    <div className="mt-0.5 flex items-center gap-2 text-[11px]">
+      <Choice
+        label={`Weight of ${photo.name}`}
+        isLabelHidden
+        className="w-[86px] !px-1 !py-0"
+        value={String(photo.weight)}
+        options={weights.map((value) => ({ value, text: `weight ${value}` }))}
+        onChange={(value) => changeShares.mutate({ weight: Number(value) })}
+      />
+      <Field
+        label={`Most bytes of ${photo.name}`}
+        isLabelHidden
+        text={photo.most_bytes === null ? 'no limit' : `≤ ${limitWords(photo.most_bytes)}`}
+        read={(text) => (mostBytes(text) === undefined ? null : text)}
+        problem="A size, or nothing."
+        onEnter={(text) => changeShares.mutate({ most_bytes: mostBytes(text) ?? null })}
+        className="w-[74px] !px-1 !py-0"
+      />
+    </div>
+  )
+}
+
+/** The bytes in a field, null for no limit; undefined for what is neither. */
+function mostBytes(text: string): number | null | undefined {
+  const words = text.replace('≤', '').trim()
+  if (words === '' || words === 'no limit') return null
+  return parseLimit(words) ?? undefined
+}
+
+/** From a line, before, to a box, after; both as shares of the heaviest photo. */
+function Change({ before, after }: { before: number | null; after: number }) {
+  const from = before ?? 0
+  const left = `${Math.min(from, after) * 96}%`
+  const width = `${Math.abs(after - from) * 96}%`
+  return (
+    <div aria-hidden className="relative h-6 border-b border-line">
+      <div
+        className={`absolute top-[9px] h-1 ${after >= from ? 'bg-navy' : 'bg-navy/40'}`}
+        style={{ left, width }}
+      />
+      <div className="absolute top-1 h-3.5 w-0.5 bg-soft" style={{ left: `${from * 96}%` }} />
+      <div
+        className="absolute top-1 h-3.5 w-2 border-2 border-navy bg-sheet"
+        style={{ left: `calc(${after * 96}% - 4px)` }}
+      />
+    </div>
+  )
+}

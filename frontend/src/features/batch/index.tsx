@@ -1,0 +1,51 @@
+import { Link } from 'react-router'
+
+import type { Page } from '@/api/client'
+import { useBatch } from '@/api/many'
+import { paths, useWhere } from '@/shell/where'
+
+import { BatchNotice } from '../page/batch-notice'
+import { PageRail } from '../page/page-rail'
+import { BatchTable } from './table'
+
+/** Batch: what came of photos that were weighed together. */
+export function BatchScreen() {
+  const { pages, page, isLoaded } = useWhere()
+  return (
+    <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">
+      <PageRail pages={pages} page={page} />
+      <main aria-busy={!isLoaded} className="min-h-0 space-y-3 overflow-y-auto px-4.5 py-4">
+        {page && <Batched page={page} />}
+        {isLoaded && !page && <p className="text-[17px]">There is no such page.</p>}
+      </main>
+    </div>
+  )
+}
+
+function Batched({ page }: { page: Page }) {
+  const batch = useBatch(page.id)
+  if (!batch) return null
+  const wanted = new Set(batch.photo_ids)
+  return (
+    <>
+      <div className="flex items-start justify-between gap-4">
+        <h2 className="text-[15px] font-semibold">
+          {batch.words ? `Batch: ${batch.words}` : 'No batch'}
+        </h2>
+        <Link className="text-navy hover:underline" to={paths.page(page.id)}>
+          Back to the photos
+        </Link>
+      </div>
+      {batch.words ? (
+        <>
+          <BatchNotice page={page} batch={batch} hasTable />
+          <BatchTable photos={page.photos.filter(({ id }) => wanted.has(id))} />
+        </>
+      ) : (
+        <p className="text-soft">
+          Select photos on the page and do a treatment, or weigh them again: they become a batch.
+        </p>
+      )}
+    </>
+  )
+}

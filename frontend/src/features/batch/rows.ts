@@ -1,0 +1,71 @@
+import type { Photo } from '@/api/client'
+
+/** A photo of a batch in figures; what it has none of is null. */
+export type Row = {
+  id: number
+  name: string
+  old_bytes: number
+  new_bytes: number | null
+  ratio: number | null
+  likeness: number | null
+  worst: string
+  strength: number
+  state: string
+}
+
+/** What came of a photo: what was taken, or the best that meets its aim. */
+export function rowOf(photo: Photo): Row {
+  const made = photo.pick ?? photo.best
+  const worst = made?.worst
+  return {
+    id: photo.id,
+    name: photo.name,
+    old_bytes: photo.source.size_bytes,
+    new_bytes: made?.size_bytes ?? null,
+    ratio: made ? photo.source.size_bytes / made.size_bytes : null,
+    likeness: made?.likeness ?? null,
+    worst: worst ? [worst.level, worst.name].filter(Boolean).join(' ') : '',
+    strength: worst?.strength ?? -1,
+    state: stateOf(photo),
+  }
+}
+
+function stateOf(photo: Photo): string {
+  if (photo.search_state === 'failed') return photo.search_error ?? 'failed'
+  if (photo.search_state === 'running') return 'weighing'
+  if (photo.search_state === 'stopped') return 'stopped'
+  if (photo.pick) return photo.over_bytes > 0 ? 'taken, over its limit' : 'taken'
+  return photo.best ? 'meets its aim' : 'nothing meets its aim'
+}
+
+export type Column = Exclude<keyof Row, 'id' | 'strength'>
+
+/** Rows by a column; what has no figure comes last either way. */
+export function sorted(rows: Row[], column: Column, isRising: boolean): Row[] {
+  const key = column === 'worst' ? 'strength' : column
+  return [...rows].sort((one, other) => {
+    const [a, b] = [one[key], other[key]]
+    if (a === null || b === null) return Number(a === null) - Number(b === null)
+    const order = typeof a === 'string' ? a.localeCompare(String(b)) : a - Number(b)
+    return isRising ? order : -order
+  })
+}
+
+const HEADINGS = 'photo,old bytes,new bytes,ratio,likeness,worst damage,state'
+
+/** The table as CSV (RFC 4180). */
+export function csvOf(rows: Row[]): string {
+  const lines = rows.map(({ name, old_bytes, new_bytes, ratio, likeness, worst, state }) =>
+    [name, old_bytes, new_bytes, ratio?.toFixed(2), likeness?.toFixed(2), worst, state]
+      .map(quoted)
+      .join(','),
+  )
+  return [HEADINGS, ...lines].join('\r\n') + '\r\n'
+}
+
+/** A value as CSV has it; a leading sign of a formula is disarmed. */
+function quoted(value: string | number | null | undefined): string {
+  const text = String(value ?? '')
+  const safe = typeof value === 'string' && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text
+  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe
+}

@@ -1,0 +1,104 @@
+import { useState } from 'react'
+import { Link } from 'react-router'
+
+import type { Photo } from '@/api/client'
+import { paths } from '@/shell/where'
+import { Button } from '@/ui/button'
+import { exactWords, sizeWords } from '@/words'
+
+import { type Column, csvOf, rowOf, sorted } from './rows'
+
+const COLUMNS: { column: Column; title: string; isNumber: boolean; width?: string }[] = [
+  { column: 'name', title: 'Photo', isNumber: false },
+  { column: 'old_bytes', title: 'old', isNumber: true, width: 'w-[96px]' },
+  { column: 'new_bytes', title: 'new', isNumber: true, width: 'w-[96px]' },
+  { column: 'ratio', title: 'lighter', isNumber: true, width: 'w-[84px]' },
+  { column: 'likeness', title: 'likeness', isNumber: true, width: 'w-[84px]' },
+  { column: 'worst', title: 'worst damage', isNumber: false, width: 'w-[180px]' },
+  { column: 'state', title: 'came to', isNumber: false, width: 'w-[200px]' },
+]
+
+/** What came of each photo, by any column; copied as CSV. */
+export function BatchTable({ photos }: { photos: Photo[] }) {
+  const [by, setBy] = useState<{ column: Column; isRising: boolean } | null>(null)
+  const [copied, setCopied] = useState<'yes' | 'no' | null>(null)
+  const plain = photos.map(rowOf)
+  const rows = by ? sorted(plain, by.column, by.isRising) : plain
+  const sum = (values: (number | null)[]) => values.reduce<number>((all, one) => all + (one ?? 0), 0)
+  const copy = () =>
+    navigator.clipboard.writeText(csvOf(rows)).then(
+      () => setCopied('yes'),
+      () => setCopied('no'),
+    )
+  return (
+    <div className="space-y-2">
+      <table aria-label="Batch" className="w-full table-fixed border-collapse border border-line bg-sheet">
+        <thead>
+          <tr className="border-b border-line text-xs text-soft">
+            {COLUMNS.map(({ column, title, isNumber, width }) => (
+              <th
+                key={column}
+                aria-sort={by?.column === column ? (by.isRising ? 'ascending' : 'descending') : 'none'}
+                className={`px-2.5 py-1 font-medium ${isNumber ? 'text-right' : 'text-left'} ${width ?? ''}`}
+              >
+                <button
+                  type="button"
+                  className="hover:text-ink hover:underline"
+                  onClick={() =>
+                    setBy({
+                      column,
+                      isRising: by?.column === column ? !by.isRising : column === 'name',
+                    })
+                  }
+                >
+                  {title}
+                  {by?.column === column && <span aria-hidden>{by.isRising ? ' ↑' : ' ↓'}</span>}
+                </button>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.id} className="border-b border-line last:border-0 [&>td]:px-2.5 [&>td]:py-1">
+              <td className="truncate">
+                <Link className="font-semibold hover:underline" to={paths.weigh(row.id)} title={row.name}>
+                  {row.name}
+                </Link>
+              </td>
+              <td className="num text-right" title={exactWords(row.old_bytes)}>
+                {sizeWords(row.old_bytes)}
+              </td>
+              <td className="num text-right" title={row.new_bytes === null ? undefined : exactWords(row.new_bytes)}>
+                {row.new_bytes === null ? '–' : sizeWords(row.new_bytes)}
+              </td>
+              <td className="num text-right">{row.ratio === null ? '–' : `${row.ratio.toFixed(1)}×`}</td>
+              <td className="num text-right">{row.likeness?.toFixed(1) ?? '–'}</td>
+              <td className="truncate">{row.worst || (row.new_bytes === null ? '–' : 'none seen')}</td>
+              <td className="truncate text-soft" title={row.state}>
+                {row.state}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+        <tfoot>
+          <tr className="border-t border-ink font-semibold [&>td]:px-2.5 [&>td]:py-1.5">
+            <td>{photos.length} photos</td>
+            <td className="num text-right">{sizeWords(sum(rows.map(({ old_bytes }) => old_bytes)))}</td>
+            <td className="num text-right">{sizeWords(sum(rows.map(({ new_bytes }) => new_bytes)))}</td>
+            <td colSpan={4} />
+          </tr>
+        </tfoot>
+      </table>
+      <p className="flex items-center gap-3">
+        <Button look="small" onClick={() => void copy()}>
+          Copy as CSV
+        </Button>
+        <span role="status" className="text-soft">
+          {copied === 'yes' && 'Copied.'}
+          {copied === 'no' && 'The browser does not let it be copied.'}
+        </span>
+      </p>
+    </div>
+  )
+}

@@ -1,0 +1,66 @@
+import { Link } from 'react-router'
+
+import type { Batch, Page } from '@/api/client'
+import { useBatchActs, useSelectionActs } from '@/api/many'
+import { paths } from '@/shell/where'
+import { Button, buttonClass } from '@/ui/button'
+import { Gauge } from '@/ui/gauge'
+import { durationWords } from '@/words'
+
+type Props = { page: Page; batch: Batch; hasTable?: boolean }
+
+/** How far a batch is, in a line; its table is a click away. */
+export function BatchNotice({ page, batch, hasTable = false }: Props) {
+  const { stop, resume, end } = useBatchActs(page.id)
+  const wanted = new Set(batch.photo_ids)
+  const photos = page.photos.filter(({ id }) => wanted.has(id))
+  const ended = photos.filter(({ search_state }) =>
+    ['done', 'failed'].includes(search_state),
+  ).length
+  const ready = photos.filter(({ best, pick }) => best && !pick).map(({ id }) => id)
+  const { take } = useSelectionActs(ready)
+  return (
+    <section
+      aria-label="Batch"
+      className="flex flex-wrap items-center gap-x-3 gap-y-1 border border-line bg-field px-2.5 py-1.5"
+    >
+      <p role="status">
+        <b className="font-semibold">{batch.words}</b>:{' '}
+        <span className="num">
+          {ended} of {photos.length}
+        </span>{' '}
+        weighed
+        {batch.state === 'running' && batch.left_s != null && (
+          <span className="text-soft">, about {durationWords(batch.left_s)} left</span>
+        )}
+        {batch.failed > 0 && <span className="text-over">, {batch.failed} failed</span>}
+      </p>
+      <Gauge share={photos.length ? ended / photos.length : 1} isOver={false} className="w-40" />
+      {batch.state === 'running' && (
+        <Button look="small" onClick={() => stop.mutate(undefined)}>
+          Stop
+        </Button>
+      )}
+      {batch.state === 'stopped' && (
+        <Button look="small" onClick={() => resume.mutate(undefined)}>
+          Go on
+        </Button>
+      )}
+      {ready.length > 0 && (
+        <Button look="small" onClick={() => take.mutate(undefined)}>
+          Take {ready.length} that meet their aim
+        </Button>
+      )}
+      {!hasTable && (
+        <Link className={buttonClass('small')} to={paths.batch(page.id)}>
+          Table
+        </Link>
+      )}
+      {batch.state === 'done' && (
+        <Button look="quiet" className="ml-auto" onClick={() => end.mutate(undefined)}>
+          Put away
+        </Button>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,27 @@
+import type { Page } from '@/api/client'
+import { usePageActs } from '@/api/queries'
+import { Field } from '@/ui/fields/field'
+import { aimWords, parseAim } from '@/words'
+
+const FIRST_LIMIT_BYTES = 200_000
+
+/** What the photos of a page aim for, but for those with an aim of their own. */
+export function PageAimField({ page }: { page: Page }) {
+  const { change } = usePageActs()
+  const kept = page.default
+  return (
+    <Field
+      label="Each photo"
+      text={kept ? aimWords(kept) : ''}
+      read={(text) => (text.trim() === '' ? '' : parseAim(text) && text)}
+      problem="Write a size like 120 kB, “likeness 80”, or nothing for none."
+      onEnter={(text) => {
+        const aim = parseAim(text)
+        const limit_bytes = kept?.limit_bytes ?? FIRST_LIMIT_BYTES
+        change.mutate({ id: page.id, default: aim && { limit_bytes, ...aim } })
+      }}
+      placeholder="its own"
+      className="w-24 text-right"
+    />
+  )
+}

@@ -1,0 +1,95 @@
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { type RefObject, useLayoutEffect, useRef, useState } from 'react'
+
+import type { Page } from '@/api/client'
+
+import { PhotoRow } from './photo-row'
+import { dropId } from './use-moving'
+import type { Selection } from './use-selection'
+
+type Props = {
+  page: Page
+  pages: Page[]
+  order: number[]
+  selection: Selection
+  /** What scrolls. */
+  frame: RefObject<HTMLElement | null>
+}
+
+const ROW_PX = 65
+
+/** The photos of a page in their order; rows are drawn as they come into view. */
+export function PhotoTable({ page, pages, order, selection, frame }: Props) {
+  const byId = new Map(page.photos.map((photo) => [photo.id, photo]))
+  const photos = order.map((id) => byId.get(id)).filter((photo) => photo !== undefined)
+  const table = useRef<HTMLTableElement>(null)
+  const [top, setTop] = useState(0)
+  useLayoutEffect(() => setTop(table.current?.offsetTop ?? 0), [])
+  // The compiler leaves this component alone: the virtualizer's functions change what they return.
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const virtual = useVirtualizer({
+    count: photos.length,
+    getScrollElement: () => frame.current,
+    estimateSize: () => ROW_PX,
+    overscan: 12,
+    scrollMargin: top,
+  })
+  const rows = virtual.getVirtualItems()
+  const above = Math.max(0, (rows[0]?.start ?? top) - top)
+  const below = Math.max(0, virtual.getTotalSize() - ((rows.at(-1)?.end ?? top) - top))
+  const isAll = selection.ids.length === photos.length
+  return (
+    <table
+      ref={table}
+      aria-label={`Photos of ${page.name}`}
+      aria-rowcount={photos.length + 1}
+      className="w-full table-fixed border-collapse border border-line bg-sheet"
+    >
+      <thead>
+        <tr className="border-b border-line text-left text-xs text-soft [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-medium">
+          <th className="w-[136px] @max-4xl:w-[112px]">
+            <input
+              type="checkbox"
+              aria-label="Select all photos"
+              title="Ctrl A"
+              className="block accent-navy"
+              checked={isAll}
+              onChange={() => (isAll ? selection.clear() : selection.all())}
+            />
+          </th>
+          <th>Photo</th>
+          <th className="w-[122px] @max-4xl:w-[100px]">Place</th>
+          <th className="w-[112px] @max-4xl:w-[92px]">Aim</th>
+          <th className="w-[96px] text-right">Pick</th>
+          <th className="w-[110px] @max-4xl:hidden">Share of its limit</th>
+          <th className="w-[182px] @max-4xl:w-[132px]">Looks</th>
+          <th className="w-[40px]">
+            <span className="sr-only">More</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <SortableContext
+          items={photos.map((photo) => dropId.photo(photo.id))}
+          strategy={verticalListSortingStrategy}
+        >
+          {above > 0 && <Space height={above} />}
+          {rows.map(({ index }) => {
+            const photo = photos[index]
+            return photo && <PhotoRow key={photo.id} {...{ photo, page, pages, index, selection }} />
+          })}
+          {below > 0 && <Space height={below} />}
+        </SortableContext>
+      </tbody>
+    </table>
+  )
+}
+
+function Space({ height }: { height: number }) {
+  return (
+    <tr aria-hidden style={{ height }}>
+      <td colSpan={8} />
+    </tr>
+  )
+}

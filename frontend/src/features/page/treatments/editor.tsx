@@ -1,0 +1,201 @@
+import { type FormEvent, useState } from 'react'
+
+import type { Treatment, TreatmentFile } from '@/api/client'
+import { useTreatmentActs } from '@/api/many'
+import { Button } from '@/ui/button'
+import { Choice } from '@/ui/fields/choice'
+import { FIELD } from '@/ui/fields/field'
+import { aimWords, parseAim, parsePixels } from '@/words'
+
+type Props = { treatment: Treatment; onDone: () => void }
+
+const POLICIES = [
+  { value: 'nothing', text: 'nothing' },
+  { value: 'credit', text: 'the credit' },
+  { value: 'no-position', text: 'all but the position' },
+  { value: 'everything', text: 'everything' },
+] as const
+const SHARPENING = [
+  { value: 'auto', text: 'by the reduction' },
+  { value: '0', text: 'off' },
+  { value: '50', text: '50 %' },
+  { value: '100', text: '100 %' },
+] as const
+const AS_IT_CAME = { by: 'percent', percent: 100 } as const
+const BY_PLACE = { by: 'place' } as const
+const FORMATS = ['jpeg', 'png', 'webp', 'avif'] as const
+
+/** A treatment in fields; nothing changes until it is kept. */
+export function Editor({ treatment, onDone }: Props) {
+  const { change } = useTreatmentActs()
+  const [file, setFile] = useState<TreatmentFile>(treatment.file)
+  const [aim, setAim] = useState(aimWords(file.aim))
+  const [width, setWidth] = useState(String(file.aim.place.css_width_px))
+  const [height, setHeight] = useState(String(file.aim.place.css_height_px ?? ''))
+  const isAsItCame = file.framing.size?.by === 'percent' && file.framing.size.percent === 100
+  const amount = file.framing.sharpen?.amount_percent
+  const sharpening = amount === null ? 'auto' : String(amount ?? 0)
+  const held = Object.entries(file.aim.held ?? {}).filter(([, values]) => values)
+  const parsed = {
+    aim: parseAim(aim),
+    width: parsePixels(width),
+    height: height.trim() === '' ? null : parsePixels(height),
+  }
+  const isValid =
+    parsed.aim !== null &&
+    parsed.width !== null &&
+    (height.trim() === '' || parsed.height !== null) &&
+    file.name.trim() !== ''
+  const framing = (changes: Partial<TreatmentFile['framing']>) =>
+    setFile({ ...file, framing: { ...file.framing, ...changes } })
+
+  const keep = (event: FormEvent) => {
+    event.preventDefault()
+    if (!parsed.aim || parsed.width === null) return
+    const place = { ...file.aim.place, css_width_px: parsed.width, css_height_px: parsed.height }
+    const kept = { ...file, aim: { ...file.aim, ...parsed.aim, place } }
+    change.mutate({ id: treatment.id, file: kept }, { onSuccess: onDone })
+  }
+  return (
+    <li className="border-t border-hair pt-3">
+      <form className="space-y-2" onSubmit={keep}>
+        <Text label="Name" value={file.name} onChange={(name) => setFile({ ...file, name })} />
+        <Text label="Aim" value={aim} onChange={setAim} isWrong={parsed.aim === null} />
+        <Text
+          label="Stands, px"
+          value={width}
+          onChange={setWidth}
+          isWrong={parsed.width === null}
+        />
+        <Text
+          label="Height, px"
+          value={height}
+          onChange={setHeight}
+          isWrong={height.trim() !== '' && parsed.height === null}
+        />
+        <Choice
+          label="Density"
+          value={String(file.aim.place.density ?? 1)}
+          options={['1', '1.5', '2', '3'].map((value) => ({ value, text: `${value}×` }))}
+          onChange={(density) =>
+            setFile({
+              ...file,
+              aim: { ...file.aim, place: { ...file.aim.place, density: Number(density) } },
+            })
+          }
+        />
+        <Choice
+          label="Pixels"
+          value={isAsItCame ? 'all' : 'place'}
+          options={[
+            { value: 'place', text: 'by the place' },
+            { value: 'all', text: 'as large as it came' },
+          ]}
+          onChange={(by) =>
+            framing({ size: { ...file.framing.size, ...(by === 'all' ? AS_IT_CAME : BY_PLACE) } })
+          }
+        />
+        <Choice
+          label="Sharpening"
+          value={sharpening}
+          options={
+            SHARPENING.some(({ value }) => value === sharpening)
+              ? SHARPENING
+              : [...SHARPENING, { value: sharpening, text: `${sharpening} %` }]
+          }
+          onChange={(value) =>
+            framing({
+              sharpen: {
+                ...file.framing.sharpen,
+                amount_percent: value === 'auto' ? null : Number(value),
+              },
+            })
+          }
+        />
+        <Choice
+          label="Metadata"
+          value={file.framing.metadata ?? 'credit'}
+          options={POLICIES}
+          onChange={(metadata) => framing({ metadata })}
+        />
+        <fieldset className="flex flex-wrap gap-x-3">
+          <legend className="sr-only">Formats</legend>
+          {FORMATS.map((format) => (
+            <label key={format} className="flex items-center gap-1 uppercase">
+              <input
+                type="checkbox"
+                className="accent-navy"
+                checked={file.aim.formats?.includes(format) ?? true}
+                onChange={() => setFile({ ...file, aim: withFormat(file.aim, format) })}
+              />
+              {format}
+            </label>
+          ))}
+        </fieldset>
+        {held.map(([format, values]) => (
+          <p key={format} className="flex items-center justify-between gap-2 text-[11.5px]">
+            <span>
+              <span className="uppercase">{format}</span>{' '}
+              {Object.entries(values ?? {})
+                .map(([field, value]) => `${field.replaceAll('_', ' ')} ${String(value)}`)
+                .join(', ')}
+            </span>
+            <Button
+              look="quiet"
+              onClick={() => {
+                const rest = Object.fromEntries(held.filter(([name]) => name !== format))
+                setFile({ ...file, aim: { ...file.aim, held: rest } })
+              }}
+            >
+              Let go
+            </Button>
+          </p>
+        ))}
+        <div className="flex gap-2">
+          <Button type="submit" look="small" disabled={!isValid || change.isPending}>
+            Keep the changes
+          </Button>
+          <Button look="quiet" onClick={onDone}>
+            Leave it
+          </Button>
+        </div>
+        {change.error && (
+          <p role="alert" className="text-over">
+            {change.error.message}
+          </p>
+        )}
+      </form>
+    </li>
+  )
+}
+
+function withFormat(
+  aim: TreatmentFile['aim'],
+  format: (typeof FORMATS)[number],
+): TreatmentFile['aim'] {
+  const chosen = new Set(aim.formats ?? FORMATS)
+  if (!chosen.delete(format)) chosen.add(format)
+  const formats = FORMATS.filter((each) => chosen.has(each))
+  return formats.length > 0 ? { ...aim, formats } : aim
+}
+
+type TextProps = {
+  label: string
+  value: string
+  isWrong?: boolean
+  onChange: (value: string) => void
+}
+
+function Text({ label, value, isWrong = false, onChange }: TextProps) {
+  return (
+    <label className="flex items-center justify-between gap-2">
+      <span className="text-soft">{label}</span>
+      <input
+        className={`${FIELD} w-40`}
+        value={value}
+        aria-invalid={isWrong}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
+  )
+}

@@ -1,0 +1,136 @@
+import { type ChangeEvent, useRef, useState } from 'react'
+
+import type { Page, Treatment, TreatmentFile } from '@/api/client'
+import { useSelectionActs, useTreatmentActs, useTreatments } from '@/api/many'
+import { Button, buttonClass } from '@/ui/button'
+import { Menu } from '@/ui/menu'
+
+import type { Selection } from '../rows/use-selection'
+import { Editor } from './editor'
+
+type Props = { page: Page; selection: Selection; onClose: () => void }
+
+/** Treatments to do to what is selected, or to the whole page; the one used last comes first. */
+export function Treatments({ page, selection, onClose }: Props) {
+  const treatments = useTreatments()
+  const { add } = useTreatmentActs()
+  const [editedId, setEditedId] = useState<number | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  const file = useRef<HTMLInputElement>(null)
+  const count = selection.ids.length
+  const ids = count > 0 ? selection.ids : page.photos.map(({ id }) => id)
+
+  const load = async (event: ChangeEvent<HTMLInputElement>) => {
+    const [chosen] = event.target.files ?? []
+    event.target.value = ''
+    if (!chosen) return
+    try {
+      const read = JSON.parse(await chosen.text()) as TreatmentFile
+      await add.mutateAsync(read)
+      setProblem(null)
+    } catch (error) {
+      const why = error instanceof SyntaxError ? 'it is no JSON.' : String((error as Error).message)
+      setProblem(`“${chosen.name}” is no treatment: ${why}`)
+    }
+  }
+
+  return (
+    <aside
+      aria-label="Treatments"
+      className="min-h-0 overflow-y-auto border-l border-line bg-sheet px-3.5 py-3"
+    >
+      <div className="flex items-start justify-between gap-2">
+        <div>
+          <h2 className="font-semibold">Treatments</h2>
+          <p className="text-[11.5px] text-soft">
+            Framing, aim and settings under a name, for other photos. Crops and focus points stay
+            with each photo. One step back undoes it all.
+          </p>
+        </div>
+        <Button onClick={onClose}>Close</Button>
+      </div>
+      <ul className="mt-3 space-y-3">
+        {treatments.map((treatment) =>
+          treatment.id === editedId ? (
+            <Editor key={treatment.id} treatment={treatment} onDone={() => setEditedId(null)} />
+          ) : (
+            <Item
+              key={treatment.id}
+              treatment={treatment}
+              ids={ids}
+              on={count === 0 ? 'the whole page' : count === 1 ? 'the photo' : `${count} photos`}
+              onEdit={() => setEditedId(treatment.id)}
+            />
+          ),
+        )}
+      </ul>
+      <div className="mt-4 border-t border-hair pt-3">
+        <Button look="quiet" onClick={() => file.current?.click()}>
+          Load a treatment from a file
+        </Button>
+        <input
+          ref={file}
+          type="file"
+          accept="application/json,.json"
+          aria-label="Treatment file"
+          className="hidden"
+          onChange={(event) => void load(event)}
+        />
+        <p className="text-[11.5px] text-soft">
+          To keep one of your own, choose “Keep as a treatment” on Weigh.
+        </p>
+        {problem && (
+          <p role="alert" className="mt-1 text-over">
+            {problem}
+          </p>
+        )}
+      </div>
+    </aside>
+  )
+}
+
+type ItemProps = { treatment: Treatment; ids: number[]; on: string; onEdit: () => void }
+
+function Item({ treatment, ids, on, onEdit }: ItemProps) {
+  const { treat } = useSelectionActs(ids)
+  const { remove } = useTreatmentActs()
+  const { name } = treatment.file
+  const json = JSON.stringify(treatment.file, null, 2)
+  return (
+    <li className="border-t border-hair pt-3">
+      <div className="flex items-start justify-between gap-1">
+        <h3 className="font-semibold">{name}</h3>
+        <Menu
+          label={`More for ${name}`}
+          items={[
+            { text: 'Edit', onSelect: onEdit },
+            { text: 'Remove', onSelect: () => remove.mutate(treatment.id) },
+          ]}
+        />
+      </div>
+      <p className="text-[11.5px] text-soft">{treatment.words}</p>
+      <div className="mt-1.5 flex gap-2">
+        <Button
+          look="small"
+          aria-label={`Do it to ${on}: ${name}`}
+          disabled={treat.isPending || ids.length === 0}
+          onClick={() => treat.mutate(treatment.id)}
+        >
+          {treat.isPending ? 'Doing it …' : `Do it to ${on}`}
+        </Button>
+        <a
+          className={buttonClass('quiet')}
+          href={`data:application/json;charset=utf-8,${encodeURIComponent(json)}`}
+          download={`${name}.treatment.json`}
+        >
+          Save as a file
+        </a>
+      </div>
+      {treat.error && (
+        <p role="alert" className="mt-1 text-over">
+          {treat.error.message}
+        </p>
+      )}
+    </li>
+  )
+}

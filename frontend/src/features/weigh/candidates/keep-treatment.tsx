@@ -1,0 +1,84 @@
+import { useState } from 'react'
+
+import type { Encode } from '@/api/client'
+import { useTreatmentActs } from '@/api/many'
+import { Button } from '@/ui/button'
+import { FIELD } from '@/ui/fields/field'
+
+type Props = { photoId: number; selected: Encode }
+
+/** Keeps what was decided about this photo under a name, for others. */
+export function KeepTreatment({ photoId, selected }: Props) {
+  const [isOpen, setIsOpen] = useState(false)
+  const [name, setName] = useState('')
+  const [withKnobs, setWithKnobs] = useState(false)
+  const [withSingle, setWithSingle] = useState(false)
+  const { keep } = useTreatmentActs()
+  if (!isOpen) {
+    return (
+      <p className="mt-2 flex items-center justify-between gap-2 text-[11.5px] text-soft">
+        <span role="status">{keep.isSuccess ? `Kept as ${name}.` : ''}</span>
+        <Button look="quiet" onClick={() => setIsOpen(true)}>
+          Keep as a treatment
+        </Button>
+      </p>
+    )
+  }
+  return (
+    <form
+      className="mt-2 space-y-1.5 border-t border-hair pt-2 text-[12px]"
+      onSubmit={(event) => {
+        event.preventDefault()
+        keep.mutate(
+          {
+            photo_id: photoId,
+            name,
+            encode_id: withKnobs && !selected.is_original ? selected.id : null,
+            with_single: withSingle,
+          },
+          { onSuccess: () => setIsOpen(false) },
+        )
+      }}
+    >
+      <label className="flex items-center justify-between gap-2">
+        <span className="text-soft">What it is for</span>
+        <input
+          className={`${FIELD} w-40`}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+      </label>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="accent-navy"
+          checked={withKnobs}
+          onChange={(event) => setWithKnobs(event.target.checked)}
+        />
+        with the knobs of this {selected.name}
+      </label>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="accent-navy"
+          checked={withSingle}
+          onChange={(event) => setWithSingle(event.target.checked)}
+        />
+        with its crop, focus point and marks
+      </label>
+      <div className="flex gap-2">
+        <Button type="submit" look="small" disabled={!name.trim() || keep.isPending}>
+          Keep it
+        </Button>
+        <Button look="quiet" onClick={() => setIsOpen(false)}>
+          Leave it
+        </Button>
+      </div>
+      {keep.error && (
+        <p role="alert" className="text-over">
+          {keep.error.message}
+        </p>
+      )}
+    </form>
+  )
+}
