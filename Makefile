@@ -4,7 +4,7 @@ BIN := .venv/bin
 PAGE := src/lean_parcel/web/static/index.html
 SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
 
-.PHONY: demo build test check types bench faults screenshots chromium
+.PHONY: demo demo-workspace build test check types bench faults screenshots chromium
 .DELETE_ON_ERROR:
 
 demo: build .venv/.warm
@@ -37,6 +37,9 @@ faults: build .venv/.warm
 
 screenshots: build .venv/.warm chromium
 	$(BIN)/python tools/screenshots.py
+
+demo-workspace: build .venv/.warm
+	$(BIN)/python -m tools.demo_workspace
 
 chromium:
 	@command -v chromium > /dev/null || \

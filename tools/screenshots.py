@@ -8,7 +8,6 @@ from pathlib import Path
 import oxipng
 from playwright.sync_api import Page, ViewportSize, sync_playwright
 
-from lean_parcel.demo import samples
 from tools.served import Served
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
@@ -16,14 +15,9 @@ SIZE: ViewportSize = {"width": 1280, "height": 800}
 
 
 def photo_ids(page: Page, url: str) -> dict[str, int]:
-    """The demo's photos by name, once all that is to be weighed is weighed."""
-    while True:
-        pages = json.loads(page.request.get(f"{url}/api/pages").text())["pages"]
-        photos = [photo for each in pages for photo in each["photos"]]
-        is_done = all(photo["search_state"] != "running" for photo in photos)
-        if is_done and len(photos) == len(samples()) and any(p["pick"] for p in pages[1]["photos"]):
-            return {photo["name"]: photo["id"] for photo in photos}
-        time.sleep(1)
+    """The demo's photos by name."""
+    pages = json.loads(page.request.get(f"{url}/api/pages").text())["pages"]
+    return {photo["name"]: photo["id"] for each in pages for photo in each["photos"]}
 
 
 def shoot(page: Page, name: str) -> None:
@@ -34,12 +28,13 @@ def shoot(page: Page, name: str) -> None:
 
 
 def shoot_screens(page: Page, url: str) -> None:
-    """Page; Frame with a straightened crop; two steps compared; Weigh at a trouble spot, with
-    damage laid over it, and in a blind round."""
+    """Page; its treatments, a batch and its balance; Frame with a straightened crop; two steps
+    compared; Weigh at a trouble spot, with damage laid over it, and in a blind round."""
     ids = photo_ids(page, url)
     page.goto(url)
     page.get_by_role("row").nth(1).wait_for()
     shoot(page, "page")
+    shoot_many(page, url)
     dusk_id = ids["Window shelf at dusk"]
     page.goto(f"{url}/photos/{dusk_id}/frame")
     for change in ({"straighten_deg": 1.5}, {"sharpen": {"amount_percent": 60}}):
@@ -72,6 +67,27 @@ def shoot_screens(page: Page, url: str) -> None:
     page.get_by_role("button", name="Blind check").click()
     page.get_by_text("Which is the original?").wait_for()
     shoot(page, "eye")
+
+
+def shoot_many(page: Page, url: str) -> None:
+    """What is done to many photos: a treatment on three, their batch, and the balance of the page;
+    the batch is undone."""
+    for name in ("Opening hours", "Red cup, blue door", "Two-dip bottle, cut out"):
+        page.get_by_role("checkbox", name=f"Select {name}").click()
+    page.get_by_role("button", name="Treatments", exact=True).click()
+    page.get_by_role("heading", name="Card", exact=True).wait_for()
+    shoot(page, "treatments")
+    page.get_by_role("button", name="Do it to 3 photos: Card").click()
+    page.get_by_text("3 of 3 weighed").wait_for(timeout=120_000)
+    page.goto(f"{url}/pages/1/batch")
+    page.get_by_role("table", name="Batch").wait_for()
+    shoot(page, "batch")
+    page.get_by_role("button", name="Undo").click()
+    page.goto(f"{url}/pages/1/balance?for=worst")
+    page.get_by_role("button", name="Measure what decides").click()
+    page.get_by_role("button", name="Measure what decides").wait_for(timeout=180_000)
+    page.get_by_role("button", name="See them before and after").click()
+    shoot(page, "balance")
 
 
 def wait_until_weighed(page: Page, photo_id: int, url: str) -> None:

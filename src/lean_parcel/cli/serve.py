@@ -6,7 +6,7 @@ import signal
 import socket
 import sys
 from pathlib import Path
-from threading import Thread, Timer
+from threading import Timer
 from types import FrameType
 
 import click
@@ -14,7 +14,7 @@ import uvicorn
 
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.demo.opening import load_pages
+from lean_parcel.demo.opening import bring_originals, open_weighed
 from lean_parcel.web.app import STATIC, create_app
 from lean_parcel.web.strangers import names_of
 from lean_parcel.web.streams import AsgiApp, on_event_loop
@@ -79,6 +79,8 @@ def serve(
     )
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
+        if with_demo:
+            open_weighed(path)
         workspace = Workspace(
             path,
             pool,
@@ -103,9 +105,9 @@ def serve(
     note = ", which can only be read" if workspace.context.is_read_only else ""
     click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path}{note})")
     try:
+        if with_demo and not workspace.context.is_read_only:
+            bring_originals(workspace)
         workspace.resume()
-        if with_demo and _may_be_filled(workspace):
-            Thread(target=load_pages, args=(workspace,), daemon=True).start()
         server.run(sockets=[listener])
     finally:
         workspace.close()
@@ -119,10 +121,6 @@ def _end_soon() -> None:
     last_resort = Timer(_LONGEST_EXIT_S, os._exit, (0,))
     last_resort.daemon = True
     last_resort.start()
-
-
-def _may_be_filled(workspace: Workspace) -> bool:
-    return not workspace.context.is_read_only and not workspace.page_viewing.pages().photos
 
 
 class _Server(uvicorn.Server):

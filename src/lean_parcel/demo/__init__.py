@@ -44,11 +44,12 @@ class Sample:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SamplePage:
-    """A page of the demo, and its budget."""
+    """A page of the demo, its budget, and what most of its photos may weigh, if that is one."""
 
     key: str
     name: str
     budget_bytes: int
+    default_limit_bytes: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,45 +1,70 @@
-"""The pages with which a demo begins: some photos picked, one that cannot meet its limit, one that
-nobody has weighed yet."""
+"""The pages with which a demo begins: weighed beforehand, so that it opens complete.
 
-import logging
-from collections.abc import Iterable, Sequence
-from concurrent.futures import CancelledError
+The workspace that ships has everything but what is large and can be made again: originals, which
+ship beside it, and framed pixels, which are made where somebody looks. `make demo-workspace` makes
+it, through the same acts that people do.
+"""
+
+import shutil
+from collections.abc import Iterable
+from contextlib import suppress
+from importlib import resources
+from pathlib import Path
 
 from lean_parcel import demo
 from lean_parcel.core.decisions.acts import Pick
-from lean_parcel.core.errors import LeanParcelError
-from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget
+from lean_parcel.core.decisions.aim import PageAim
+from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget, SetDefault
 from lean_parcel.demo import Sample
 from lean_parcel.work.workspace import Workspace
 
-_log = logging.getLogger(__name__)
+WEIGHED = "weighed.sqlite3"
 _NOT_WEIGHED = "kiln-night.jpg"
-PICKED = (
-    "red-cup-blue-door.jpg",
-    "opening-hours.jpg",
-    "bottle-cutout.png",
+#: The photo with an aim of its own, on the page with an aim for all.
+_EXCEPTION = "dusk-window.jpg"
+#: What is taken at once; and what stands over its limit, since.
+_PICKED = (
     "dusk-window.jpg",
+    "opening-hours.jpg",
+    "red-cup-blue-door.jpg",
+    "bottle-cutout.png",
     "studio-poster.png",
+    "shelves-phone.jpg",
 )
+_OVER, _OVER_LIMIT_BYTES, _REASON = "speckled-glaze.jpg", 190_000, "the glaze is what we sell"
+_TREATED, _TREATMENT = "red-cup-blue-door.jpg", "Cups and bowls, three to a row"
 
 
-def load_pages(
-    workspace: Workspace,
-    samples: Sequence[Sample] | None = None,
-    picked: Iterable[str] = PICKED,
-) -> None:
-    """Adds demo photos, or all of them, to an empty workspace, and picks the best of some as they
-    are found; ends early when the workspace is closed."""
-    try:
-        photo_ids = _add(workspace, demo.samples() if samples is None else samples)
-        for file in picked:
-            _pick_best(workspace, photo_ids[file])
-    except (LeanParcelError, CancelledError):
-        if not workspace.changes.is_closed:
-            _log.exception("the demo could not be loaded")
+def open_weighed(path: Path) -> None:
+    """Puts the demo where there is no workspace yet."""
+    if not path.exists():
+        shipped = resources.files("lean_parcel.demo") / WEIGHED
+        with suppress(FileNotFoundError), resources.as_file(shipped) as file:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            shutil.copyfile(file, path)
 
 
-def _add(workspace: Workspace, samples: Sequence[Sample]) -> dict[str, int]:
+def bring_originals(workspace: Workspace) -> None:
+    """Brings the originals of the demo, which are not kept twice."""
+    workspace.adding.bring_back(demo.original(sample.file) for sample in demo.samples())
+
+
+def load_pages(workspace: Workspace, samples: Iterable[Sample] | None = None) -> None:
+    """Adds demo photos, or all of them, to an empty workspace, weighs them, and decides what a
+    person would have decided."""
+    chosen = list(demo.samples() if samples is None else samples)
+    ids = _add(workspace, chosen)
+    _wait_until_weighed(workspace)
+    _follow_pages(workspace, ids)
+    if _OVER in ids:
+        _keep_over_its_limit(workspace, ids[_OVER])
+    _wait_until_weighed(workspace)
+    if _TREATED in ids:
+        workspace.selections.keep_treatment(ids[_TREATED], _TREATMENT)
+    workspace.selections.take([ids[file] for file in _PICKED if file in ids])
+
+
+def _add(workspace: Workspace, samples: Iterable[Sample]) -> dict[str, int]:
     page_ids = _add_pages(workspace)
     photo_ids = {}
     for sample in samples:
@@ -61,21 +86,44 @@ def _add_pages(workspace: Workspace) -> dict[str, int]:
     page_ids = {}
     for index, page in enumerate(demo.sample_pages()):
         if index == 0:
-            page_id = workspace.page_viewing.pages().layout.pages[0].id
+            page_id = workspace.page_viewing.layout().pages[0].id
             do(RenamePage(page_id, page.name))
         else:
             page_id = do(AddPage(page.name)).pages[-1].id
         do(SetBudget(page_id, page.budget_bytes))
+        if page.default_limit_bytes:
+            do(SetDefault(page_id, PageAim(limit_bytes=page.default_limit_bytes)))
         page_ids[page.key] = page_id
     return page_ids
 
 
-def _pick_best(workspace: Workspace, photo_id: int) -> None:
+def _follow_pages(workspace: Workspace, ids: dict[str, int]) -> None:
+    """Lets all photos of pages with an aim follow it, but for one, and for what comes to stand over
+    it."""
+    followed = {
+        spot.photo_id
+        for page in workspace.page_viewing.layout().pages
+        if page.default
+        for spot in page.spots
+    }
+    own = {ids[file] for file in (_EXCEPTION, _OVER) if file in ids}
+    if followed - own:
+        workspace.selections.follow_page(sorted(followed - own))
+
+
+def _keep_over_its_limit(workspace: Workspace, photo_id: int) -> None:
+    """Takes the best under a limit of its own, and lets it follow the page then."""
+    workspace.selections.change_aims([photo_id], {"limit_bytes": _OVER_LIMIT_BYTES})
+    _wait_until_weighed(workspace)
+    best = workspace.page_viewing.rows([photo_id])[photo_id].best
+    if best:
+        workspace.selections.follow_page([photo_id])
+        workspace.deciding.do(photo_id, Pick(best.id, _REASON))
+
+
+def _wait_until_weighed(workspace: Workspace) -> None:
     seen = -1
-    while not workspace.changes.is_closed:
-        shown = workspace.page_viewing.pages().photos[photo_id]
-        if shown.search_state != "running":
-            if shown.best:
-                workspace.deciding.do(photo_id, Pick(shown.best.id))
-            return
+    while any(
+        row.search_state == "running" for row in workspace.page_viewing.pages().photos.values()
+    ):
         seen = workspace.changes.wait(seen, 10).version

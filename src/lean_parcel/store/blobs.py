@@ -1,12 +1,17 @@
-"""The blob table: bytes by their SHA-256."""
+"""The blob table: bytes by their SHA-256. What can be made again may be let go: its row stays, with
+no data, since others name it."""
 
 import hashlib
 import sqlite3
 
 from lean_parcel.core.errors import NotFoundError
 
-_PUT = "INSERT INTO blob (sha256, data) VALUES (:sha256, :data) ON CONFLICT DO NOTHING"
-_GET = "SELECT data FROM blob WHERE sha256 = :sha256"
+_PUT = """
+INSERT INTO blob (sha256, data) VALUES (:sha256, :data)
+ON CONFLICT (sha256) DO UPDATE SET data = excluded.data WHERE length(blob.data) = 0"""
+_RESTORE = "UPDATE blob SET data = :data WHERE sha256 = :sha256 AND length(data) = 0"
+_GET = "SELECT data FROM blob WHERE sha256 = :sha256 AND length(data) > 0"
+_HAS = "SELECT 1 FROM blob WHERE sha256 = :sha256 AND length(data) > 0"
 
 
 def put(connection: sqlite3.Connection, data: bytes) -> str:
@@ -14,6 +19,17 @@ def put(connection: sqlite3.Connection, data: bytes) -> str:
     sha256 = hashlib.sha256(data).hexdigest()
     connection.execute(_PUT, {"sha256": sha256, "data": data})
     return sha256
+
+
+def restore(connection: sqlite3.Connection, data: bytes) -> None:
+    """Stores bytes that were let go, and nothing that no row names."""
+    sha256 = hashlib.sha256(data).hexdigest()
+    connection.execute(_RESTORE, {"sha256": sha256, "data": data})
+
+
+def has(connection: sqlite3.Connection, sha256: str) -> bool:
+    """Whether the bytes of a hash are here."""
+    return connection.execute(_HAS, {"sha256": sha256}).fetchone() is not None
 
 
 def get(connection: sqlite3.Connection, sha256: str) -> bytes:

@@ -42,6 +42,8 @@ WHERE id = :id"""
 _TRANSPARENT = """
 SELECT id FROM framed WHERE id IN (SELECT value FROM json_each(:ids))
   AND json_extract(search_input, '$.is_transparent')"""
+_SET_PIXELS = """
+UPDATE framed SET plain_sha256 = :plain_sha256, pixels_sha256 = :pixels_sha256 WHERE id = :id"""
 _SET_SEARCH_INPUT = "UPDATE framed SET search_input = :search_input WHERE id = :id"
 
 
@@ -90,6 +92,14 @@ def transparent_of(connection: sqlite3.Connection, framed_ids: Iterable[int]) ->
     """Which of these rows are of a picture with transparency."""
     rows = connection.execute(_TRANSPARENT, {"ids": json.dumps(list(framed_ids))})
     return {row["id"] for row in rows}
+
+
+def set_pixels(
+    connection: sqlite3.Connection, framed_id: int, plain_sha256: str, pixels_sha256: str
+) -> None:
+    """Sets the pixels of a row that were made again."""
+    row = {"id": framed_id, "plain_sha256": plain_sha256, "pixels_sha256": pixels_sha256}
+    connection.execute(_SET_PIXELS, row)
 
 
 def set_search_input(

@@ -34,6 +34,7 @@ _GET_ALL = """
 SELECT id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
   has_alpha
 FROM photo WHERE id IN (SELECT value FROM json_each(:ids))"""
+_OF_ORIGINAL = "SELECT id FROM photo WHERE original_sha256 = :original_sha256 ORDER BY id"
 _SET_THUMBNAIL = "UPDATE photo SET thumbnail_sha256 = :thumbnail_sha256 WHERE id = :id"
 
 
@@ -68,6 +69,12 @@ def get(connection: sqlite3.Connection, photo_id: int) -> Photo:
     if row is None:
         raise NotFoundError(f"There is no photo {photo_id}.")
     return _photo(row)
+
+
+def of_original(connection: sqlite3.Connection, original_sha256: str) -> list[int]:
+    """The ids of the photos of an original."""
+    rows = connection.execute(_OF_ORIGINAL, {"original_sha256": original_sha256})
+    return [row["id"] for row in rows]
 
 
 def get_all(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dict[int, Photo]:

@@ -63,6 +63,12 @@ def test_of_two_that_weigh_the_same_the_one_that_opens_everywhere_is() -> None:
     assert call.sentence.endswith("JPEG is the better buy: it opens everywhere.")
 
 
+def test_what_loses_transparency_is_no_better_buy() -> None:
+    ranking = in_order((WEBP, 9_000, 84.0), (JPEG, 8_000, 83.5))
+    assert close_call(ranking, LIMIT, is_transparent=True) is None
+    assert close_call(ranking, LIMIT) is not None
+
+
 @pytest.mark.parametrize(
     "measured",
     [

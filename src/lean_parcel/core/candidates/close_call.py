@@ -24,9 +24,11 @@ class CloseCall:
     sentence: str
 
 
-def close_call(ranking: Sequence[Candidate], aim: Aim) -> CloseCall | None:
+def close_call(
+    ranking: Sequence[Candidate], aim: Aim, *, is_transparent: bool = False
+) -> CloseCall | None:
     """What is as good as the best of ranked candidates under a limit; None where the best is alone,
-    or bytes decide.
+    or bytes decide. What loses transparency is not as good.
 
     The better buy is the lighter one; of two that weigh about the same, the one that opens
     everywhere.
@@ -37,7 +39,9 @@ def close_call(ranking: Sequence[Candidate], aim: Aim) -> CloseCall | None:
     close = [
         each
         for each in ranking
-        if each.meets_aim and best.measured.likeness - each.measured.likeness < TOO_CLOSE
+        if each.meets_aim
+        and best.measured.likeness - each.measured.likeness < TOO_CLOSE
+        and not (is_transparent and each.trial.settings.format == "jpeg")
     ]
     if len(close) < 2 or best.trial.is_pass_through:
         return None

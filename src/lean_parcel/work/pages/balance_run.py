@@ -4,18 +4,22 @@ import logging
 from collections import Counter
 from collections.abc import Callable
 from concurrent.futures import Future
+from dataclasses import replace
 from functools import partial
+from sqlite3 import Connection
 from typing import Any
 
 from lean_parcel.core.balance.allocation import Objective
 from lean_parcel.core.balance.doubts import doubts, trial_for
 from lean_parcel.core.candidates.trial import Trial
-from lean_parcel.store import database
+from lean_parcel.store import blobs, database
 from lean_parcel.work.context import Context
 from lean_parcel.work.pages.sharing import Sharer
 from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.queue.work_queue import Job, Priority, Task
+from lean_parcel.work.searches.preparing import store_framed
 from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.tasks.framing import frame_task
 
 _log = logging.getLogger(__name__)
 #: Encodes of one photo at most.
@@ -45,6 +49,7 @@ class BalanceRun(Job):
         self._asked: Counter[int] = Counter()
         self._under_way: set[int] = set()
         self._done: list[tuple[int, Trial, Future[Any]]] = []
+        self._pixels: list[tuple[int, Future[Any]]] = []
         self.made = 0
 
     def next_task(self) -> Task | None:
@@ -55,14 +60,25 @@ class BalanceRun(Job):
                 self._end()
             return None
         photo, trial = wanted
-        self._asked[photo] += 1
         self._under_way.add(photo)
+        subject = self._sharers[photo].subject
         with self._context.connection() as connection:
-            encoder_input = self._sharers[photo].subject.encoder_input(connection)
+            if not blobs.has(connection, subject.row.pixels_sha256):
+                return self._framing(connection, photo)
+            encoder_input = subject.encoder_input(connection)
+        self._asked[photo] += 1
         return Task(encode_task, (encoder_input, trial), partial(self._carried_out, photo, trial))
+
+    def _framing(self, connection: Connection, photo: int) -> Task:
+        """Frames a photo again whose pixels were let go."""
+        subject, state = self._sharers[photo].subject, self._sharers[photo].subject.state
+        original = blobs.get(connection, subject.photo.original_sha256)
+        args = (original, subject.photo.name, state.framing, state.aim.place, self._context.limits)
+        return Task(frame_task, args, partial(self._framed, photo))
 
     def record(self) -> None:
         """Stores what was made, and takes it in."""
+        self._store_pixels()
         done, self._done = self._done, []
         for photo, trial, future in done:
             sharer = self._sharers[photo]
@@ -98,6 +114,18 @@ class BalanceRun(Job):
             if trial:
                 return photo, trial
         return None
+
+    def _framed(self, photo: int, future: Future[Any]) -> None:
+        self._pixels.append((photo, future))
+
+    def _store_pixels(self) -> None:
+        pixels, self._pixels = self._pixels, []
+        for photo, future in pixels:
+            self._under_way.discard(photo)
+            subject = self._sharers[photo].subject
+            with self._context.connection() as connection, database.transaction(connection):
+                row = store_framed(connection, subject.photo.original_sha256, future.result())
+            self._sharers[photo].subject = replace(subject, row=row)
 
     def _carried_out(self, photo: int, trial: Trial, future: Future[Any]) -> None:
         self._done.append((photo, trial, future))

@@ -188,5 +188,6 @@ def _best(state: State, found: list[Encode], *, is_transparent: bool) -> Encode 
         state.aim,
         is_transparent=is_transparent,
     )
-    best, *_ = offered(in_order, close_call(in_order, state.aim))
+    call = close_call(in_order, state.aim, is_transparent=is_transparent)
+    best, *_ = offered(in_order, call)
     return next(encode for encode in found if encode.trial == best.trial)

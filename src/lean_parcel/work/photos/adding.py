@@ -1,5 +1,6 @@
 """Adding photos."""
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
@@ -80,6 +81,12 @@ class Adding:
         self._runs.start(photo_id, search_id)
         self._context.changes.announce_pages()
         return photo_id
+
+    def bring_back(self, originals: Iterable[bytes]) -> None:
+        """Brings back the bytes of originals that are named here, and were let go."""
+        with self._context.connection() as connection, database.transaction(connection):
+            for data in originals:
+                blobs.restore(connection, data)
 
     def _framed(
         self, data: bytes, file_name: str, framing: Framing, aim: Aim

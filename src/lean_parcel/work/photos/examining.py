@@ -19,6 +19,7 @@ from lean_parcel.store import blobs, damages, database, framed, journal
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.encodes import PhotoEncode, encode_of
+from lean_parcel.work.photos.pixels import ensure_framed_pixels
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.tasks.damage import Examined, examine_task
 from lean_parcel.work.tasks.encoder_input import EncoderInput
@@ -63,6 +64,11 @@ class Examining:
 
     def _damage(self, found: PhotoEncode, state: State) -> Damage:
         encode = found.encode
+        with self._context.connection() as connection:
+            known = damages.find(connection, encode.id)
+        if known:
+            return known
+        ensure_framed_pixels(self._context, encode.framed_id)
         with self._lock, self._context.connection() as connection:
             known = damages.find(connection, encode.id)
             if known:

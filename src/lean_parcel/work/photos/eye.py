@@ -30,6 +30,7 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.deciding import Deciding
 from lean_parcel.work.photos.encodes import encode_of
+from lean_parcel.work.photos.pixels import ensure_framed_pixels
 
 _KEPT = 32
 #: Fewer candidates of a format do not make a curve to climb.
@@ -108,6 +109,8 @@ class Eye:
         with self._lock:
             series = self._present(series_id, number)
         shown = series.first if series.rounds.is_first(side) else series.second
+        if shown is None:
+            ensure_framed_pixels(self._context, series.second.framed_id)
         with self._context.connection() as connection:
             if shown is None:
                 row = framed.get(connection, series.second.framed_id)

@@ -16,6 +16,7 @@ from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.encodes import encode_of
 from lean_parcel.work.photos.inspections import Inspections
+from lean_parcel.work.photos.pixels import ensure_framed_pixels
 from lean_parcel.work.queue.work_queue import Priority
 
 
@@ -50,12 +51,14 @@ class Files:
 
     def framed_pixels(self, framed_id: int) -> bytes:
         """Framed pixels, after sharpening, as a lossless PNG."""
+        ensure_framed_pixels(self._context, framed_id)
         with self._context.connection() as connection:
             return blobs.get(connection, framed.get(connection, framed_id).pixels_sha256)
 
     def sharpened(self, framed_id: int, sharpen: Sharpen, box: Box) -> bytes:
         """A part of framed pixels with other sharpening, as a PNG: to judge a setting before it is
         taken."""
+        ensure_framed_pixels(self._context, framed_id)
         with self._context.connection() as connection:
             plain_png = blobs.get(connection, framed.get(connection, framed_id).plain_sha256)
         return sharpened_part(plain_png, sharpen, box)

@@ -13,6 +13,7 @@ from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.encodes import store_encode
+from lean_parcel.work.photos.pixels import ensure_framed_pixels
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import Encoded, encode_task
@@ -60,11 +61,13 @@ def make_missing(context: Context, missing: MissingPick) -> bool:
 
 
 def _made(context: Context, missing: MissingPick) -> Encoded:
+    ensure_framed_pixels(context, missing.row.id)
     with context.connection() as connection:
         if missing.new.is_pass_through:
             original = blobs.get(connection, missing.photo.original_sha256)
             args = (original, missing.new, missing.old.measured.likeness)
             return context.queue.run(Priority.ANSWER, passed_through, *args)
-        pixels_png = blobs.get(connection, missing.row.pixels_sha256)
+        row = framed.get(connection, missing.row.id)
+        pixels_png = blobs.get(connection, row.pixels_sha256)
     encoder_input = EncoderInput(pixels_png=pixels_png, gamut=missing.state.framing.gamut)
     return context.queue.run(Priority.ANSWER, encode_task, encoder_input, missing.new)

@@ -32,6 +32,7 @@ from lean_parcel.store.framed import FramedRow
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.photos.inspections import Inspections
+from lean_parcel.work.photos.pixels import ensure_pixels
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import Encoded, encode_task
@@ -76,6 +77,7 @@ class Tuning:
         began; a TaskError.
         """
         self._inspections.of_photo(photo_id)
+        ensure_pixels(self._context, photo_id)
         with self._context.connection() as connection:
             state = journal.state_of(connection, photo_id)
             framing = state.framing

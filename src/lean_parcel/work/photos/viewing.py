@@ -238,7 +238,7 @@ def _encodes_view(
         if each.encode_id in by_id
     ]
     in_order = ranked(found, aim, is_transparent=is_transparent)
-    call = close_call(in_order, aim)
+    call = close_call(in_order, aim, is_transparent=is_transparent)
     candidates = offered(in_order, call)
     other = second_opinion(in_order, [by_id[ids[each.trial]].flip for each in in_order], aim)
     own = [encode for encode in made if not encode.trial.is_pass_through]

@@ -77,7 +77,8 @@ class Preparing(Stage):
             state = journal.state_of(connection, self._photo_id)
             plan = plan_framing(photo.source, state.framing, state.aim.place)
             is_inspected = inspections.find(connection, photo.id) is not None
-            is_framed = framed.find(connection, photo.original_sha256, plan) is not None
+            row = framed.find(connection, photo.original_sha256, plan)
+            is_framed = row is not None and blobs.has(connection, row.pixels_sha256)
             if is_inspected and is_framed:
                 return []
             original = blobs.get(connection, photo.original_sha256)
@@ -108,12 +109,16 @@ class Preparing(Stage):
 
 def store_framed(connection: Connection, original_sha256: str, made: FramedFiles) -> FramedRow:
     """Stores what a worker framed, within a transaction."""
-    return framed.add(
+    plain_sha256 = blobs.put(connection, made.plain_png)
+    pixels_sha256 = blobs.put(connection, made.pixels_png)
+    row = framed.add(
         connection,
         original_sha256=original_sha256,
         plan=made.plan,
-        plain_sha256=blobs.put(connection, made.plain_png),
-        pixels_sha256=blobs.put(connection, made.pixels_png),
+        plain_sha256=plain_sha256,
+        pixels_sha256=pixels_sha256,
         thumbnail_sha256=blobs.put(connection, made.thumbnail_webp),
         search_input=made.search_input,
     )
+    framed.set_pixels(connection, row.id, plain_sha256, pixels_sha256)
+    return framed.get(connection, row.id)

@@ -1,0 +1,39 @@
+"""Framed pixels that were let go are made again where somebody looks."""
+
+from lean_parcel.core.framing.plan import plan_framing
+from lean_parcel.store import blobs, database, framed, journal, photos
+from lean_parcel.work.context import Context
+from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.tasks.framing import FramedFiles, frame_task
+
+
+def ensure_pixels(context: Context, photo_id: int) -> None:
+    """Makes the pixels of a photo as it is framed now again, if they were let go; waits for a
+    worker then. Raises NotFoundError, a PhotoError or a TaskError."""
+    with context.connection() as connection:
+        photo = photos.get(connection, photo_id)
+        state = journal.state_of(connection, photo_id)
+        plan = plan_framing(photo.source, state.framing, state.aim.place)
+        row = framed.find(connection, photo.original_sha256, plan)
+        if row is None or blobs.has(connection, row.pixels_sha256):
+            return
+        original = blobs.get(connection, photo.original_sha256)
+    args = (original, photo.name, state.framing, state.aim.place, context.limits)
+    made: FramedFiles = context.queue.run(Priority.ANSWER, frame_task, *args)
+    with context.connection() as connection, database.transaction(connection):
+        plain_sha256 = blobs.put(connection, made.plain_png)
+        pixels_sha256 = blobs.put(connection, made.pixels_png)
+        framed.set_pixels(connection, row.id, plain_sha256, pixels_sha256)
+        context.room.added(connection, made.size_bytes)
+
+
+def ensure_framed_pixels(context: Context, framed_id: int) -> None:
+    """The same for a row of framed pixels, as far as a photo is framed so now. Raises as
+    `ensure_pixels` does."""
+    with context.connection() as connection:
+        row = framed.get(connection, framed_id)
+        if blobs.has(connection, row.pixels_sha256):
+            return
+        photo_ids = photos.of_original(connection, row.original_sha256)
+    for photo_id in photo_ids:
+        ensure_pixels(context, photo_id)
