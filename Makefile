@@ -33,10 +33,10 @@ bench: build .venv/.warm
 	$(BIN)/python -m benchmarks
 
 faults: build .venv/.warm
-	$(BIN)/python tools/faults.py
+	$(BIN)/python -m tools.faults
 
 screenshots: build .venv/.warm chromium
-	$(BIN)/python tools/screenshots.py
+	$(BIN)/python -m tools.screenshots
 
 demo-workspace: build .venv/.warm
 	$(BIN)/python -m tools.demo_workspace

@@ -7,6 +7,8 @@ from rich.console import Console
 from rich.table import Table
 
 from benchmarks import (
+    balances,
+    batches,
     damage,
     encodes_per_fit,
     exhaustive,
@@ -15,6 +17,7 @@ from benchmarks import (
     latency,
     likeness_speed,
     page_list,
+    page_on_screen,
     spots_on_screen,
     waiting_photos,
 )
@@ -181,6 +184,59 @@ def show_page_list() -> None:
     console.print(table)
 
 
+def show_page_on_screen() -> None:
+    """Hundreds of photos in the browser."""
+    row = page_on_screen.measure(300)
+    table = Table(title="300 photos, one of them broken, dropped at once; and their page")
+    table.title_justify = "left"
+    for heading in ("what", "figure"):
+        table.add_column(heading, justify="left" if heading == "what" else "right")
+    table.add_row("taken in", f"{row.dropped_s:.0f} s")
+    table.add_row("a third after another", ", ".join(f"{each:.0f} s" for each in row.thirds_s))
+    table.add_row("most memory of the server, before and at the end", _megabytes(row.memory_bytes))
+    table.add_row("refused, by name", str(row.refused))
+    table.add_row("page opens", f"{row.opens_ms:.0f} ms")
+    table.add_row("rows drawn of them", str(row.rows_drawn))
+    table.add_row("longest frame while scrolling to the end", f"{row.longest_frame_ms:.0f} ms")
+    console.print(table)
+
+
+def _megabytes(sizes_bytes: tuple[int, int]) -> str:
+    return ", ".join(f"{each / 1e6:.0f} MB" for each in sizes_bytes)
+
+
+def show_batches() -> None:
+    """What two workers are worth, and what memory a batch takes."""
+    table = Table(title=f"A batch of {batches.PHOTOS} photos at 400 px", title_justify="left")
+    for heading in (
+        "workers",
+        "seconds",
+        "times one",
+        "memory at a third",
+        "two thirds",
+        "the end",
+    ):
+        table.add_column(heading, justify="right")
+    rows = batches.measure()
+    for row in rows:
+        memory = [f"{each / 1e6:.0f} MB" for each in row.memory_bytes]
+        ratio = f"{rows[0].seconds / row.seconds:.2f}"
+        table.add_row(str(row.workers), f"{row.seconds:.1f}", ratio, *memory)
+    console.print(table)
+
+
+def show_balances() -> None:
+    """What a balance gains."""
+    table = Table(title=f"The bytes of {batches.PHOTOS} photos, spent", title_justify="left")
+    for heading in ("", "bytes", "worst likeness", "mean", "encodes made", "off by at most"):
+        table.add_column(heading, justify="right" if heading else "left")
+    for row in balances.measure():
+        numbers = (f"{row.worst:.1f}", f"{row.mean:.1f}", str(row.encodes))
+        off = f"±{row.uncertainty:.1f}" if row.encodes else ""
+        table.add_row(row.spent, f"{row.bytes:,}", *numbers, off)
+    console.print(table)
+
+
 def show_exhaustive(files: dict[str, bytes]) -> None:
     """The joint search against everything."""
     table = Table(
@@ -216,6 +272,9 @@ def main() -> None:
     show_spots_on_screen(files)
     show_waiting()
     show_page_list()
+    show_page_on_screen()
+    show_batches()
+    show_balances()
     show_exhaustive({name: files[name] for name in EXHAUSTED})
 
 

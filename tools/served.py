@@ -44,9 +44,14 @@ class Served:
         assert self._process.stdout
         self._process.stdout.close()
 
+    @property
+    def process(self) -> psutil.Process:
+        """The server's own process."""
+        return psutil.Process(self._process.pid)
+
     def workers(self) -> list[psutil.Process]:
         """Its worker processes, those that start included."""
-        children = psutil.Process(self._process.pid).children()
+        children = self.process.children()
         return [child for child in children if _is_worker(child)]
 
 

@@ -59,11 +59,11 @@ export function PhotoTable({ page, pages, order, selection, frame }: Props) {
             />
           </th>
           <th>Photo</th>
-          <th className="w-[122px] @max-4xl:w-[100px]">Place</th>
+          <th className="w-[122px] @max-4xl:w-[116px]">Place</th>
           <th className="w-[112px] @max-4xl:w-[92px]">Aim</th>
           <th className="w-[96px] text-right">Pick</th>
           <th className="w-[110px] @max-4xl:hidden">Share of its limit</th>
-          <th className="w-[182px] @max-4xl:w-[132px]">Looks</th>
+          <th className="w-[182px] @max-4xl:w-[124px]">Looks</th>
           <th className="w-[40px]">
             <span className="sr-only">More</span>
           </th>
