@@ -114,8 +114,12 @@ export const api = {
   removeTreatment: (treatmentId: number) =>
     unwrap(client.DELETE('/api/treatments/{treatment_id}', ofTreatment(treatmentId))),
 
-  treat: (photo_ids: number[], treatment_id: number) =>
-    unwrap(client.POST('/api/selection/treatment', { body: { photo_ids, treatment_id } })),
+  treat: (photo_ids: number[], treatment_id: number, spares_exceptions: boolean) =>
+    unwrap(
+      client.POST('/api/selection/treatment', {
+        body: { photo_ids, treatment_id, spares_exceptions },
+      }),
+    ),
   changeAims: (photo_ids: number[], changes: AimChange) =>
     unwrap(client.PATCH('/api/selection/aim', { body: { photo_ids, changes } })),
   followPage: (photo_ids: number[]) =>

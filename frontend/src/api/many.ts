@@ -27,10 +27,12 @@ export function useTreatmentActs() {
   }
 }
 
-/** Acts on photos by their ids, each one step. */
-export function useSelectionActs(ids: number[]) {
+/** Acts on photos by their ids, each one step; a treatment may spare the exceptions to it. */
+export function useSelectionActs(ids: number[], sparesExceptions = false) {
   return {
-    treat: useAct(keys.pages, (treatmentId: number) => api.treat(ids, treatmentId)),
+    treat: useAct(keys.pages, (treatmentId: number) =>
+      api.treat(ids, treatmentId, sparesExceptions),
+    ),
     changeAims: useAct(keys.pages, (changes: AimChange) => api.changeAims(ids, changes)),
     followPage: useAct(keys.pages, () => api.followPage(ids)),
     changeShares: useAct(keys.pages, (shares: Shares) => api.changeShares(ids, shares)),

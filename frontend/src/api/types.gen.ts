@@ -3821,6 +3821,7 @@ export interface components {
          * PagePhotoResponse
          * @description A photo as the pages show it: the pixels it is framed to, its pick and by how much that is
          *     over the limit, with the reason, and the best that its search has found and that meets the aim;
+         *     the treatment that was done to it, to which it may be an exception since;
          *     what it gets of the page's bytes; `thumbnail_key` changes with the thumbnail.
          */
         PagePhotoResponse: {
@@ -3832,6 +3833,10 @@ export interface components {
             aim: components["schemas"]["Aim"];
             /** Follows Page */
             follows_page: boolean;
+            /** Treatment */
+            treatment: string | null;
+            /** Is Exception */
+            is_exception: boolean;
             /** Weight */
             weight: number;
             /** Least Likeness */
@@ -4397,13 +4402,18 @@ export interface components {
         };
         /**
          * TreatRequest
-         * @description The treatment to do.
+         * @description The treatment to do; to exceptions to it too, unless they are to be spared.
          */
         TreatRequest: {
             /** Photo Ids */
             photo_ids: number[];
             /** Treatment Id */
             treatment_id: number;
+            /**
+             * Spares Exceptions
+             * @default false
+             */
+            spares_exceptions: boolean;
         };
         /**
          * Lean Parcel treatment

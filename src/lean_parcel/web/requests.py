@@ -169,9 +169,10 @@ class SelectionRequest(BaseModel):
 
 
 class TreatRequest(SelectionRequest):
-    """The treatment to do."""
+    """The treatment to do; to exceptions to it too, unless they are to be spared."""
 
     treatment_id: Id
+    spares_exceptions: bool = False
 
 
 class SelectionAimRequest(SelectionRequest):

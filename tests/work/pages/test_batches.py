@@ -142,3 +142,19 @@ def test_a_treatment_is_kept_from_a_photo(workspace: Workspace) -> None:
         workspace.selections.treat([photo_id], 99)
     with pytest.raises(NotFoundError):
         workspace.selections.take([99])
+
+
+def test_exceptions_to_a_treatment_are_shown_and_stay_on_a_whole_page(
+    workspace: Workspace,
+) -> None:
+    ids = add(workspace, 2)
+    workspace.selections.treat(ids, CARD)
+    workspace.selections.change_aims([ids[0]], {"limit_bytes": 9_000})
+    rows = workspace.page_viewing.rows(ids)
+    assert [rows[i].treatment.name for i in ids if rows[i].treatment] == ["Card", "Card"]
+    assert [rows[i].is_exception for i in ids] == [True, False]
+    workspace.selections.treat(ids, CARD, spares_exceptions=True)
+    rows = workspace.page_viewing.rows(ids)
+    assert [rows[i].state.aim.limit_bytes for i in ids] == [9_000, 40_000]
+    workspace.selections.treat(ids, CARD)
+    assert not any(row.is_exception for row in workspace.page_viewing.rows(ids).values())

@@ -89,7 +89,7 @@ export function Answer({ page, balance, wish }: Props) {
           )}
           <Button
             look="main"
-            disabled={take.isPending || isSame}
+            disabled={take.isPending || isSame || balance.missing_bytes > 0}
             onClick={() =>
               take.mutate(
                 balance.photos.map(({ photo_id, after }) => ({ photo_id, encode_id: after.id })),

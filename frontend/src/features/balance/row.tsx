@@ -6,7 +6,7 @@ import { paths } from '@/shell/where'
 import { Choice } from '@/ui/fields/choice'
 import { Field } from '@/ui/fields/field'
 import { FormatMark } from '@/ui/format-mark'
-import { exactWords, limitWords, parseLimit, sizeWords } from '@/words'
+import { exactWords, limitWords, parseLimit, parseNumber, sizeWords } from '@/words'
 
 type Props = { balanced: BalancedPhoto; photo: Photo | undefined; most: number }
 
@@ -86,7 +86,16 @@ function Asked({ photo }: { photo: Photo }) {
         read={(text) => (mostBytes(text) === undefined ? null : text)}
         problem="A size, or nothing."
         onEnter={(text) => changeShares.mutate({ most_bytes: mostBytes(text) ?? null })}
-        className="w-[74px] !px-1 !py-0"
+        className="w-[66px] !px-1 !py-0"
+      />
+      <Field
+        label={`Least likeness of ${photo.name}`}
+        isLabelHidden
+        text={photo.least_likeness === null ? 'any' : `≥ ${photo.least_likeness}`}
+        read={(text) => (leastLikeness(text) === undefined ? null : text)}
+        problem="A likeness up to 99, or nothing."
+        onEnter={(text) => changeShares.mutate({ least_likeness: leastLikeness(text) ?? null })}
+        className="w-[46px] !px-1 !py-0"
       />
     </div>
   )
@@ -97,6 +106,13 @@ function mostBytes(text: string): number | null | undefined {
   const words = text.replace('≤', '').trim()
   if (words === '' || words === 'no limit') return null
   return parseLimit(words) ?? undefined
+}
+
+/** The likeness in a field, null for any; undefined for what is neither. */
+function leastLikeness(text: string): number | null | undefined {
+  const words = text.replace('≥', '').trim()
+  if (words === '' || words === 'any') return null
+  return parseNumber(words, 0, 99) ?? undefined
 }
 
 /** From a line, before, to a box, after; both as shares of the heaviest photo. */

@@ -5,12 +5,21 @@ import { secondsWords, sizeWords } from '@/words'
 export function Totals({ page }: { page: Page }) {
   const { picked_bytes, original_bytes, left_bytes, line_times } = page.totals
   const isOver = left_bytes !== null && left_bytes < 0
+  const over = page.photos.filter(({ over_bytes }) => over_bytes > 0)
+  const unexplained = over.filter(({ reason }) => !reason).length
   return (
     <section aria-label="Totals" className="flex flex-wrap items-center gap-x-4 gap-y-1 text-soft">
       <p>
         <Number isOver={isOver}>{sizeWords(picked_bytes)}</Number> picked
         {isOver && <span className="text-over">, {sizeWords(-left_bytes)} over</span>}
       </p>
+      {over.length > 0 && (
+        <p className="text-over">
+          {over.length === 1 ? '1 photo' : `${over.length} photos`} over{' '}
+          {over.length === 1 ? 'its' : 'their'} limit
+          {unexplained > 0 && `, ${unexplained} without a reason`}
+        </p>
+      )}
       {picked_bytes > 0 && (
         <>
           {line_times.map(({ mbit_s, seconds }) => (

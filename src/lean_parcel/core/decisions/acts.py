@@ -60,9 +60,10 @@ class KeepOutcome:
 
 @dataclass(frozen=True, slots=True)
 class Treat:
-    """Does a treatment."""
+    """Does a treatment, which has an id among those to choose from."""
 
     treatment: Treatment
+    treatment_id: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,8 +123,8 @@ def done(act: Act, state: State, source: Source) -> State:
             after = replace(state, framing=_reset(state.framing), marks=upright)
         case ChangeMarks(marks):
             after = replace(state, marks=checked(marks, *_turned_px(state, source)))
-        case Treat(treatment):
-            after = treated(state, treatment, source)
+        case Treat(treatment, treatment_id):
+            after = replace(treated(state, treatment, source), treatment_id=treatment_id)
         case FollowPage(default):
             aim = replace(state.aim, limit_bytes=default.limit_bytes, likeness=default.likeness)
             after = replace(state, aim=aim, follows_page=True)

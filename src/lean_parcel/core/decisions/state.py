@@ -14,7 +14,7 @@ from lean_parcel.core.original.source import Source
 class State:
     """Framing, aim, marked areas, what came of blind rounds, and the encode that was picked, if one
     was, with the `reason` for one over the limit. Where it `follows_page`, limit and likeness are
-    those of its page."""
+    those of its page. `treatment_id` is the treatment that was done to it last."""
 
     framing: Framing
     aim: Aim
@@ -23,6 +23,7 @@ class State:
     picked_encode_id: int | None = None
     reason: str = ""
     follows_page: bool = False
+    treatment_id: int | None = None
 
 
 def files_key(state: State, source: Source) -> tuple[object, ...]:

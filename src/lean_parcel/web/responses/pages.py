@@ -14,6 +14,7 @@ from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 class PagePhotoResponse(BaseModel):
     """A photo as the pages show it: the pixels it is framed to, its pick and by how much that is
     over the limit, with the reason, and the best that its search has found and that meets the aim;
+    the treatment that was done to it, to which it may be an exception since;
     what it gets of the page's bytes; `thumbnail_key` changes with the thumbnail."""
 
     id: int
@@ -21,6 +22,8 @@ class PagePhotoResponse(BaseModel):
     source: Source
     aim: Aim
     follows_page: bool
+    treatment: str | None
+    is_exception: bool
     weight: float
     least_likeness: float | None
     most_bytes: int | None
@@ -44,6 +47,8 @@ class PagePhotoResponse(BaseModel):
             source=shown.photo.source,
             aim=aim,
             follows_page=shown.follows_page,
+            treatment=shown.treatment.name if shown.treatment else None,
+            is_exception=shown.is_exception,
             weight=spot.weight,
             least_likeness=spot.least_likeness,
             most_bytes=spot.most_bytes,

@@ -32,11 +32,22 @@ class Selections:
         self._viewing = viewing
         self._batches = batches
 
-    def treat(self, photo_ids: Sequence[int], treatment_id: int) -> None:
-        """Does a treatment, and weighs what it changed as a batch of each page. Raises UsageError
+    def treat(
+        self, photo_ids: Sequence[int], treatment_id: int, *, spares_exceptions: bool = False
+    ) -> None:
+        """Does a treatment, and weighs what it was done to as a batch of each page; photos that had
+        it and were changed since are left alone where they are to be spared. Raises UsageError
         where a crop that it brings does not fit a photo."""
         treatment = treatment_in(self._viewing.layout(), treatment_id)
-        acts: dict[int, Act] = dict.fromkeys(photo_ids, Treat(treatment.treatment))
+        if spares_exceptions:
+            rows = self._viewing.rows(photo_ids)
+            photo_ids = [
+                i
+                for i, row in rows.items()
+                if not (row.is_exception and row.state.treatment_id == treatment_id)
+            ]
+        treat = Treat(treatment.treatment, treatment_id)
+        acts: dict[int, Act] = dict.fromkeys(photo_ids, treat)
         self._editing.do(UseTreatment(treatment_id, len(photo_ids)), acts)
         self._begin_batches(treatment.name, photo_ids)
 

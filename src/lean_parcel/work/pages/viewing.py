@@ -7,9 +7,10 @@ from sqlite3 import Connection
 from lean_parcel.core.candidates.close_call import close_call, offered
 from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.treatment import is_as_treated
 from lean_parcel.core.framing.plan import Plan, plan_framing
 from lean_parcel.core.metadata.embed import SegmentSizes
-from lean_parcel.core.page.layout import Layout, Page, Spot
+from lean_parcel.core.page.layout import Layout, NamedTreatment, Page, Spot
 from lean_parcel.core.page.totals import Totals, total
 from lean_parcel.store import database, encodes, framed, inspections, journal, photos, searches
 from lean_parcel.store.encodes import Encode
@@ -22,7 +23,7 @@ from lean_parcel.work.context import Context
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PagePhoto:
     """A photo as the pages show it: its pick, and the best that its search has found so far, or why
-    it failed; and whether its aim is that of its page."""
+    it failed; whether its aim is that of its page, and the treatment that was done to it last."""
 
     photo: Photo
     name: str
@@ -30,10 +31,19 @@ class PagePhoto:
     plan: Plan
     spot: Spot
     follows_page: bool
+    treatment: NamedTreatment | None
     pick: Encode | None
     best: Encode | None
     search_state: SearchState
     search_error: str | None
+
+    @property
+    def is_exception(self) -> bool:
+        """Whether the photo was changed since its treatment was done, or that was."""
+        named = self.treatment
+        if named is None:
+            return False
+        return not is_as_treated(self.state, named.treatment, self.photo.source)
 
     @property
     def over_bytes(self) -> int:
@@ -155,6 +165,7 @@ def _page_photos(
     made = encodes.get_all(connection, wanted)
     framed_ids = [each.framed_id for each in outcomes.values() if each.framed_id is not None]
     transparent_ids = framed.transparent_of(connection, framed_ids)
+    treatments = {named.id: named for named in layout.treatments}
     spots = {spot.photo_id: (page, spot) for page in layout.pages for spot in page.spots}
     shown = {}
     for i in photo_ids:
@@ -165,6 +176,7 @@ def _page_photos(
             name=spot.name,
             spot=spot,
             follows_page=state.follows_page and page.default is not None,
+            treatment=treatments.get(state.treatment_id or 0),
             state=state,
             plan=plan_framing(photo.source, state.framing, state.aim.place),
             pick=decided.picks.get(i),

@@ -1,4 +1,5 @@
 import type { Weighing, Wire } from '@/api/client'
+import { AsItCame } from '@/ui/as-it-came'
 import { Choice } from '@/ui/fields/choice'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
@@ -38,6 +39,7 @@ export function SizeSection({ weighing, framing }: Props) {
         options={WAYS}
         onChange={(by) => change({ by, ...startOf(by, size, weighing) })}
       />
+      <AsItCame size={size} onChoose={change} />
       {(size.by === 'width' || size.by === 'box') && (
         <SideField
           label="Width"

@@ -94,6 +94,15 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
           <span className="whitespace-nowrap">{pixelWords(photo.source)},</span>{' '}
           <span className="whitespace-nowrap">{sizeWords(photo.source.size_bytes)}</span>
         </p>
+        {photo.treatment && (
+          <p className="truncate text-[11px] leading-tight text-soft" title={photo.treatment}>
+            {photo.is_exception ? (
+              <b className="font-semibold text-ink">Exception to {photo.treatment}</b>
+            ) : (
+              photo.treatment
+            )}
+          </p>
+        )}
       </td>
       <td>
         <p className="truncate">{placeNameOf(photo.aim.place, places)}</p>

@@ -44,7 +44,8 @@ export function Treatments({ page, selection, onClose }: Props) {
           <h2 className="font-semibold">Treatments</h2>
           <p className="text-[11.5px] text-soft">
             Framing, aim and settings under a name, for other photos. Crops and focus points stay
-            with each photo. One step back undoes it all.
+            with each photo; on a whole page, so do photos that you changed after it. One step back
+            undoes it all.
           </p>
         </div>
         <Button onClick={onClose}>Close</Button>
@@ -58,6 +59,7 @@ export function Treatments({ page, selection, onClose }: Props) {
               key={treatment.id}
               treatment={treatment}
               ids={ids}
+              isWholePage={count === 0}
               on={count === 0 ? 'the whole page' : count === 1 ? 'the photo' : `${count} photos`}
               onEdit={() => setEditedId(treatment.id)}
             />
@@ -89,10 +91,16 @@ export function Treatments({ page, selection, onClose }: Props) {
   )
 }
 
-type ItemProps = { treatment: Treatment; ids: number[]; on: string; onEdit: () => void }
+type ItemProps = {
+  treatment: Treatment
+  ids: number[]
+  isWholePage: boolean
+  on: string
+  onEdit: () => void
+}
 
-function Item({ treatment, ids, on, onEdit }: ItemProps) {
-  const { treat } = useSelectionActs(ids)
+function Item({ treatment, ids, isWholePage, on, onEdit }: ItemProps) {
+  const { treat } = useSelectionActs(ids, isWholePage)
   const { remove } = useTreatmentActs()
   const { name } = treatment.file
   const json = JSON.stringify(treatment.file, null, 2)

@@ -8,7 +8,7 @@ import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
 import { limitWords, parseLimit, parsePixels, pixelWords, sizeWords } from '@/words'
 
-import { AsItCame } from './as-it-came'
+import { AsItCame } from '@/ui/as-it-came'
 import { FormatSwitches } from './format-switches'
 import { PageAimLine } from './page-aim-line'
 
@@ -74,7 +74,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
         />
       )}
       <PageAimLine photoId={weighing.id} />
-      <AsItCame framing={framing} onChoose={(size) => reframing.mutate({ size })} />
+      <AsItCame size={framing.size} onChoose={(size) => reframing.mutate({ size })} />
       <FormatSwitches aim={aim} onChange={(formats) => change({ formats })} />
       <div className="flex min-h-7 items-center justify-between text-[11.5px] text-soft">
         <span>

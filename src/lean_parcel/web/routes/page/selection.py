@@ -18,7 +18,9 @@ routes = JsonRoutes("selection", "/api/selection")
 @routes.route("post", "/treatment")
 def treat(chosen: TreatRequest) -> None:
     """Does a treatment to photos, and weighs them as a batch."""
-    workspace().selections.treat(chosen.photo_ids, chosen.treatment_id)
+    workspace().selections.treat(
+        chosen.photo_ids, chosen.treatment_id, spares_exceptions=chosen.spares_exceptions
+    )
 
 
 @routes.route("patch", "/aim")

@@ -1,11 +1,10 @@
 import type { Framing } from '@/api/client'
-import { Button } from '@/ui/button'
+import { Button } from './button'
 
-type Props = { framing: Framing; onChoose: (size: Framing['size']) => void }
+type Props = { size: Framing['size']; onChoose: (size: Framing['size']) => void }
 
 /** All pixels that came in, or as many as the place needs: one click either way. */
-export function AsItCame({ framing, onChoose }: Props) {
-  const { size } = framing
+export function AsItCame({ size, onChoose }: Props) {
   const isAsItCame = size.by === 'percent' && size.percent === 100
   return (
     <p className="flex items-center justify-between gap-2 text-[11.5px] text-soft">
