@@ -15,7 +15,7 @@ from tools.served import Served
 from tests.builders import file, photo
 
 pytestmark = pytest.mark.e2e
-PHOTOS, KILLS = 8, 4
+PHOTOS, KILLS = 6, 3
 TREATMENT = {
     "name": "Small",
     "framing": {"metadata": "nothing"},

@@ -3,7 +3,7 @@
 import pytest
 
 from lean_parcel.core.errors import NotFoundError, UsageError
-from lean_parcel.core.page.acts import SetBudget, SetShares
+from lean_parcel.core.page.acts import AddPage, MovePhotos, SetBudget, SetShares
 from lean_parcel.work.pages.balancing import (
     REASON,
     BalanceView,
@@ -114,6 +114,17 @@ def test_what_was_framed_anew_since_it_was_shown_is_not_taken(
     with pytest.raises(NotFoundError):
         workspace.balancing.take(PAGE, swapped)
     assert not any(each.pick for each in workspace.page_viewing.pages().photos.values())
+
+
+def test_photos_of_other_pages_are_not_balanced_with_it(
+    workspace: Workspace, ids: list[int]
+) -> None:
+    taken = picks(workspace.balancing.view(PAGE, BalanceWish()))
+    other = workspace.page_editing.do(AddPage("Other")).pages[-1].id
+    workspace.page_editing.do(MovePhotos((ids[0],), other))
+    with pytest.raises(NotFoundError):
+        workspace.balancing.take(PAGE, taken)
+    assert ids[0] not in picks(workspace.balancing.view(PAGE, BalanceWish()))
 
 
 def test_a_page_without_budget_and_picks_has_to_be_told_what_to_spend(

@@ -8,8 +8,9 @@ that did not fit. The worst photo is made as good as possible exactly, since onl
 measured encodes can be its own; what is left is spent on the sum.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from heapq import heapify, heappop, heappush
 from typing import Literal
 
@@ -52,20 +53,27 @@ def allocated(shares: Sequence[Share], budget_bytes: int, objective: Objective) 
     Where the budget is too small for what each photo needs at least, each gets just that, and the
     budget is missed.
     """
+    rungs = [_rungs(share) for share in shares]
     if objective == "worst":
-        shares = _raised(shares, _best_worst(shares, budget_bytes))
-    ladders = [ladder(share) for share in shares]
-    chosen = [rising[0] for rising in ladders]
-    spent = sum(_sizes(shares, chosen))
-    if spent > budget_bytes:
+        worst = _best_worst(rungs, budget_bytes)
+        rungs = [each.from_likeness(worst) for each in rungs]
+    at = [0] * len(rungs)
+    left = budget_bytes - _spent(rungs, at)
+    if left < 0:
         return Allocation(
-            chosen=tuple(chosen), spent_bytes=spent, missing_bytes=spent - budget_bytes, gap=0.0
+            chosen=_chosen(rungs, at),
+            spent_bytes=budget_bytes - left,
+            missing_bytes=-left,
+            gap=0.0,
         )
-    gap = _fill_along_hulls(shares, ladders, chosen, budget_bytes - spent)
-    left = budget_bytes - sum(_sizes(shares, chosen))
-    gap -= _fill_with_single_steps(shares, ladders, chosen, left)
-    spent = sum(_sizes(shares, chosen))
-    return Allocation(chosen=tuple(chosen), spent_bytes=spent, missing_bytes=0, gap=max(gap, 0.0))
+    gap = _fill_along_hulls(shares, rungs, at, left)
+    gap -= _fill_with_single_steps(shares, rungs, at, budget_bytes - _spent(rungs, at))
+    return Allocation(
+        chosen=_chosen(rungs, at),
+        spent_bytes=_spent(rungs, at),
+        missing_bytes=0,
+        gap=max(gap, 0.0),
+    )
 
 
 def seen_likeness(measured: Measured) -> float:
@@ -76,44 +84,34 @@ def seen_likeness(measured: Measured) -> float:
 def reachable_worst(shares: Sequence[Share], budget_bytes: int) -> float:
     """The best likeness that no photo needs to be below within a budget, whatever each asks for at
     least; minus infinity where nothing fits."""
-    return _best_worst([_without_least(share) for share in shares], budget_bytes)
-
-
-def _without_least(share: Share) -> Share:
-    return Share(options=share.options, weight=share.weight, most_bytes=share.most_bytes)
-
-
-def _best_worst(shares: Sequence[Share], budget_bytes: int) -> float:
-    """The highest likeness that every photo reaches within a budget, as far as it can, by halving
-    over all that were measured."""
-    levels = sorted({seen_likeness(each) for share in shares for each in share.options})
-    low, high = -1, len(levels) - 1
-    while low < high:
-        middle = (low + high + 1) // 2
-        least = _raised(shares, levels[middle])
-        chosen = [ladder(share)[0] for share in least]
-        if sum(_sizes(shares, chosen)) <= budget_bytes:
-            low = middle
-        else:
-            high = middle - 1
-    return levels[low] if low >= 0 else float("-inf")
-
-
-def _raised(shares: Iterable[Share], least_likeness: float) -> list[Share]:
-    return [
-        Share(
-            options=share.options,
-            weight=share.weight,
-            least_likeness=max(share.least_likeness, least_likeness),
-            most_bytes=share.most_bytes,
-        )
-        for share in shares
-    ]
+    return _best_worst([_rungs(replace(share, least_likeness=0)) for share in shares], budget_bytes)
 
 
 def ladder(share: Share) -> list[int]:
     """The encodes that a photo may get, by rising bytes, each better than the one before: from the
     lightest that it needs at least, or that comes nearest to it."""
+    return list(_rungs(share).indices)
+
+
+@dataclass(frozen=True, slots=True)
+class _Rungs:
+    """The ladder of a photo: indices of its options, with their bytes and likeness, both rising."""
+
+    indices: list[int]
+    sizes_bytes: list[int]
+    likenesses: list[float]
+
+    def first_from(self, likeness: float) -> int:
+        """The first rung that is as good, or the best there is."""
+        return min(bisect_left(self.likenesses, likeness), len(self.likenesses) - 1)
+
+    def from_likeness(self, likeness: float) -> "_Rungs":
+        """Those that are as good, or the best there is."""
+        at = self.first_from(likeness)
+        return _Rungs(self.indices[at:], self.sizes_bytes[at:], self.likenesses[at:])
+
+
+def _rungs(share: Share) -> _Rungs:
     most_bytes = share.most_bytes
     within = [
         index
@@ -125,87 +123,100 @@ def ladder(share: Share) -> list[int]:
         for i in within
     ]
     rising = frontier(seen)
-    least = min(share.least_likeness, seen[rising[-1]].likeness)
-    return [within[index] for index in rising if seen[index].likeness >= least]
+    every = _Rungs(
+        [within[index] for index in rising],
+        [seen[index].size_bytes for index in rising],
+        [seen[index].likeness for index in rising],
+    )
+    return every.from_likeness(share.least_likeness)
 
 
-def _sizes(shares: Sequence[Share], chosen: Sequence[int]) -> Iterator[int]:
-    for share, index in zip(shares, chosen, strict=True):
-        yield share.options[index].size_bytes
+def _best_worst(rungs: Sequence[_Rungs], budget_bytes: int) -> float:
+    """The highest likeness that every photo reaches within a budget, as far as it can, by halving
+    over all that were measured."""
+    levels = sorted({likeness for each in rungs for likeness in each.likenesses})
+    low, high = -1, len(levels) - 1
+    while low < high:
+        middle = (low + high + 1) // 2
+        if _spent(rungs, [each.first_from(levels[middle]) for each in rungs]) <= budget_bytes:
+            low = middle
+        else:
+            high = middle - 1
+    return levels[low] if low >= 0 else float("-inf")
+
+
+def _spent(rungs: Sequence[_Rungs], at: Sequence[int]) -> int:
+    return sum(each.sizes_bytes[i] for each, i in zip(rungs, at, strict=True))
+
+
+def _chosen(rungs: Sequence[_Rungs], at: Sequence[int]) -> tuple[int, ...]:
+    return tuple(each.indices[i] for each, i in zip(rungs, at, strict=True))
 
 
 def _fill_along_hulls(
-    shares: Sequence[Share], ladders: Sequence[list[int]], chosen: list[int], left_bytes: int
+    shares: Sequence[Share], rungs: Sequence[_Rungs], at: list[int], left_bytes: int
 ) -> float:
     """Takes the steps of all hulls by falling gain a byte, until one does not fit; returns by how
     much more could be gained with what is left."""
-    hulls = [_hull(share, rising) for share, rising in zip(shares, ladders, strict=True)]
-    at = [0] * len(shares)
-    steps = [
-        _step(shares, hulls, at, photo) for photo in range(len(shares)) if len(hulls[photo]) > 1
-    ]
+    hulls = [_hull(each) for each in rungs]
+    on_hull = [0] * len(rungs)
+
+    def step(photo: int) -> tuple[float, int, int] | None:
+        """The next step of a photo: its gain a byte, negative for a heap, and its bytes."""
+        if on_hull[photo] + 1 == len(hulls[photo]):
+            return None
+        here, there = hulls[photo][on_hull[photo] : on_hull[photo] + 2]
+        of_photo = rungs[photo]
+        added = of_photo.sizes_bytes[there] - of_photo.sizes_bytes[here]
+        gained = of_photo.likenesses[there] - of_photo.likenesses[here]
+        return -shares[photo].weight * gained / added, photo, added
+
+    steps = [each for each in map(step, range(len(rungs))) if each]
     heapify(steps)
     while steps:
         slope, photo, added = heappop(steps)
         if added > left_bytes:
             return -slope * left_bytes
         left_bytes -= added
-        at[photo] += 1
-        chosen[photo] = hulls[photo][at[photo]]
-        if at[photo] + 1 < len(hulls[photo]):
-            heappush(steps, _step(shares, hulls, at, photo))
+        on_hull[photo] += 1
+        at[photo] = hulls[photo][on_hull[photo]]
+        if following := step(photo):
+            heappush(steps, following)
     return 0.0
 
 
-def _step(
-    shares: Sequence[Share], hulls: Sequence[list[int]], at: Sequence[int], photo: int
-) -> tuple[float, int, int]:
-    """The next step of a photo along its hull: its gain a byte, negative for a heap, and bytes."""
-    share, hull = shares[photo], hulls[photo]
-    before, after = (share.options[hull[at[photo] + i]] for i in (0, 1))
-    added = after.size_bytes - before.size_bytes
-    return -share.weight * (seen_likeness(after) - seen_likeness(before)) / added, photo, added
-
-
-def _hull(share: Share, rising: Sequence[int]) -> list[int]:
+def _hull(rungs: _Rungs) -> list[int]:
     """The upper convex hull of a ladder (Andrew's monotone chain)."""
     hull: list[int] = []
-    for index in rising:
-        while len(hull) > 1 and not _is_above(share, hull[-2], hull[-1], index):
+    for rung in range(len(rungs.indices)):
+        while len(hull) > 1 and not _is_above(rungs, hull[-2], hull[-1], rung):
             hull.pop()
-        hull.append(index)
+        hull.append(rung)
     return hull
 
 
-def _is_above(share: Share, first: int, middle: int, last: int) -> bool:
-    """Whether the middle one of three encodes lies above the line between the others."""
-    a, b, c = (share.options[index] for index in (first, middle, last))
-    rise, run = seen_likeness(c) - seen_likeness(a), c.size_bytes - a.size_bytes
-    return (seen_likeness(b) - seen_likeness(a)) * run > rise * (b.size_bytes - a.size_bytes)
+def _is_above(rungs: _Rungs, first: int, middle: int, last: int) -> bool:
+    """Whether the middle one of three rungs lies above the line between the others."""
+    sizes, likenesses = rungs.sizes_bytes, rungs.likenesses
+    rise, run = likenesses[last] - likenesses[first], sizes[last] - sizes[first]
+    return (likenesses[middle] - likenesses[first]) * run > rise * (sizes[middle] - sizes[first])
 
 
 def _fill_with_single_steps(
-    shares: Sequence[Share], ladders: Sequence[list[int]], chosen: list[int], left_bytes: int
+    shares: Sequence[Share], rungs: Sequence[_Rungs], at: list[int], left_bytes: int
 ) -> float:
     """Exchanges encodes for heavier ones, the one that gains most first, while any fits in what is
     left; returns what was gained."""
     gained = 0.0
     while True:
-        best = max(
-            (
-                (share.weight * (seen_likeness(option) - seen_likeness(now)), photo, index)
-                for photo, (share, rising) in enumerate(zip(shares, ladders, strict=True))
-                for now in (share.options[chosen[photo]],)
-                for index in rising
-                for option in (share.options[index],)
-                if 0 < option.size_bytes - now.size_bytes <= left_bytes
-            ),
-            default=(0.0, 0, 0),
-        )
-        gain, photo, index = best
-        if gain <= 0:
+        best, photo, to = 0.0, 0, 0
+        for number, (share, each) in enumerate(zip(shares, rungs, strict=True)):
+            most = bisect_right(each.sizes_bytes, each.sizes_bytes[at[number]] + left_bytes) - 1
+            gain = share.weight * (each.likenesses[most] - each.likenesses[at[number]])
+            if gain > best:
+                best, photo, to = gain, number, most
+        if best <= 0:
             return gained
-        options = shares[photo].options
-        left_bytes -= options[index].size_bytes - options[chosen[photo]].size_bytes
-        chosen[photo] = index
-        gained += gain
+        left_bytes -= rungs[photo].sizes_bytes[to] - rungs[photo].sizes_bytes[at[photo]]
+        at[photo] = to
+        gained += best

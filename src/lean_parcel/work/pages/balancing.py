@@ -18,7 +18,7 @@ from lean_parcel.core.balance.allocation import (
 )
 from lean_parcel.core.balance.doubts import doubts, uncertainty
 from lean_parcel.core.decisions.acts import Act, Pick
-from lean_parcel.core.errors import UsageError
+from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.page.acts import Together
 from lean_parcel.core.page.layout import Page, Spot
@@ -142,6 +142,8 @@ class Balancing:
         with self._context.connection() as connection, database.snapshot(connection):
             page = journal.layout_of(connection).page(page_id)
             sharers, _ = sharers_of(connection, page)
+        if elsewhere := set(picks) - {spot.photo_id for spot in page.spots}:
+            raise NotFoundError(f"There is no photo {min(elsewhere)} on this page.")
         over = {
             sharer.spot.photo_id: {
                 encode.id

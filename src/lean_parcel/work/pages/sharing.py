@@ -32,10 +32,11 @@ class Sharer:
 
     def share(self, least_likeness: float) -> Share:
         """What it can get, no worse than this or what it asks for itself."""
+        own = self.spot.least_likeness
         return Share(
             options=tuple(encode.measured for encode in self.encodes),
             weight=self.spot.weight,
-            least_likeness=self.spot.least_likeness or least_likeness,
+            least_likeness=least_likeness if own is None else own,
             most_bytes=self.spot.most_bytes,
         )
 
