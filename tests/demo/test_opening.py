@@ -1,5 +1,6 @@
 """The demo opens complete, and what ships is what the product makes."""
 
+from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
@@ -21,12 +22,13 @@ FILES = ("dusk-window.jpg", "speckled-glaze.jpg", "red-cup-blue-door.jpg", "kiln
 
 
 @pytest.fixture
-def opened(tmp_path: Path) -> Workspace:
+def opened(tmp_path: Path) -> Iterator[Workspace]:
     path = tmp_path / "demo.sqlite3"
     open_weighed(path)
     workspace = Workspace(path, InlineExecutor(), Limits())
     bring_originals(workspace)
-    return workspace
+    yield workspace
+    workspace.close()
 
 
 def shown(workspace: Workspace) -> PagesView:
@@ -51,7 +53,6 @@ def test_it_opens_complete_and_tells_its_story(opened: Workspace) -> None:
     assert states["The kiln at night"] == "stopped"
     assert len([row for row in view.photos.values() if row.pick]) >= 6
     assert "three to a row" in view.layout.treatments[0].name
-    opened.close()
 
 
 def test_what_was_let_go_is_made_again_where_somebody_looks(opened: Workspace) -> None:
@@ -63,7 +64,6 @@ def test_what_was_let_go_is_made_again_where_somebody_looks(opened: Workspace) -
     data = opened.files.framed_pixels(photo.framed.id)
     assert data.startswith(b"\x89PNG")
     assert opened.viewing.photo(photo_id).framed == photo.framed  # the same pixels to the byte
-    opened.close()
 
 
 def smallest(photo: PhotoView) -> list[int]:
@@ -96,7 +96,6 @@ def test_what_ships_is_what_the_product_makes(opened: Workspace, tmp_path: Path,
         assert other.files.encoded(made.id)[1] == data
         assert made.measured.likeness == pytest.approx(encode.measured.likeness, abs=1e-3)
     other.close()
-    opened.close()
 
 
 def test_the_pages_are_made_by_acts_that_people_do(tmp_path: Path) -> None:

@@ -101,6 +101,7 @@ def test_a_page_is_treated_balanced_and_shows_the_same_after_a_restart(
     assert_accessible(page)
     page.get_by_role("button", name="Do it to the whole page: Shelf card").click()
     batch = page.get_by_role("region", name="Batch")
+    expect(page.get_by_role("row").get_by_text("Shelf card")).to_have_count(3)
     expect(batch.get_by_role("status")).to_contain_text("Shelf card: 3 of 3 weighed")
     assert aims(page) == [4_000] * 3
     page.get_by_role("button", name="Close").click()
@@ -141,6 +142,7 @@ def test_the_table_of_a_batch_agrees_with_the_files(page: Page) -> None:
     bar.get_by_role("button", name="Do a treatment").click()
     page.get_by_role("menuitem", name=re.compile("^Card")).click()
     batch = page.get_by_role("region", name="Batch")
+    expect(page.get_by_role("row").get_by_text("Card", exact=True)).to_have_count(6)
     expect(batch.get_by_role("status")).to_contain_text("3 of 3 weighed")
     batch.get_by_role("button", name="Take 3 that meet their aim").click()
     expect(page.get_by_text("none yet")).to_have_count(0)

@@ -7,7 +7,6 @@ it, through the same acts that people do.
 
 import shutil
 from collections.abc import Iterable
-from contextlib import suppress
 from importlib import resources
 from pathlib import Path
 
@@ -39,7 +38,7 @@ def open_weighed(path: Path) -> None:
     """Puts the demo where there is no workspace yet."""
     if not path.exists():
         shipped = resources.files("lean_parcel.demo") / WEIGHED
-        with suppress(FileNotFoundError), resources.as_file(shipped) as file:
+        with resources.as_file(shipped) as file:
             path.parent.mkdir(parents=True, exist_ok=True)
             shutil.copyfile(file, path)
 
