@@ -30,5 +30,7 @@ export function useDraft<T>(kept: T, keep: (value: T) => Promise<unknown>): Draf
     const timer = window.setTimeout(run, REST_MS)
     waiting.current = { timer, run }
   }
-  return { value: draft ? draft.value : kept, show: (value) => setDraft({ value }), send }
+  // A value that is being sent may be shown once more: it is still the one that is forgotten then.
+  const show = (value: T) => setDraft((now) => (now?.value === value ? now : { value }))
+  return { value: draft ? draft.value : kept, show, send }
 }
