@@ -11,7 +11,7 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import PassThrough, PngSettings
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
-from lean_parcel.demo.opening import bring_originals, load_pages, open_weighed
+from lean_parcel.demo.opening import bring_files, load_pages, open_weighed
 from lean_parcel.work.pages.viewing import PagesView
 from lean_parcel.work.photos.viewing import PhotoView
 from lean_parcel.work.workspace import Workspace
@@ -26,7 +26,7 @@ def opened(tmp_path: Path) -> Iterator[Workspace]:
     path = tmp_path / "demo.sqlite3"
     open_weighed(path)
     workspace = Workspace(path, InlineExecutor(), Limits())
-    bring_originals(workspace)
+    bring_files(workspace)
     yield workspace
     workspace.close()
 

@@ -14,7 +14,7 @@ import uvicorn
 
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.demo.opening import bring_originals, open_weighed
+from lean_parcel.demo.opening import bring_files, open_weighed
 from lean_parcel.web.app import STATIC, create_app
 from lean_parcel.web.strangers import names_of
 from lean_parcel.web.streams import AsgiApp, on_event_loop
@@ -106,7 +106,7 @@ def serve(
     click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path}{note})")
     try:
         if with_demo and not workspace.context.is_read_only:
-            bring_originals(workspace)
+            bring_files(workspace)
         workspace.resume()
         server.run(sockets=[listener])
     finally:

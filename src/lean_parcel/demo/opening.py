@@ -1,8 +1,8 @@
 """The pages with which a demo begins: weighed beforehand, so that it opens complete.
 
-The workspace that ships has everything but what is large and can be made again: originals, which
-ship beside it, and framed pixels, which are made where somebody looks. `make demo-workspace` makes
-it, through the same acts that people do.
+The workspace that ships has everything but what is large: originals and encoded files, which ship
+beside it, and framed pixels, which are made where somebody looks. `make demo-workspace` makes it,
+through the same acts that people do.
 """
 
 import shutil
@@ -17,7 +17,8 @@ from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget, SetDefaul
 from lean_parcel.demo import Sample
 from lean_parcel.work.workspace import Workspace
 
-WEIGHED = "weighed.sqlite3"
+#: The workspace, and the folder of encoded files by their hashes.
+WEIGHED, WEIGHED_FILES = "weighed.sqlite3", "weighed"
 _NOT_WEIGHED = "kiln-night.jpg"
 #: The photo with an aim of its own, on the page with an aim for all.
 _EXCEPTION = "dusk-window.jpg"
@@ -43,9 +44,11 @@ def open_weighed(path: Path) -> None:
             shutil.copyfile(file, path)
 
 
-def bring_originals(workspace: Workspace) -> None:
-    """Brings the originals of the demo, which are not kept twice."""
+def bring_files(workspace: Workspace) -> None:
+    """Brings the originals and the encoded files of the demo."""
+    encoded = resources.files("lean_parcel.demo") / WEIGHED_FILES
     workspace.adding.bring_back(demo.original(sample.file) for sample in demo.samples())
+    workspace.adding.bring_back(file.read_bytes() for file in encoded.iterdir())
 
 
 def load_pages(workspace: Workspace, samples: Iterable[Sample] | None = None) -> None:

@@ -82,10 +82,10 @@ class Adding:
         self._context.changes.announce_pages()
         return photo_id
 
-    def bring_back(self, originals: Iterable[bytes]) -> None:
-        """Brings back the bytes of originals that are named here, and were let go."""
+    def bring_back(self, files: Iterable[bytes]) -> None:
+        """Brings back the bytes of files that are named here, and were let go."""
         with self._context.connection() as connection, database.transaction(connection):
-            for data in originals:
+            for data in files:
                 blobs.restore(connection, data)
 
     def _framed(
