@@ -1,6 +1,5 @@
 """Hundreds of photos dropped on a page at once, and that page in the browser."""
 
-import base64
 import json
 import tempfile
 import time
@@ -9,22 +8,11 @@ from pathlib import Path
 
 import psutil
 from playwright.sync_api import Page, sync_playwright
+from tests.e2e.steps import drop_all
 from tools.served import Served
 
 from benchmarks.waiting_photos import small_png
 
-_DROP = """async (files) => {
-  const transfer = new DataTransfer()
-  for (const [name, base64] of files) {
-    const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))
-    transfer.items.add(new File([bytes], name))
-  }
-  const target = document.querySelector('main')
-  for (const type of ['dragenter', 'dragover', 'drop']) {
-    target.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true }))
-    await new Promise(requestAnimationFrame)
-  }
-}"""
 #: Scrolls to the end and gives the longest time between two frames.
 _SCROLL = """async () => {
   const main = document.querySelector('main')
@@ -73,9 +61,8 @@ def measure(photos: int) -> Row:
 
 
 def _measured(page: Page, served: Served, files: list[tuple[str, bytes]]) -> Row:
-    page.get_by_role("main").wait_for()
     memory = [_memory_bytes(served)]
-    page.evaluate(_DROP, [(name, base64.b64encode(data).decode()) for name, data in files])
+    drop_all(page, dict(files))
     start = time.perf_counter()
     ends: list[float] = []
     while len(ends) < 3:

@@ -7,9 +7,10 @@ from typing import TypeVar
 
 import click
 
-from lean_parcel.cli.parameters import UNREADABLE_STATUS, read_photo
+from lean_parcel.cli.parameters import UNREADABLE_STATUS
 from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.original.source import Limits
+from lean_parcel.work.packing.files import read_photo
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 
 Result = TypeVar("Result")

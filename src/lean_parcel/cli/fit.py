@@ -19,7 +19,6 @@ from lean_parcel.cli.parameters import (
     UNREADABLE_STATUS,
     FormatsType,
     SizeType,
-    read_photo,
 )
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import setting_words, settings_values
@@ -29,6 +28,7 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.size import format_size
+from lean_parcel.work.packing.files import read_photo
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.searches.format_searches import Event, FormatEnded, FormatFailed
 from lean_parcel.work.searches.one_file import FileFit, Offer, fit_file

@@ -1,12 +1,12 @@
 """Writing candidates to a folder, under safe names, without harm to what is there."""
 
-import os
 from collections.abc import Sequence
 from pathlib import Path
 
 import click
 
 from lean_parcel.core.packing.names import safe_name
+from lean_parcel.work.packing.files import write_whole
 from lean_parcel.work.searches.one_file import FileFit
 
 
@@ -50,10 +50,7 @@ class OutputFolder:
 
 
 def _write(path: Path, data: bytes) -> None:
-    """All or nothing: a reader sees the old file or the whole new one."""
-    part = path.with_name(f".{path.name}.{os.getpid()}.part")
     try:
-        part.write_bytes(data)
-        part.replace(path)
+        write_whole(path, data)
     except OSError as error:
         raise click.FileError(str(path), error.strerror) from error

@@ -96,6 +96,8 @@ def pack(
     try:
         run = PackRun(pool, found.photos, options, record)
         packed = _shown(run, len(found.photos), as_json=as_json)
+    except OSError as error:
+        raise click.FileError(str(error.filename or out), error.strerror) from error
     finally:
         pool.shutdown(cancel_futures=True)
     if found.passed_over:

@@ -1,12 +1,9 @@
-"""What the commands share: parameter types, exit statuses, and reading files."""
-
-from pathlib import Path
+"""What the commands share: parameter types and exit statuses."""
 
 import click
 
-from lean_parcel.core.errors import UnreadablePhoto, UsageError
+from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import FORMATS, Format
-from lean_parcel.core.original.source import Limits
 from lean_parcel.core.size import parse_size
 
 #: Exit statuses: 0 is success, and 2 wrong usage, which click gives.
@@ -49,15 +46,3 @@ class FormatsType(click.ParamType[tuple[Format, ...]]):
                 f"{', '.join(sorted(unknown))!r} is not among {', '.join(FORMATS)}.", param, ctx
             )
         return tuple(name for name in FORMATS if name in wanted)
-
-
-def read_photo(path: Path, limits: Limits) -> bytes:
-    """A file's bytes, or enough of them to tell that there are too many.
-
-    Raises UnreadablePhoto where there is no file to read.
-    """
-    try:
-        with path.open("rb") as file:
-            return file.read(limits.max_size_bytes + 1)
-    except OSError as error:
-        raise UnreadablePhoto(f"“{path}” cannot be read: {error.strerror}.") from error

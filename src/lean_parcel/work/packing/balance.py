@@ -30,7 +30,6 @@ class Sharing:
     """A photo and the encodes that it can get."""
 
     source: SourceFile
-    sha256: str
     options: list[Option]
     asked: int = 0
 
@@ -78,7 +77,7 @@ class Measuring:
             options = list(found.values())
             self._keep(source, original.sha256, options)
         with self._lock:
-            self.photos[source.path] = Sharing(source, original.sha256, options)
+            self.photos[source.path] = Sharing(source, options)
 
     def _around_mean_share(self) -> list[Treating]:
         """Searches around what a photo gets on average, so that all formats are known there."""

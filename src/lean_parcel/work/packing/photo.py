@@ -9,17 +9,15 @@ from lean_parcel.core.candidates.delivery import delivered_measure
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import is_draft, settings_from, settings_values
-from lean_parcel.core.errors import UnreadablePhoto
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.metadata.embed import SegmentSizes, embedded
-from lean_parcel.core.metadata.values import NO_SEGMENTS, Credit
 from lean_parcel.core.original.source import Limits
+from lean_parcel.work.packing.files import read_photo
 from lean_parcel.work.packing.sources import SourceFile
-from lean_parcel.work.searches.one_file import FileFit, fit_file
+from lean_parcel.work.searches.one_file import FileFit, fit_file, segments_of
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import Encoded, encode_task
 from lean_parcel.work.tasks.framing import frame_task
-from lean_parcel.work.tasks.inspection import inspect_task
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -70,12 +68,8 @@ class Option:
 
 
 def read(source: SourceFile, limits: Limits) -> Original:
-    """A photo's bytes, or enough to tell that there are too many. Raises UnreadablePhoto."""
-    try:
-        with source.path.open("rb") as file:
-            data = file.read(limits.max_size_bytes + 1)
-    except OSError as error:
-        raise UnreadablePhoto(f"“{source.path}” cannot be read: {error.strerror}.") from error
+    """A photo of a run. Raises UnreadablePhoto."""
+    data = read_photo(source.path, limits)
     return Original(source=source, data=data, sha256=hashlib.sha256(data).hexdigest())
 
 
@@ -117,10 +111,7 @@ def encoded(
     framed = executor.submit(
         frame_task, original.data, name, framing, treating.aim.place, limits
     ).result()
-    segments = NO_SEGMENTS
-    if framing.metadata != "nothing":
-        inspected = executor.submit(inspect_task, original.data, name, Credit(), limits).result()
-        segments = inspected.segments[framing.metadata]
+    segments = segments_of(executor, original.data, name, framing, limits)
     encoder_input = EncoderInput(pixels_png=framed.pixels_png, gamut=framing.gamut)
     made: Encoded = executor.submit(encode_task, encoder_input, trial).result()
     measured = _delivered(trial, made, SegmentSizes.of(segments))

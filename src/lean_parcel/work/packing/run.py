@@ -2,7 +2,6 @@
 share a budget, all are searched first, and then balanced."""
 
 import hashlib
-import os
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
@@ -15,6 +14,7 @@ from lean_parcel.core.encoding.settings import settings_values
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.packing.names import safe_name
 from lean_parcel.work.packing.balance import Measuring, balanced
+from lean_parcel.work.packing.files import write_whole
 from lean_parcel.work.packing.photo import (
     Option,
     Original,
@@ -145,7 +145,8 @@ class PackRun:
             path = self._path(original.source, option.trial)
             if self._is_in_the_way(path, data):
                 return Packed(photo=photo, values=values, was_kept=path)
-            _write(path, data)
+            path.parent.mkdir(parents=True, exist_ok=True)
+            write_whole(path, data)
             sha256 = hashlib.sha256(data).hexdigest()
             done = Done(file=path, file_sha256=sha256, values=values)
         self._record.add(photo, original.sha256, done)
@@ -212,11 +213,3 @@ def _ahead(
             if len(waiting) >= 2 * jobs:
                 yield waiting.popleft()
         yield from waiting
-
-
-def _write(path: Path, data: bytes) -> None:
-    """All or nothing: a reader sees the old file or the whole new one."""
-    path.parent.mkdir(parents=True, exist_ok=True)
-    part = path.with_name(f".{path.name}.{os.getpid()}.part")
-    part.write_bytes(data)
-    part.replace(path)

@@ -25,7 +25,7 @@ from lean_parcel.work.searches.format_searches import (
 )
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.framing import FramedFiles, frame_task
-from lean_parcel.work.tasks.inspection import inspect_task
+from lean_parcel.work.tasks.inspection import Inspected, inspect_task
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,14 +41,13 @@ class Offer:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileFit:
     """What was found for one file: offers, best first, what went wrong in a format, every encode
-    that was made, and the metadata that goes into each file."""
+    that was made, and the sizes of the metadata that goes into each file."""
 
     source: Source
     offers: tuple[Offer, ...]
     failures: tuple[FormatFailed, ...]
     made: tuple[EncodeMade, ...]
     is_transparent: bool
-    segments: Segments
     sizes: SegmentSizes
 
     @property
@@ -74,10 +73,7 @@ def fit_file(
     framed: FramedFiles = executor.submit(
         frame_task, data, name, framing, aim.place, limits
     ).result()
-    segments = NO_SEGMENTS
-    if framing.metadata != "nothing":
-        inspected = executor.submit(inspect_task, data, name, Credit(), limits).result()
-        segments = inspected.segments[framing.metadata]
+    segments = segments_of(executor, data, name, framing, limits)
     sizes = SegmentSizes.of(segments)
     encoder_input = EncoderInput(pixels_png=framed.pixels_png, gamut=framing.gamut)
     is_transparent = framed.search_input.is_transparent
@@ -109,9 +105,18 @@ def fit_file(
         failures=tuple(failures),
         made=tuple(made.values()),
         is_transparent=is_transparent,
-        segments=segments,
         sizes=sizes,
     )
+
+
+def segments_of(
+    executor: Executor, data: bytes, name: str, framing: Framing, limits: Limits
+) -> Segments:
+    """The metadata of a file that a framing lets through. Raises a PhotoError or TaskError."""
+    if framing.metadata == "nothing":
+        return NO_SEGMENTS
+    inspected: Inspected = executor.submit(inspect_task, data, name, Credit(), limits).result()
+    return inspected.segments[framing.metadata]
 
 
 def _events(

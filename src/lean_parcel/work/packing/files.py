@@ -1,0 +1,26 @@
+"""Reading photos and writing files, whole or not at all."""
+
+import os
+from pathlib import Path
+
+from lean_parcel.core.errors import UnreadablePhoto
+from lean_parcel.core.original.source import Limits
+
+
+def read_photo(path: Path, limits: Limits) -> bytes:
+    """A file's bytes, or enough of them to tell that there are too many.
+
+    Raises UnreadablePhoto where there is no file to read.
+    """
+    try:
+        with path.open("rb") as file:
+            return file.read(limits.max_size_bytes + 1)
+    except OSError as error:
+        raise UnreadablePhoto(f"“{path}” cannot be read: {error.strerror}.") from error
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Writes a file so that a reader sees the old one or the whole new one. Raises OSError."""
+    part = path.with_name(f".{path.name}.{os.getpid()}.part")
+    part.write_bytes(data)
+    part.replace(path)
