@@ -47,6 +47,10 @@ class Aim:
             return size_bytes <= self.limit_bytes
         return likeness >= self.likeness
 
+    def over_bytes(self, size_bytes: int) -> int:
+        """By how much a file is over the limit; 0 where it is not, or bytes are no limit."""
+        return 0 if self.likeness is not None else max(0, size_bytes - self.limit_bytes)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PageAim:

@@ -1,5 +1,6 @@
 """Sharing out a budget over the photos of a run."""
 
+import logging
 import threading
 from concurrent.futures import Executor, ThreadPoolExecutor
 from dataclasses import dataclass, replace
@@ -8,6 +9,7 @@ from pathlib import Path
 from lean_parcel.core.balance.allocation import Share, allocated
 from lean_parcel.core.balance.doubts import doubts, trial_for
 from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.work.packing.photo import (
     Option,
     Treating,
@@ -19,6 +21,7 @@ from lean_parcel.work.packing.photo import (
 from lean_parcel.work.packing.record import Record
 from lean_parcel.work.packing.sources import SourceFile
 
+_log = logging.getLogger(__name__)
 #: Encodes of one photo at most that are made to be sure.
 _MOST_OF_A_PHOTO = 4
 #: Where photos are searched, in multiples of the mean.
@@ -125,12 +128,20 @@ def balanced(measuring: Measuring, budget_bytes: int) -> dict[Path, Trial]:
         with ThreadPoolExecutor(measuring.jobs) as threads:
             for photo, trial in wanted.items():
                 sharings[photo].asked += 1
-                threads.submit(measuring.add, sharings[photo], trial)
+                threads.submit(_add, measuring, sharings[photo], trial)
     found = allocated(shares, budget_bytes, "worst")
     return {
         sharing.source.path: sharing.options[index].trial
         for sharing, index in zip(sharings, found.chosen, strict=True)
     }
+
+
+def _add(measuring: Measuring, sharing: Sharing, trial: Trial) -> None:
+    """Makes one more encode; a photo of which it cannot be made has what it has."""
+    try:
+        measuring.add(sharing, trial)
+    except LeanParcelError as error:
+        _log.warning("%s: %s", sharing.source.path, error.message)
 
 
 def _share(sharing: Sharing, most_bytes: int | None) -> Share:

@@ -145,17 +145,13 @@ class Balancing:
         if elsewhere := set(picks) - {spot.photo_id for spot in page.spots}:
             raise NotFoundError(f"There is no photo {min(elsewhere)} on this page.")
         over = {
-            sharer.spot.photo_id: {
-                encode.id
-                for encode in sharer.encodes
-                if not sharer.subject.state.aim.is_met_by(
-                    encode.measured.size_bytes, encode.measured.likeness
-                )
-            }
+            encode.id
             for sharer in sharers
+            for encode in sharer.encodes
+            if sharer.subject.state.aim.over_bytes(encode.measured.size_bytes)
         }
         acts: dict[int, Act] = {
-            photo_id: Pick(encode_id, REASON if encode_id in over.get(photo_id, ()) else "")
+            photo_id: Pick(encode_id, REASON if encode_id in over else "")
             for photo_id, encode_id in picks.items()
         }
         self._editing.do(Together(f"Balanced {page.name}"), acts)

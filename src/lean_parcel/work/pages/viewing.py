@@ -48,9 +48,7 @@ class PagePhoto:
     @property
     def over_bytes(self) -> int:
         """By how much the pick is over the limit of the photo's aim; 0 where it is not."""
-        if self.pick is None or self.state.aim.likeness is not None:
-            return 0
-        return max(0, self.pick.measured.size_bytes - self.state.aim.limit_bytes)
+        return self.state.aim.over_bytes(self.pick.measured.size_bytes) if self.pick else 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
