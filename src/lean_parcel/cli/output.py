@@ -1,13 +1,14 @@
 """Writing candidates to a folder, under safe names, without harm to what is there."""
 
+import hashlib
 from collections.abc import Sequence
 from pathlib import Path
 
 import click
 
-from lean_parcel.core.packing.names import safe_name
+from lean_parcel.core.packing.names import FileFacts, file_name
 from lean_parcel.work.packing.files import write_whole
-from lean_parcel.work.searches.one_file import FileFit
+from lean_parcel.work.searches.one_file import FileFit, Offer
 
 
 class OutputFolder:
@@ -31,7 +32,7 @@ class OutputFolder:
         for index, offer in enumerate(result.offers):
             if not (write_all or index == result.pick):
                 continue
-            path = self._free_path(safe_name(photo.name, offer.candidate.trial))
+            path = self._free_path(_name(photo, offer))
             if path.resolve() in self._sources or (path.exists() and not self._replace):
                 click.echo(f"{path} is there already and was kept.", err=True)
                 continue
@@ -47,6 +48,18 @@ class OutputFolder:
             path = (self._folder / name).with_stem(f"{Path(name).stem}-{number}")
             number += 1
         return path
+
+
+def _name(photo: Path, offer: Offer) -> str:
+    trial = offer.candidate.trial
+    facts = FileFacts(
+        photo_name=photo.name,
+        format=trial.settings.format,
+        width_px=trial.width_px,
+        density=1.0,
+        sha256=hashlib.sha256(offer.data).hexdigest(),
+    )
+    return file_name(facts)
 
 
 def _write(path: Path, data: bytes) -> None:

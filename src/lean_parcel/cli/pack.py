@@ -1,4 +1,4 @@
-"""`lean-parcel pack`: one file a photo, for files and folders, under one treatment."""
+"""`lean-parcel pack`: the files of many photos, of files and folders, under one treatment."""
 
 import json
 import os
@@ -15,16 +15,20 @@ from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, T
 from lean_parcel.cli.parameters import (
     LIMIT_NOT_MET_STATUS,
     UNREADABLE_STATUS,
+    DensitiesType,
     FormatsType,
     SizeType,
 )
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
+from lean_parcel.core.packing.names import DEFAULT_PATTERN, checked_pattern
 from lean_parcel.core.size import format_size
+from lean_parcel.work.packing.lists import write_lists
 from lean_parcel.work.packing.photo import Treating
 from lean_parcel.work.packing.record import Record
 from lean_parcel.work.packing.run import Packed, PackOptions, PackRun, record_options
@@ -48,7 +52,19 @@ from lean_parcel.work.treatment_file import read_treatment
 @click.option("--density", type=float, help="Device pixels a CSS pixel.")
 @click.option("--formats", type=FormatsType(), help="Like jpeg,webp.")
 @click.option("--budget", type=SizeType(), help="Share these bytes out over all photos.")
-@click.option("--suffix", default="", help="Ends the names of the files.")
+@click.option("--densities", type=DensitiesType(), help="Make files for these too, like 1,2.")
+@click.option("--variants", type=FormatsType(), help="Make files in these formats, like avif,jpeg.")
+@click.option(
+    "--names",
+    default=DEFAULT_PATTERN,
+    show_default=True,
+    help="How files are called, of {name} {width} {density} {format} {hash}.",
+)
+@click.option(
+    "--html",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="Write page code for all photos here.",
+)
 @click.option("--keep-tree", is_flag=True, help="Keep the folders.")
 @click.option(
     "--jobs", type=click.IntRange(1), help="Photos at a time; as many as there are cores."
@@ -64,23 +80,29 @@ def pack(
     density: float | None,
     formats: tuple[Format, ...] | None,
     budget: int | None,
-    suffix: str,
+    densities: tuple[float, ...] | None,
+    variants: tuple[Format, ...] | None,
+    names: str,
+    html: Path | None,
     keep_tree: bool,
     jobs: int | None,
     replaces: bool,
     as_json: bool,
 ) -> None:
-    """Pack the best file of each photo in SOURCES, files and folders, into --out.
+    """Pack the best file of each photo in SOURCES, files and folders, into --out, with its variants
+    where --densities or --variants ask for them, and a packing list.
 
     A run that was cut off goes on where it stopped. Exit status: 0 done, 2 wrong usage, 3 a photo
     that cannot be read (the others are still done), 4 a limit or budget that was not met.
     """
     treating = _treating(treatment, limit, budget, width, density, formats)
+    treating, with_variants = _with_variants(treating, densities, variants)
     options = PackOptions(
         treating=treating,
         folder=out,
         jobs=jobs or len(os.sched_getaffinity(0)),
-        suffix=suffix,
+        names=_pattern(names),
+        with_variants=with_variants,
         keeps_tree=keep_tree,
         replaces=replaces,
         budget_bytes=budget,
@@ -96,6 +118,7 @@ def pack(
     try:
         run = PackRun(pool, found.photos, options, record)
         packed = _shown(run, len(found.photos), as_json=as_json)
+        write_lists(out, packed, budget, html, replaces=replaces)
     except OSError as error:
         raise click.FileError(str(error.filename or out), error.strerror) from error
     finally:
@@ -137,6 +160,31 @@ def _treating(
     return Treating(framing=framing, aim=aim, limits=Limits())
 
 
+def _with_variants(
+    treating: Treating,
+    densities: tuple[float, ...] | None,
+    formats: tuple[Format, ...] | None,
+) -> tuple[Treating, bool]:
+    """With the variants that are asked for, by options or the treatment, and whether any are."""
+    variants = treating.aim.variants
+    try:
+        if densities is not None:
+            variants = replace(variants, densities=densities)
+        if formats is not None:
+            variants = replace(variants, formats=formats)
+        asked = replace(treating, aim=replace(treating.aim, variants=variants))
+    except UsageError as error:
+        raise click.UsageError(error.message) from error
+    return asked, variants != Variants()
+
+
+def _pattern(names: str) -> str:
+    try:
+        return checked_pattern(names)
+    except UsageError as error:
+        raise click.UsageError(error.message) from error
+
+
 def _shown(run: PackRun, photos: int, *, as_json: bool) -> list[Packed]:
     """Packs, and prints a line for each photo as it is done."""
     console = Console(stderr=True)
@@ -164,7 +212,9 @@ def _values(each: Packed) -> dict[str, Any]:
         empty = ("format", "source_bytes", "size_bytes", "width_px", "height_px", "likeness")
         values = {**dict.fromkeys(empty), "within_limit": False}
         values["error"] = {"code": each.error.code, "message": each.error.message}
-    return {"photo": str(each.photo), "file": str(each.file) if each.file else None, **values}
+    files = [file.path for file in each.listed.files] if each.listed else []
+    path = str(each.file) if each.file else None
+    return {"photo": str(each.photo), "file": path, "files": files, **values}
 
 
 def _line(each: Packed) -> str:
@@ -172,7 +222,9 @@ def _line(each: Packed) -> str:
     sizes = f"{format_size(values['source_bytes'])} to {format_size(values['size_bytes'])}"
     what = f"{values['format']}, likeness {values['likeness']:.1f}"
     over = "" if values["within_limit"] else ", over its limit"
-    where = f"written: {each.file}" if each.file else "not written"
+    others = len(each.listed.files) - 1 if each.listed else 0
+    more = f", and {others} variants" if others > 0 else ""
+    where = f"written: {each.file}{more}" if each.file else "not written"
     return f"{each.photo}: {sizes} as {what}{over}; {where}"
 
 
@@ -202,6 +254,8 @@ def _status(packed: list[Packed], budget: int | None) -> int:
         return UNREADABLE_STATUS
     done = [each.values for each in packed if each.values]
     is_over = budget is not None and sum(values["size_bytes"] for values in done) > budget
-    if is_over or not all(values["within_limit"] for values in done):
+    listed = [file for each in packed if each.listed for file in each.listed.files]
+    is_met = all(values["within_limit"] for values in done) and all(f.meets_aim for f in listed)
+    if is_over or not is_met:
         return LIMIT_NOT_MET_STATUS
     return 0

@@ -46,3 +46,22 @@ class FormatsType(click.ParamType[tuple[Format, ...]]):
                 f"{', '.join(sorted(unknown))!r} is not among {', '.join(FORMATS)}.", param, ctx
             )
         return tuple(name for name in FORMATS if name in wanted)
+
+
+class DensitiesType(click.ParamType[tuple[float, ...]]):
+    """Densities like `1,2`, with commas between them."""
+
+    name = "densities"
+
+    def convert(
+        self,
+        value: str | tuple[float, ...],
+        param: click.Parameter | None,
+        ctx: click.Context | None,
+    ) -> tuple[float, ...]:
+        """Densities, each once, rising."""
+        parts = value.split(",") if isinstance(value, str) else value
+        try:
+            return tuple(sorted({float(str(part).strip().rstrip("x")) for part in parts}))
+        except ValueError:
+            self.fail(f"{value!r} is not a list of densities like 1,2.", param, ctx)

@@ -11,27 +11,28 @@ from lean_parcel.core.original.source import Source
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Photo:
-    """A row of the photo table; `name` is that of the file."""
+    """A row of the photo table; `name` is that of the file, and `folder` the one it came in."""
 
     id: int
     name: str
+    folder: str
     original_sha256: str
     thumbnail_sha256: str
     source: Source
 
 
 _ADD = """
-INSERT INTO photo (name, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
-  has_alpha)
-VALUES (:name, :original_sha256, :thumbnail_sha256, :format, :size_bytes, :width_px, :height_px,
-  :has_alpha)
+INSERT INTO photo (name, folder, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
+  height_px, has_alpha)
+VALUES (:name, :folder, :original_sha256, :thumbnail_sha256, :format, :size_bytes, :width_px,
+  :height_px, :has_alpha)
 RETURNING id"""
 _GET = """
-SELECT id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
+SELECT id, name, folder, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
   has_alpha
 FROM photo WHERE id = :id"""
 _GET_ALL = """
-SELECT id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
+SELECT id, name, folder, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
   has_alpha
 FROM photo WHERE id IN (SELECT value FROM json_each(:ids))"""
 _OF_ORIGINAL = "SELECT id FROM photo WHERE original_sha256 = :original_sha256 ORDER BY id"
@@ -42,6 +43,7 @@ def add(
     connection: sqlite3.Connection,
     *,
     name: str,
+    folder: str,
     original_sha256: str,
     thumbnail_sha256: str,
     source: Source,
@@ -51,6 +53,7 @@ def add(
         _ADD,
         {
             "name": name,
+            "folder": folder,
             "original_sha256": original_sha256,
             "thumbnail_sha256": thumbnail_sha256,
             "format": source.format,
@@ -92,6 +95,7 @@ def _photo(row: sqlite3.Row) -> Photo:
     return Photo(
         id=row["id"],
         name=row["name"],
+        folder=row["folder"],
         original_sha256=row["original_sha256"],
         thumbnail_sha256=row["thumbnail_sha256"],
         source=Source(

@@ -1,4 +1,5 @@
-"""The search, search_format and candidate tables: the latest search for each photo."""
+"""The search, search_format and candidate tables: the latest search for each photo, and for each of
+its variants by their density."""
 
 import json
 import sqlite3
@@ -11,6 +12,8 @@ from lean_parcel.core.formats import Format
 #: A search runs until it is done, was stopped by a person, or failed.
 SearchState = Literal["running", "done", "stopped", "failed"]
 FormatState = Literal["running", "done", "failed"]
+#: In place of a density: the photo's own search, at the density of its place.
+OWN = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,6 +48,16 @@ class Search:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SearchRef:
+    """Which search: of a photo, at a density or its own."""
+
+    photo_id: int
+    density: float
+    id: int
+    state: SearchState
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Outcome:
     """What a search has come to so far: its state, or why it failed, and the encodes that meet the
     aim."""
@@ -55,9 +68,10 @@ class Outcome:
     fitting_ids: tuple[int, ...]
 
 
-_DROP = "DELETE FROM search WHERE photo_id = :photo_id"
+_DROP = "DELETE FROM search WHERE photo_id = :photo_id AND density = :density"
 _ADD = """
-INSERT INTO search (photo_id, limit_bytes, state) VALUES (:photo_id, :limit_bytes, 'running')
+INSERT INTO search (photo_id, density, limit_bytes, state)
+VALUES (:photo_id, :density, :limit_bytes, 'running')
 RETURNING id"""
 _ADD_FORMAT = """
 INSERT INTO search_format (search_id, format, state) VALUES (:search_id, :format, 'running')"""
@@ -74,7 +88,10 @@ _END = """
 UPDATE search SET state = :state, error_message = :error_message
 WHERE id = :id AND state = 'running'"""
 _OF_PHOTO = """
-SELECT id, framed_id, limit_bytes, state, error_message FROM search WHERE photo_id = :photo_id"""
+SELECT id, framed_id, limit_bytes, state, error_message FROM search
+WHERE photo_id = :photo_id AND density = :density"""
+_ALL_OF = """
+SELECT photo_id, density, id, state FROM search WHERE photo_id = :photo_id ORDER BY density"""
 _FORMATS = """
 SELECT format, state, encodes, error_message FROM search_format WHERE search_id = :search_id
 ORDER BY rowid"""
@@ -82,23 +99,36 @@ _CANDIDATES = """
 SELECT encode_id, meets_aim FROM candidate WHERE search_id = :search_id ORDER BY rowid"""
 _OF_ALL = """
 SELECT id, photo_id, framed_id, state, error_message FROM search
-WHERE photo_id IN (SELECT value FROM json_each(:ids))"""
+WHERE photo_id IN (SELECT value FROM json_each(:ids)) AND density = 0"""
 _FITTING_OF_ALL = """
 SELECT search.photo_id, encode_id FROM candidate JOIN search ON search.id = search_id
-WHERE photo_id IN (SELECT value FROM json_each(:ids)) AND meets_aim ORDER BY candidate.rowid"""
+WHERE photo_id IN (SELECT value FROM json_each(:ids)) AND density = 0 AND meets_aim
+ORDER BY candidate.rowid"""
 _IS_RUNNING = "SELECT 1 FROM search WHERE id = :id AND state = 'running'"
-_RUNNING = "SELECT photo_id, id FROM search WHERE state = 'running' ORDER BY photo_id"
+_RUNNING = """
+SELECT photo_id, density, id, state FROM search WHERE state = 'running'
+ORDER BY photo_id, density"""
 
 
 def start(
-    connection: sqlite3.Connection, photo_id: int, limit_bytes: int, formats: tuple[Format, ...]
-) -> int:
-    """Puts a new running search in the place of a photo's older one, and returns its id."""
-    connection.execute(_DROP, {"photo_id": photo_id})
-    row = connection.execute(_ADD, {"photo_id": photo_id, "limit_bytes": limit_bytes}).fetchone()
+    connection: sqlite3.Connection,
+    photo_id: int,
+    limit_bytes: int,
+    formats: tuple[Format, ...],
+    density: float = OWN,
+) -> SearchRef:
+    """Puts a new running search in the place of a photo's older one at a density."""
+    drop(connection, photo_id, density)
+    key = {"photo_id": photo_id, "density": density}
+    row = connection.execute(_ADD, {**key, "limit_bytes": limit_bytes}).fetchone()
     for name in formats:
         connection.execute(_ADD_FORMAT, {"search_id": row["id"], "format": name})
-    return int(row["id"])
+    return SearchRef(photo_id=photo_id, density=density, id=row["id"], state="running")
+
+
+def drop(connection: sqlite3.Connection, photo_id: int, density: float) -> None:
+    """Forgets a search; what it made stays."""
+    connection.execute(_DROP, {"photo_id": photo_id, "density": density})
 
 
 def set_framed(connection: sqlite3.Connection, search_id: int, framed_id: int) -> None:
@@ -161,7 +191,18 @@ def is_running(connection: sqlite3.Connection, search_id: int) -> bool:
 
 def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search:
     """The latest search for a photo, which every photo has."""
-    row = connection.execute(_OF_PHOTO, {"photo_id": photo_id}).fetchone()
+    search = at_density(connection, photo_id, OWN)
+    assert search
+    return search
+
+
+def at_density(connection: sqlite3.Connection, photo_id: int, density: float) -> Search | None:
+    """The latest search for a photo's variants at a density, or its own; None where there is
+    none."""
+    values = {"photo_id": photo_id, "density": density}
+    row = connection.execute(_OF_PHOTO, values).fetchone()
+    if row is None:
+        return None
     key = {"search_id": row["id"]}
     return Search(
         id=row["id"],
@@ -170,10 +211,21 @@ def of_photo(connection: sqlite3.Connection, photo_id: int) -> Search:
         state=row["state"],
         error_message=row["error_message"],
         formats=tuple(FormatProgress(**r) for r in map(dict, connection.execute(_FORMATS, key))),
-        found=tuple(
-            Found(encode_id=r["encode_id"], meets_aim=bool(r["meets_aim"]))
-            for r in connection.execute(_CANDIDATES, key)
-        ),
+        found=found(connection, row["id"]),
+    )
+
+
+def all_of(connection: sqlite3.Connection, photo_id: int) -> list[SearchRef]:
+    """All searches of a photo, its own first."""
+    rows = connection.execute(_ALL_OF, {"photo_id": photo_id})
+    return [SearchRef(**dict(row)) for row in rows]
+
+
+def found(connection: sqlite3.Connection, search_id: int) -> tuple[Found, ...]:
+    """The candidates of a search; none of one that was replaced."""
+    return tuple(
+        Found(encode_id=row["encode_id"], meets_aim=bool(row["meets_aim"]))
+        for row in connection.execute(_CANDIDATES, {"search_id": search_id})
     )
 
 
@@ -194,6 +246,6 @@ def outcomes_of(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dic
     }
 
 
-def running(connection: sqlite3.Connection) -> list[tuple[int, int]]:
-    """Photo and search ids of all that run, or ran when the workspace was last in use."""
-    return [(int(row["photo_id"]), int(row["id"])) for row in connection.execute(_RUNNING)]
+def running(connection: sqlite3.Connection) -> list[SearchRef]:
+    """All that run, or ran when the workspace was last in use."""
+    return [SearchRef(**dict(row)) for row in connection.execute(_RUNNING)]

@@ -11,8 +11,10 @@ from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.decisions.marks import Mark, checked, marks_turned
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.decisions.treatment import Treatment, treated
+from lean_parcel.core.decisions.variants import VariantPick, plan_at
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.eye.outcome import Outcome
+from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import TURNS, Framing, Turn, cropped, rescaled, turned
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.original.source import Source
@@ -83,6 +85,15 @@ class Pick:
 
 
 @dataclass(frozen=True, slots=True)
+class PickVariant:
+    """Chooses an encode for a density and a format, or what is found there with None."""
+
+    density: float
+    format: Format
+    encode_id: int | None
+
+
+@dataclass(frozen=True, slots=True)
 class GiveReason:
     """Says why a pick stands over its limit."""
 
@@ -98,6 +109,7 @@ Act = (
     | Treat
     | FollowPage
     | Pick
+    | PickVariant
     | GiveReason
 )
 
@@ -128,20 +140,40 @@ def done(act: Act, state: State, source: Source) -> State:
         case FollowPage(default):
             aim = replace(state.aim, limit_bytes=default.limit_bytes, likeness=default.likeness)
             after = replace(state, aim=aim, follows_page=True)
-        case KeepOutcome() | Pick() | GiveReason():
+        case KeepOutcome() | Pick() | PickVariant() | GiveReason():
             return _noted(act, state)
     if _plan(state, source) != _plan(after, source):
         after = replace(after, picked_encode_id=None)
-    return after
+    return replace(after, variant_picks=_still_right(state, after, source))
 
 
-def _noted(act: KeepOutcome | Pick | GiveReason, state: State) -> State:
+def _still_right(before: State, after: State, source: Source) -> tuple[VariantPick, ...]:
+    """The chosen variants that a photo would still be framed and encoded to."""
+    if _behind(before) != _behind(after):
+        return ()
+    return tuple(
+        pick
+        for pick in before.variant_picks
+        if _plan_at(before, source, pick.density) == _plan_at(after, source, pick.density)
+    )
+
+
+def _behind(state: State) -> tuple[str, str]:
+    return state.framing.metadata, state.framing.background
+
+
+def _noted(act: KeepOutcome | Pick | PickVariant | GiveReason, state: State) -> State:
     """The state after an act that changes no file."""
     match act:
         case KeepOutcome(outcome):
             return replace(state, outcomes=(*state.outcomes, outcome))
         case Pick(encode_id, reason):
             return replace(state, picked_encode_id=encode_id, reason=_tidy_reason(reason))
+        case PickVariant(density, name, encode_id):
+            rest = [p for p in state.variant_picks if (p.density, p.format) != (density, name)]
+            if encode_id is not None:
+                rest.append(VariantPick(density=density, format=name, encode_id=encode_id))
+            return replace(state, variant_picks=tuple(rest))
         case GiveReason(reason):
             return replace(state, reason=_tidy_reason(reason))
 
@@ -200,3 +232,7 @@ def _reset(framing: Framing) -> Framing:
 
 def _plan(state: State, source: Source) -> object:
     return plan_framing(source, state.framing, state.aim.place)
+
+
+def _plan_at(state: State, source: Source, density: float) -> object:
+    return plan_at(state.framing, state.aim.place, source, density)

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 
+from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.encoding.held import HeldKnobs, check_held
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import FORMATS, Format
@@ -24,13 +25,14 @@ def check_aimed(limit_bytes: int, likeness: float | None) -> None:
 class Aim:
     """At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in the
     fewest bytes, and then the limit is only remembered. Every encode has the knobs that are
-    `held`."""
+    `held`. What is taken is handed out with `variants`."""
 
     place: Place
     limit_bytes: int
     likeness: float | None = None
     formats: tuple[Format, ...] = FORMATS
     held: HeldKnobs = field(default_factory=dict, hash=False)
+    variants: Variants = field(default_factory=Variants)
 
     def __post_init__(self) -> None:
         check_aimed(self.limit_bytes, self.likeness)

@@ -12,6 +12,7 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.decisions.treatment import Treatment
+from lean_parcel.core.decisions.variants import RULE_NAMES, Variants
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.framing.framing import Framing, Size
 from lean_parcel.core.framing.place import Place
@@ -102,11 +103,25 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Aim", "bytes" if aim.likeness is None else f"likeness {aim.likeness:g} or more"
     yield "Formats", ", ".join(FORMAT_NAMES[name] for name in aim.formats)
     yield "Held knobs", _held_words(aim)
+    yield "Variants", _variants_words(aim.variants)
     yield "Aim of", "its page" if state.follows_page else "its own"
     yield "Marks", _marks_words(state.marks)
     yield "Own eye", state.outcomes[-1].words if state.outcomes else "nothing tried"
     yield "Pick", f"candidate {state.picked_encode_id}" if state.picked_encode_id else "none"
+    yield "Chosen variants", _variant_picks_words(state)
     yield "Reason", state.reason or "none"
+
+
+def _variants_words(variants: Variants) -> str:
+    densities = ", ".join(f"{density:g}×" for density in variants.densities)
+    formats = ", ".join(FORMAT_NAMES[name] for name in variants.formats or ())
+    what = [each for each in (densities, formats) if each]
+    return f"{'; '.join(what) or 'what opens everywhere'}; to {RULE_NAMES[variants.rule]}"
+
+
+def _variant_picks_words(state: State) -> str:
+    picks = [f"{FORMAT_NAMES[pick.format]} at {pick.density:g}×" for pick in state.variant_picks]
+    return ", ".join(picks) or "none"
 
 
 def _held_words(aim: Aim) -> str:

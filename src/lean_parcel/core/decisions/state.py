@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
+from lean_parcel.core.decisions.variants import VariantPick
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.plan import plan_framing
@@ -14,13 +15,15 @@ from lean_parcel.core.original.source import Source
 class State:
     """Framing, aim, marked areas, what came of blind rounds, and the encode that was picked, if one
     was, with the `reason` for one over the limit. Where it `follows_page`, limit and likeness are
-    those of its page. `treatment_id` is the treatment that was done to it last."""
+    those of its page. `treatment_id` is the treatment that was done to it last. Of the variants,
+    `variant_picks` are those that a person chose."""
 
     framing: Framing
     aim: Aim
     marks: tuple[Mark, ...] = ()
     outcomes: tuple[Outcome, ...] = ()
     picked_encode_id: int | None = None
+    variant_picks: tuple[VariantPick, ...] = ()
     reason: str = ""
     follows_page: bool = False
     treatment_id: int | None = None

@@ -1,21 +1,119 @@
-"""Safe names for files that leave the workspace."""
+"""Names under which files leave the workspace: safe for every file system and in every URL.
 
-from pathlib import PurePath
+A name has lower-case ASCII letters, digits, hyphens, underscores and `@` before its extension, as
+Unicode names are transliterated (python-slugify). It is never hidden, never one that Windows keeps
+for devices, and no longer than 110 characters.
+"""
+
+import re
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass
+from pathlib import PurePosixPath
+from string import Formatter
 
 from slugify import slugify
 
-from lean_parcel.core.candidates.trial import Trial
-from lean_parcel.core.formats import EXTENSIONS, FORMAT_OF_EXTENSION
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.formats import EXTENSIONS, FORMAT_OF_EXTENSION, Format
 
-_MAX_STEM = 80
+DEFAULT_PATTERN = "{name}-{width}"
+#: What a pattern can have, and what each stands for.
+PATTERN_FIELDS = {
+    "name": "the name of the photo",
+    "width": "the width in pixels",
+    "density": "the density, like 2x",
+    "format": "the format",
+    "hash": "eight digits that change with the file",
+}
+_MAX_PATTERN = 120
+_MAX_STEM = 100
+_MAX_NAME = 80
+_MAX_DEPTH = 8
+_NOT_SAFE = r"[^a-z0-9_@-]+"
+#: "Naming Files, Paths, and Namespaces" in Microsoft's documentation of Win32.
+_DEVICE = re.compile(r"(con|prn|aux|nul|com[0-9]|lpt[0-9])")
 
 
-def safe_name(photo_name: str, trial: Trial, suffix: str = "") -> str:
-    """A file name of lower-case ASCII letters, digits and hyphens that says the width in pixels:
-    `Röte Tasse.jpg` as AVIF becomes `rote-tasse-1000.avif`; with a suffix
-    `rote-tasse-1000-hero.avif`."""
-    path = PurePath(photo_name)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FileFacts:
+    """What the name of a file is made of; `sha256` is in hex, and changes with the file."""
+
+    photo_name: str
+    format: Format
+    width_px: int
+    density: float
+    sha256: str
+
+
+def checked_pattern(pattern: str) -> str:
+    """A pattern for names. Raises UsageError `invalid_pattern` for fields that there are not."""
+    try:
+        parsed = list(Formatter().parse(pattern))
+    except ValueError:
+        parsed = [("", "", "!", None)]
+    is_plain = all(not spec and not conversion for _, name, spec, conversion in parsed if name)
+    fields = {name for _, name, _, _ in parsed if name is not None}
+    if not (is_plain and fields <= set(PATTERN_FIELDS) and 0 < len(pattern) <= _MAX_PATTERN):
+        known = " ".join(f"{{{name}}}" for name in PATTERN_FIELDS)
+        raise UsageError(f"A pattern is text with any of {known}.", "invalid_pattern")
+    return pattern
+
+
+def file_name(facts: FileFacts, pattern: str = DEFAULT_PATTERN) -> str:
+    """A safe name by a pattern: `Röte Tasse.jpg` as AVIF becomes `rote-tasse-1000.avif`."""
+    text = pattern.format(
+        name=_slug_of_photo(facts.photo_name),
+        width=facts.width_px,
+        density=f"{facts.density:g}x",
+        format=facts.format,
+        hash=facts.sha256[:8],
+    )
+    return f"{_safe_stem(text)}{EXTENSIONS[facts.format][0]}"
+
+
+def own_name(text: str, name: Format) -> str:
+    """A name that a person wrote for a file, made safe, with the extension of its format. Raises
+    UsageError `invalid_file_name` where nothing of it is left."""
+    path = PurePosixPath(text.strip())
+    stem = path.stem if path.suffix.lower() in FORMAT_OF_EXTENSION else path.name
+    if not slugify(stem):
+        raise UsageError("A file name has letters or digits.", "invalid_file_name")
+    return f"{_safe_stem(stem)}{EXTENSIONS[name][0]}"
+
+
+def safe_folder(folder: str) -> str:
+    """A folder below that of a delivery, each of its parts made safe; empty for none."""
+    parts = (slugify(part, max_length=_MAX_NAME) for part in re.split(r"[/\\]", folder))
+    return "/".join([_not_a_device(part) for part in parts if part][:_MAX_DEPTH])
+
+
+def all_different(paths: Iterable[str], taken: Collection[str]) -> list[str]:
+    """Paths of files, numbered where another one, or one that is `taken`, has the same; upper and
+    lower case are the same."""
+    seen = {path.casefold() for path in taken}
+    different = []
+    for path in paths:
+        first, number = PurePosixPath(path), 2
+        candidate = first
+        while str(candidate) in seen:
+            candidate = first.with_stem(f"{first.stem}-{number}")
+            number += 1
+        seen.add(str(candidate))
+        different.append(str(candidate))
+    return different
+
+
+def _slug_of_photo(photo_name: str) -> str:
+    path = PurePosixPath(photo_name.replace("\\", "/"))
     is_file_name = path.suffix.lower() in FORMAT_OF_EXTENSION
-    stem = slugify(path.stem if is_file_name else photo_name, max_length=_MAX_STEM) or "photo"
-    ending = f"-{slugify(suffix, max_length=_MAX_STEM)}" if slugify(suffix) else ""
-    return f"{stem}-{trial.width_px}{ending}{EXTENSIONS[trial.settings.format][0]}"
+    stem = slugify(path.stem if is_file_name else photo_name, max_length=_MAX_NAME)
+    return stem or "photo"
+
+
+def _safe_stem(text: str) -> str:
+    stem = slugify(text, regex_pattern=_NOT_SAFE, max_length=_MAX_STEM).strip("-_@")
+    return _not_a_device(stem or "photo")
+
+
+def _not_a_device(stem: str) -> str:
+    return f"{stem}-photo" if _DEVICE.fullmatch(stem) else stem

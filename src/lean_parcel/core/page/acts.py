@@ -5,9 +5,10 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, cast
 
 from lean_parcel.core.decisions.aim import PageAim
+from lean_parcel.core.formats import Format
 from lean_parcel.core.page import layout as pages
 from lean_parcel.core.page.choices import ChoiceAct, choice_words, chosen
 from lean_parcel.core.page.layout import Layout
@@ -57,6 +58,32 @@ class SetShares:
 
     photo_ids: tuple[int, ...]
     changes: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class SetCode:
+    """Changes how photos stand in page code: fields of their spots, by name."""
+
+    photo_ids: tuple[int, ...]
+    changes: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class NameFile:
+    """Gives a file of a photo a name of its own, or with None the one by the page's pattern."""
+
+    photo_id: int
+    density: float
+    format: Format
+    name: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class SetDelivery:
+    """Changes the pattern of a page's file names, or the path in its page code, by name."""
+
+    page_id: int
+    changes: Mapping[str, str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,6 +141,9 @@ PageAct = (
     | SetBudget
     | SetDefault
     | SetShares
+    | SetCode
+    | NameFile
+    | SetDelivery
     | AddPhoto
     | RemovePhotos
     | RenamePhoto
@@ -127,7 +157,7 @@ PageAct = (
 def done(act: PageAct, layout: Layout) -> Layout:
     """The layout after an act. Raises NotFoundError or UsageError."""
     match act:
-        case AddPage() | RemovePage() | RenamePage() | SetBudget() | SetDefault():
+        case AddPage() | RemovePage() | RenamePage() | SetBudget() | SetDefault() | SetDelivery():
             return _done_to_page(act, layout)
         case AddPhoto(page_id, photo_id, name):
             return pages.with_photo(layout, page_id, photo_id, name)
@@ -135,7 +165,9 @@ def done(act: PageAct, layout: Layout) -> Layout:
             return pages.with_photo_named(layout, photo_id, name)
         case MovePhoto(photo_id, page_id, position):
             return pages.with_photo_at(layout, photo_id, page_id, position)
-        case SetShares() | RemovePhotos() | MovePhotos():
+        case NameFile(photo_id, density, name, own):
+            return pages.with_own_name(layout, photo_id, density, name, own)
+        case SetShares() | SetCode() | RemovePhotos() | MovePhotos():
             return _done_to_photos(act, layout)
         case Together():
             return layout
@@ -144,7 +176,7 @@ def done(act: PageAct, layout: Layout) -> Layout:
 
 
 def _done_to_page(
-    act: AddPage | RemovePage | RenamePage | SetBudget | SetDefault, layout: Layout
+    act: AddPage | RemovePage | RenamePage | SetBudget | SetDefault | SetDelivery, layout: Layout
 ) -> Layout:
     match act:
         case AddPage(name):
@@ -157,12 +189,14 @@ def _done_to_page(
             return pages.with_budget(layout, page_id, budget_bytes)
         case SetDefault(page_id, default):
             return pages.with_default(layout, page_id, default)
+        case SetDelivery(page_id, changes):
+            return pages.with_delivery(layout, page_id, changes)
 
 
-def _done_to_photos(act: SetShares | RemovePhotos | MovePhotos, layout: Layout) -> Layout:
+def _done_to_photos(act: SetShares | SetCode | RemovePhotos | MovePhotos, layout: Layout) -> Layout:
     match act:
-        case SetShares(photo_ids, changes):
-            return pages.with_shares(layout, photo_ids, changes)
+        case SetShares(photo_ids, changes) | SetCode(photo_ids, changes):
+            return pages.with_spots(layout, photo_ids, changes)
         case RemovePhotos(photo_ids):
             for photo_id in photo_ids:
                 layout = pages.without_photo(layout, photo_id)
@@ -191,10 +225,10 @@ def words(act: PageAct, before: Layout) -> str:
             return f"Removed {_counted(photo_ids)}"
         case MovePhotos(photo_ids):
             return f"Moved {_counted(photo_ids)}"
-        case RemovePage() | SetBudget() | SetDefault() | SetShares() | MovePhoto():
+        case _ if type(act) in _PLAIN:
             return _PLAIN[type(act)]
         case _:
-            return choice_words(act, before)
+            return choice_words(cast(ChoiceAct, act), before)
 
 
 _PLAIN: dict[type, str] = {
@@ -202,6 +236,9 @@ _PLAIN: dict[type, str] = {
     SetBudget: "Budget",
     SetDefault: "Aim of a page",
     SetShares: "What photos get of a page",
+    SetCode: "How photos stand in page code",
+    NameFile: "The name of a file",
+    SetDelivery: "Names and path of a page's files",
     MovePhoto: "Moved a photo",
 }
 

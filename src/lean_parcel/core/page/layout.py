@@ -11,26 +11,51 @@ from typing import Any
 from lean_parcel.core.decisions.aim import PageAim, check_aimed
 from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.place import Place
+from lean_parcel.core.packing.handed import FetchPriority, Loading
+from lean_parcel.core.packing.names import DEFAULT_PATTERN, checked_pattern, own_name
+from lean_parcel.core.packing.page_code import checked_prefix
 from lean_parcel.core.page.names import checked_name
 from lean_parcel.core.size import MAX_BYTES
 
 MAX_WEIGHT = 100.0
+MAX_ALT_TEXT = 1_000
+_MAX_SIZES = 500
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnName:
+    """The name that a person gave the file of a density and a format."""
+
+    density: float
+    format: Format
+    name: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spot:
     """A photo on a page, what it is called there, and what it gets of the page's bytes: it counts
     by its `weight`, and is no worse than `least_likeness` and at most `most_bytes` where those are
-    set."""
+    set. In page code it has an alternative text, None while that is not written, and stands as
+    HandedPhoto says; its files have names by the pattern of the page, or `own_names`."""
 
     photo_id: int
     name: str
     weight: float = 1.0
     least_likeness: float | None = None
     most_bytes: int | None = None
+    alt_text: str | None = None
+    loading: Loading = "lazy"
+    fetch_priority: FetchPriority = "auto"
+    sizes: str = ""
+    own_names: tuple[OwnName, ...] = ()
 
     def __post_init__(self) -> None:
+        if len(self.alt_text or "") > MAX_ALT_TEXT or len(self.sizes) > _MAX_SIZES:
+            raise UsageError(
+                f"An alternative text has up to {MAX_ALT_TEXT:,} characters.", "invalid_text"
+            )
         if not 0 < self.weight <= MAX_WEIGHT:
             raise UsageError(f"A weight is above 0 and up to {MAX_WEIGHT:g}.", "invalid_weight")
         check_aimed(self.most_bytes or 1, self.least_likeness)
@@ -39,12 +64,15 @@ class Spot:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Page:
     """Photos in their order, which may share a budget of bytes; those without an aim of their own
-    follow the page's `default`."""
+    follow the page's `default`. Their files have names by a pattern, and page code finds them below
+    a path."""
 
     id: int
     name: str
     budget_bytes: int | None = None
     default: PageAim | None = None
+    name_pattern: str = DEFAULT_PATTERN
+    path_prefix: str = ""
     spots: tuple[Spot, ...] = ()
 
 
@@ -131,8 +159,30 @@ def with_default(layout: Layout, page_id: int, default: PageAim | None) -> Layou
     return _with(layout, replace(layout.page(page_id), default=default))
 
 
-def with_shares(layout: Layout, photo_ids: Collection[int], changes: Mapping[str, Any]) -> Layout:
-    """With another weight, least likeness or most bytes, by name, for some photos."""
+def with_delivery(layout: Layout, page_id: int, changes: Mapping[str, str]) -> Layout:
+    """With another `name_pattern` or `path_prefix`. Raises UsageError for what is none."""
+    page = layout.page(page_id)
+    pattern = checked_pattern(changes.get("name_pattern", page.name_pattern))
+    prefix = checked_prefix(changes.get("path_prefix", page.path_prefix))
+    return _with(layout, replace(page, name_pattern=pattern, path_prefix=prefix))
+
+
+def with_own_name(
+    layout: Layout, photo_id: int, density: float, name: Format, own: str | None
+) -> Layout:
+    """With another name for a file of a photo, made safe, or the one by the pattern."""
+    rest = [
+        each
+        for each in layout.spot(photo_id).own_names
+        if (each.density, each.format) != (density, name)
+    ]
+    if own is not None:
+        rest.append(OwnName(density=density, format=name, name=own_name(own, name)))
+    return with_spots(layout, [photo_id], {"own_names": tuple(rest)})
+
+
+def with_spots(layout: Layout, photo_ids: Collection[int], changes: Mapping[str, Any]) -> Layout:
+    """With other fields, by name, of the spots of some photos."""
     for photo_id in photo_ids:
         page, spot = layout.page_of(photo_id), layout.spot(photo_id)
         changed = replace(spot, **changes)

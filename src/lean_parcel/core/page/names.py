@@ -6,6 +6,7 @@ from lean_parcel.core.errors import UsageError
 
 _MAX_NAME = 120
 _MAX_EXTENSION = 8
+_MAX_FOLDER = 300
 #: Unicode categories of control characters and lone surrogates.
 _CONTROLS = ("Cc", "Cs")
 #: Unicode bidirectional classes of what makes a name read differently from what it is.
@@ -21,6 +22,12 @@ def name_of_file(file_name: str) -> str:
         return name
     ending = f"{dot}{extension}" if stem and len(extension) <= _MAX_EXTENSION else ""
     return name[: _MAX_NAME - len(ending)].rstrip() + ending
+
+
+def folder_of_file(file_name: str) -> str:
+    """The folder that a photo came in, with `/` between its parts; empty for none."""
+    parts = [_tidy(part) for part in file_name.replace("\\", "/").split("/")[:-1]]
+    return "/".join(part for part in parts if part not in ("", ".", ".."))[:_MAX_FOLDER]
 
 
 def _tidy(name: str) -> str:

@@ -99,7 +99,7 @@ class Measuring:
     def add(self, sharing: Sharing, trial: Trial) -> None:
         """Makes one more encode of a photo."""
         original = read(sharing.source, self._treating.limits)
-        _, option = encoded(self._executor, original, self._treating, trial)
+        option = encoded(self._executor, original, self._treating, trial).option
         self._keep(sharing.source, original.sha256, [option])
         sharing.options.append(option)
 

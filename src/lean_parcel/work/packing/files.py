@@ -1,6 +1,7 @@
 """Reading photos and writing files, whole or not at all."""
 
 import os
+import stat
 from pathlib import Path
 
 from lean_parcel.core.errors import UnreadablePhoto
@@ -19,8 +20,15 @@ def read_photo(path: Path, limits: Limits) -> bytes:
         raise UnreadablePhoto(f"“{path}” cannot be read: {error.strerror}.") from error
 
 
-def write_whole(path: Path, data: bytes) -> None:
-    """Writes a file so that a reader sees the old one or the whole new one. Raises OSError."""
+def write_whole(path: Path, data: bytes, mode: int | None = None) -> None:
+    """Writes a file, with a mode where one is given, so that a reader sees the old one or the whole
+    new one. Raises OSError, and then leaves nothing behind."""
     part = path.with_name(f".{path.name}.{os.getpid()}.part")
-    part.write_bytes(data)
-    part.replace(path)
+    try:
+        part.write_bytes(data)
+        if mode is not None:
+            part.chmod(stat.S_IMODE(mode))
+        part.replace(path)
+    except OSError:
+        part.unlink(missing_ok=True)
+        raise

@@ -11,13 +11,15 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import is_draft, settings_from, settings_values
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.metadata.embed import SegmentSizes, embedded
-from lean_parcel.core.original.source import Limits
+from lean_parcel.core.metadata.values import Credit
+from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.work.packing.files import read_photo
 from lean_parcel.work.packing.sources import SourceFile
 from lean_parcel.work.searches.one_file import FileFit, fit_file, segments_of
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import Encoded, encode_task
-from lean_parcel.work.tasks.framing import frame_task
+from lean_parcel.work.tasks.framing import FramedFiles, frame_task
+from lean_parcel.work.tasks.inspection import Inspected, inspect_task
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -102,21 +104,44 @@ def options_of(fit: FileFit) -> list[Option]:
     ]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MadeOfPhoto:
+    """A file of one photo as it is handed out, what it is, and what its photo is."""
+
+    data: bytes
+    option: Option
+    source: Source
+    is_transparent: bool
+
+
 def encoded(
     executor: Executor, original: Original, treating: Treating, trial: Trial
-) -> tuple[bytes, Option]:
-    """A file of one photo as it is handed out, and what it is. Raises a PhotoError or TaskError."""
+) -> MadeOfPhoto:
+    """Makes a file of one photo. Raises a PhotoError or TaskError."""
     framing, limits = treating.framing, treating.limits
     name = original.source.path.name
-    framed = executor.submit(
+    framed: FramedFiles = executor.submit(
         frame_task, original.data, name, framing, treating.aim.place, limits
     ).result()
     segments = segments_of(executor, original.data, name, framing, limits)
     encoder_input = EncoderInput(pixels_png=framed.pixels_png, gamut=framing.gamut)
     made: Encoded = executor.submit(encode_task, encoder_input, trial).result()
     measured = _delivered(trial, made, SegmentSizes.of(segments))
-    data = embedded(made.data, trial.settings.format, segments)
-    return data, Option(trial=trial, measured=measured)
+    return MadeOfPhoto(
+        data=embedded(made.data, trial.settings.format, segments),
+        option=Option(trial=trial, measured=measured),
+        source=framed.source,
+        is_transparent=framed.search_input.is_transparent,
+    )
+
+
+def credit_of(executor: Executor, original: Original, limits: Limits) -> str:
+    """Who is to be named with a photo; empty for nobody. Raises a PhotoError or TaskError."""
+    name = original.source.path.name
+    inspected: Inspected = executor.submit(
+        inspect_task, original.data, name, Credit(), limits
+    ).result()
+    return inspected.credit.line
 
 
 def _delivered(trial: Trial, made: Encoded, sizes: SegmentSizes) -> Measured:

@@ -7,17 +7,18 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from lean_parcel.work.delivery.packing_list import ListedFile, ListedPhoto
+
 FILE_NAME = ".lean-parcel-pack.jsonl"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Done:
-    """A photo that was packed: the file that was written, if any, its hash, and what is said of
-    it."""
+    """A photo that was packed: what is said of its best file, and how it is listed with all files
+    that were written."""
 
-    file: Path | None
-    file_sha256: str | None
     values: dict[str, Any]
+    listed: ListedPhoto
 
 
 class Record:
@@ -31,31 +32,25 @@ class Record:
         self._lines = self._read()
 
     def made_before(self) -> frozenset[Path]:
-        """Every file that a run has written here, by resolved path."""
-        names = (line.get("file") for line in self._lines)
-        return frozenset((self._folder / name).resolve() for name in names if name)
+        """Every file that a run has written here, by resolved path; and its lists."""
+        lines = [line["listed"] for line in self._lines if "listed" in line]
+        names = [file["path"] for listed in lines for file in listed["files"]]
+        return frozenset((self._folder / name).resolve() for name in names)
 
     def done(self, photo: Path, source_sha256: str) -> Done | None:
         """What was packed of a photo."""
         for line in reversed(self._lines):
-            if "values" not in line or _key(line) != (self._options, str(photo), source_sha256):
+            if "listed" not in line or _key(line) != (self._options, str(photo), source_sha256):
                 continue
-            found = Done(
-                file=self._folder / line["file"] if line["file"] else None,
-                file_sha256=line["file_sha256"],
-                values=line["values"],
-            )
-            return found if _is_there(found) else None
+            listed = ListedPhoto.model_validate(line["listed"])
+            is_there = all(_is_there(self._folder, file) for file in listed.files)
+            return Done(values=line["values"], listed=listed) if is_there else None
         return None
 
     def add(self, photo: Path, source_sha256: str, done: Done) -> None:
-        """Records a photo, once its file is there."""
-        values = {
-            "file": str(done.file.relative_to(self._folder)) if done.file else None,
-            "file_sha256": done.file_sha256,
-            "values": done.values,
-        }
-        self._append(photo, source_sha256, values)
+        """Records a photo, once its files are there."""
+        listed = done.listed.model_dump(mode="json")
+        self._append(photo, source_sha256, {"values": done.values, "listed": listed})
 
     def measured(self, photo: Path, source_sha256: str) -> list[dict[str, Any]]:
         """The encodes that were measured of a photo."""
@@ -101,10 +96,8 @@ def _key(line: dict[str, Any]) -> tuple[str, str, str]:
     return line["options"], line["photo"], line["source_sha256"]
 
 
-def _is_there(done: Done) -> bool:
-    if done.file is None:
-        return True
+def _is_there(folder: Path, file: ListedFile) -> bool:
     try:
-        return hashlib.sha256(done.file.read_bytes()).hexdigest() == done.file_sha256
+        return hashlib.sha256((folder / file.path).read_bytes()).hexdigest() == file.sha256
     except OSError:
         return False

@@ -5,38 +5,47 @@ import hashlib
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any, TypeVar
 
 from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import settings_values
 from lean_parcel.core.errors import LeanParcelError
-from lean_parcel.core.packing.names import safe_name
+from lean_parcel.core.framing.plan import plan_framing
+from lean_parcel.core.original.source import Source
+from lean_parcel.core.packing.names import DEFAULT_PATTERN, FileFacts, file_name, safe_folder
+from lean_parcel.work.delivery.packing_list import ListedFile, ListedPhoto, OldFile
 from lean_parcel.work.packing.balance import Measuring, balanced
 from lean_parcel.work.packing.files import write_whole
 from lean_parcel.work.packing.photo import (
     Option,
     Original,
     Treating,
+    credit_of,
     encoded,
     fitted,
     read,
 )
 from lean_parcel.work.packing.record import Done, Record
 from lean_parcel.work.packing.sources import SourceFile
+from lean_parcel.work.packing.variants import MadeFile, with_variants
+from lean_parcel.work.searches.one_file import FileFit
 
 _T = TypeVar("_T")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PackOptions:
-    """How a run goes: `jobs` photos at a time, into `folder`."""
+    """How a run goes: `jobs` photos at a time, into `folder`, under names by a pattern; one file a
+    photo, or `with_variants`, as the aim has them."""
 
     treating: Treating
     folder: Path
     jobs: int
-    suffix: str = ""
+    names: str = DEFAULT_PATTERN
+    with_variants: bool = False
     keeps_tree: bool = False
     replaces: bool = False
     budget_bytes: int | None = None
@@ -44,12 +53,14 @@ class PackOptions:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Packed:
-    """What came of a photo: its file, if one was written or is there from before, what is said of
-    it, and the error of one that could not be read; `was_kept` is a file in the way."""
+    """What came of a photo: what is said of its best file, how it is listed with all its files, if
+    any were written or are there from before, and the error of one that could not be read;
+    `was_kept` is a file in the way."""
 
     photo: Path
     file: Path | None = None
     values: dict[str, Any] | None = None
+    listed: ListedPhoto | None = None
     error: LeanParcelError | None = None
     was_kept: Path | None = None
 
@@ -95,11 +106,15 @@ class PackRun:
         before = self._record.done(source.path, original.sha256)
         if before:
             return lambda: self._as_before(source, before)
-        fit = fitted(self._executor, original, self._options.treating, self._options.jobs)
+        treating = self._options.treating
+        fit = fitted(self._executor, original, treating, self._options.jobs)
         offer = fit.offers[0]
         option = Option(trial=offer.candidate.trial, measured=offer.candidate.measured)
-        data = offer.data if offer.candidate.meets_aim else None
-        return lambda: self._finished(original, option, data)
+        if not offer.candidate.meets_aim:
+            return lambda: self._finished(original, option, [])
+        pick = self._pick(option, offer.data, fit.source, treating.aim)
+        files = self._files(original, fit.source, pick, fit, is_transparent=fit.is_transparent)
+        return lambda: self._finished(original, option, files)
 
     def _balanced(self, budget_bytes: int) -> Iterator[Packed]:
         """Searches all photos, shares out the budget, and packs what each photo gets."""
@@ -126,47 +141,111 @@ class PackRun:
             before = self._record.done(source.path, original.sha256)
             if before and before.values["settings"] == _settings(trial):
                 return lambda: self._as_before(source, before)
-            data, option = encoded(self._executor, original, self._options.treating, trial)
-            return lambda: self._finished(original, option, data)
+            treating = self._options.treating
+            of = encoded(self._executor, original, treating, trial)
+            aim = replace(treating.aim, limit_bytes=of.option.measured.size_bytes, likeness=None)
+            pick = self._pick(of.option, of.data, of.source, aim)
+            files = self._files(original, of.source, pick, None, is_transparent=of.is_transparent)
+            return lambda: self._finished(original, of.option, files)
 
         yield from self._in_order(made, self._sources)
 
-    def _as_before(self, source: SourceFile, before: Done) -> Packed:
-        if before.file:
-            self._taken.add(before.file.resolve())
-        return Packed(photo=source.path, file=before.file, values=before.values)
+    def _pick(self, option: Option, data: bytes, source: Source, aim: Aim) -> MadeFile:
+        plan = plan_framing(source, self._options.treating.framing, aim.place)
+        return MadeFile(option=option, data=data, aim=aim, plan=plan, is_pick=True)
 
-    def _finished(self, original: Original, option: Option, data: bytes | None) -> Packed:
-        """Writes and records a photo; without data there is nothing that meets the aim."""
+    def _files(
+        self,
+        original: Original,
+        source: Source,
+        pick: MadeFile,
+        fit: FileFit | None,
+        *,
+        is_transparent: bool,
+    ) -> list[MadeFile]:
+        """The files of a photo: the pick, and where they are asked for, its variants."""
+        if not self._options.with_variants:
+            return [pick]
+        return with_variants(
+            self._executor,
+            original,
+            source,
+            self._options.treating,
+            pick,
+            fit,
+            is_transparent=is_transparent,
+            slots=self._options.jobs,
+        )
+
+    def _as_before(self, source: SourceFile, before: Done) -> Packed:
+        paths = [self._options.folder / file.path for file in before.listed.files]
+        self._taken |= {path.resolve() for path in paths}
+        return self._packed(source.path, before)
+
+    def _packed(self, photo: Path, done: Done) -> Packed:
+        picks = [file.path for file in done.listed.files if file.is_pick]
+        file = self._options.folder / picks[0] if picks else None
+        return Packed(photo=photo, file=file, values=done.values, listed=done.listed)
+
+    def _finished(self, original: Original, option: Option, files: list[MadeFile]) -> Packed:
+        """Writes and records a photo; without files there is nothing that meets the aim."""
         photo = original.source.path
         values = self._values(original, option)
-        done = Done(file=None, file_sha256=None, values=values)
-        if data is not None:
-            path = self._path(original.source, option.trial)
-            if self._is_in_the_way(path, data):
+        paths = [self._path(original.source, file) for file in files]
+        for path, file in zip(paths, files, strict=True):
+            if self._is_in_the_way(path, file.data):
                 return Packed(photo=photo, values=values, was_kept=path)
+        for path, file in zip(paths, files, strict=True):
             path.parent.mkdir(parents=True, exist_ok=True)
-            write_whole(path, data)
-            sha256 = hashlib.sha256(data).hexdigest()
-            done = Done(file=path, file_sha256=sha256, values=values)
+            write_whole(path, file.data)
+        done = Done(values=values, listed=self._listed(original, files, paths))
         self._record.add(photo, original.sha256, done)
-        return Packed(photo=photo, file=done.file, values=values)
+        return self._packed(photo, done)
 
     def _is_in_the_way(self, path: Path, data: bytes) -> bool:
         return path.exists() and not self._options.replaces and path.read_bytes() != data
 
-    def _path(self, source: SourceFile, trial: Trial) -> Path:
-        """Where a file goes: under a name that no other photo of this run, and no original, has."""
+    def _path(self, source: SourceFile, file: MadeFile) -> Path:
+        """Where a file goes: under a name that no other of this run, and no original, has."""
         folder = self._options.folder
         if self._options.keeps_tree:
-            folder = folder / source.folder
-        first = folder / safe_name(source.path.name, trial, self._options.suffix)
+            folder = folder / safe_folder(str(source.folder))
+        facts = FileFacts(
+            photo_name=source.path.name,
+            format=file.option.trial.settings.format,
+            width_px=file.option.trial.width_px,
+            density=file.aim.place.density,
+            sha256=hashlib.sha256(file.data).hexdigest(),
+        )
+        first = folder / file_name(facts, self._options.names)
         path, number = first, 2
         while path.resolve() in self._taken or path.resolve() in self._originals:
             path = first.with_stem(f"{first.stem}-{number}")
             number += 1
         self._taken.add(path.resolve())
         return path
+
+    def _listed(self, original: Original, files: list[MadeFile], paths: list[Path]) -> ListedPhoto:
+        source, treating = original.source, self._options.treating
+        width_px = treating.aim.place.css_width_px
+        share = files[0].plan.height_px / files[0].plan.width_px if files else 1.0
+        return ListedPhoto(
+            name=source.path.stem,
+            old=OldFile(
+                name=source.path.name,
+                folder="/".join(source.folder.parts),
+                size_bytes=len(original.data),
+                sha256=original.sha256,
+            ),
+            framing=treating.framing,
+            css_width_px=width_px,
+            css_height_px=max(1, round(width_px * share)),
+            credit=credit_of(self._executor, original, treating.limits) if files else "",
+            files=[
+                _listed_file(file, path.relative_to(self._options.folder).as_posix())
+                for file, path in zip(files, paths, strict=True)
+            ],
+        )
 
     def _values(self, original: Original, option: Option) -> dict[str, Any]:
         trial, measured = option.trial, option.measured
@@ -188,10 +267,32 @@ def record_options(options: PackOptions) -> dict[str, Any]:
     return {
         "framing": asdict(options.treating.framing),
         "aim": asdict(options.treating.aim),
-        "suffix": options.suffix,
+        "names": options.names,
+        "with_variants": options.with_variants,
         "keeps_tree": options.keeps_tree,
         "budget_bytes": options.budget_bytes,
     }
+
+
+def _listed_file(file: MadeFile, path: str) -> ListedFile:
+    trial, measured, aim = file.option.trial, file.option.measured, file.aim
+    return ListedFile(
+        path=path,
+        format=trial.settings.format,
+        density=aim.place.density,
+        stands_for_px=file.plan.width_px,
+        width_px=trial.width_px,
+        height_px=trial.height_px,
+        size_bytes=len(file.data),
+        sha256=hashlib.sha256(file.data).hexdigest(),
+        is_pick=file.is_pick,
+        limit_bytes=aim.limit_bytes if aim.likeness is None else None,
+        least_likeness=aim.likeness,
+        meets_aim=file.meets_aim,
+        likeness=round(measured.likeness, 3),
+        worst=None,
+        settings=settings_values(trial.settings),
+    )
 
 
 def _settings(trial: Trial) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from typing import Literal
 
 from lean_parcel.store import batches, database, journal, photos, searches
 from lean_parcel.store.batches import Batch
-from lean_parcel.store.searches import Outcome
+from lean_parcel.store.searches import Outcome, SearchRef
 from lean_parcel.work.context import Context
 from lean_parcel.work.searches.runs import SearchRuns
 from lean_parcel.work.searches.starting import start_search
@@ -75,11 +75,11 @@ class Batches:
         """Ends the searches of a batch that run; what they found stays."""
         with self._context.connection() as connection, database.transaction(connection):
             running = self._with_state(connection, page_id, "running")
-            stopped = {i: searches.of_photo(connection, i).id for i in running}
-            for search_id in stopped.values():
-                searches.end(connection, search_id, "stopped")
-        for photo_id, search_id in stopped.items():
-            self._runs.stop(photo_id, search_id)
+            stopped = [searches.all_of(connection, photo_id)[0] for photo_id in running]
+            for ref in stopped:
+                searches.end(connection, ref.id, "stopped")
+        for ref in stopped:
+            self._runs.stop(ref)
         self._context.changes.announce_pages()
 
     def resume(self, page_id: int) -> None:
@@ -133,14 +133,14 @@ class Batches:
         outcomes = searches.outcomes_of(connection, ids)
         return [i for i in ids if outcomes[i].state == state]
 
-    def _restarted(self, connection: Connection, photo_ids: Collection[int]) -> dict[int, int]:
+    def _restarted(self, connection: Connection, photo_ids: Collection[int]) -> list[SearchRef]:
         rows, states = (
             photos.get_all(connection, photo_ids),
             journal.states_of(connection, photo_ids),
         )
-        return {i: start_search(connection, rows[i], states[i]) for i in photo_ids}
+        return [start_search(connection, rows[i], states[i]) for i in photo_ids]
 
-    def _start(self, started: dict[int, int]) -> None:
-        for photo_id, search_id in started.items():
-            self._runs.start(photo_id, search_id)
+    def _start(self, started: list[SearchRef]) -> None:
+        for ref in started:
+            self._runs.start(ref)
         self._context.changes.announce_pages()

@@ -14,27 +14,26 @@ from lean_parcel.core.page.acts import PageAct, done, words
 from lean_parcel.core.page.layout import Layout
 from lean_parcel.store import database, journal, photos, searches
 from lean_parcel.store.journal import PAGES, Entry
+from lean_parcel.store.searches import SearchRef
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.carrying_out import NewSearch, carry_out, visit
+from lean_parcel.work.photos.carrying_out import carry_out, visit
 from lean_parcel.work.photos.picks import MissingPick, make_missing
 from lean_parcel.work.searches.runs import SearchRuns
-from lean_parcel.work.searches.starting import start_search
+from lean_parcel.work.searches.starting import (
+    NewSearch,
+    SearchChanges,
+    start_search,
+    state_of_search,
+)
 
 
 @dataclass(slots=True)
 class _Following:
-    """What follows a step once it is stored: searches that were stopped, or started, and photos
-    that changed."""
+    """What follows a step once it is stored: searches that were stopped; those that follow for each
+    photo that changed."""
 
-    stopped: dict[int, int] = field(default_factory=dict)
-    started: dict[int, NewSearch] = field(default_factory=dict)
-    changed: set[int] = field(default_factory=set)
-
-    def add(self, photo_id: int, search: NewSearch | None) -> None:
-        """Notes a photo that changed, and its search."""
-        self.changed.add(photo_id)
-        if search:
-            self.started[photo_id] = search
+    stopped: list[SearchRef] = field(default_factory=list)
+    changed: dict[int, SearchChanges] = field(default_factory=dict)
 
 
 class PageEditing:
@@ -66,10 +65,9 @@ class PageEditing:
                 for photo_id, on_photo in acts.items():
                     after.spot(photo_id)
                     keeps_pick = photo_id not in without_pick
-                    search = carry_out(
+                    follows.changed[photo_id] = carry_out(
                         connection, photo_id, on_photo, keeps_pick=keeps_pick, step_id=step.id
                     )
-                    follows.add(photo_id, search)
                 if after == before and not journal.of_step(connection, step.id):
                     journal.drop(connection, step)
             _stop_and_restart(connection, before, after, follows)
@@ -100,17 +98,17 @@ class PageEditing:
                 if not is_back:
                     expected, target = entry.parent_id or 0, entry.id
                 if entry.current_id == expected and target is not None:
-                    follows.add(entry.photo_id, visit(connection, entry.photo_id, target))
+                    changes = visit(connection, entry.photo_id, target)
+                    follows.changed[entry.photo_id] = changes
             before, after = journal.read_layout(left), journal.read_layout(arrived)
             _stop_and_restart(connection, before, after, follows)
         self._follow(follows)
 
     def _follow(self, follows: _Following) -> None:
-        for photo_id, search_id in follows.stopped.items():
-            self._runs.stop(photo_id, search_id)
-        for photo_id, search in follows.started.items():
-            self._runs.start(photo_id, search.id, is_of_same_pixels=search.is_of_same_pixels)
-        for photo_id in follows.changed:
+        for ref in follows.stopped:
+            self._runs.stop(ref)
+        for photo_id, changes in follows.changed.items():
+            self._runs.follow(changes)
             self._context.changes.announce_photo(photo_id)
         self._context.changes.announce_pages()
 
@@ -147,11 +145,18 @@ def _stop_and_restart(
     """Stops what runs for photos that were removed, and starts again what was stopped of photos
     that were restored."""
     for photo_id in set(before.photo_ids()) - set(after.photo_ids()):
-        follows.stopped[photo_id] = searches.of_photo(connection, photo_id).id
-        follows.started.pop(photo_id, None)
-        searches.end(connection, follows.stopped[photo_id], "stopped")
+        follows.changed.pop(photo_id, None)
+        for ref in searches.all_of(connection, photo_id):
+            searches.end(connection, ref.id, "stopped")
+            follows.stopped.append(ref)
     for photo_id in set(after.photo_ids()) - set(before.photo_ids()):
-        if searches.of_photo(connection, photo_id).state == "stopped":
-            photo, state = photos.get(connection, photo_id), journal.state_of(connection, photo_id)
-            search_id = start_search(connection, photo, state)
-            follows.started[photo_id] = NewSearch(search_id, is_of_same_pixels=False)
+        photo = photos.get(connection, photo_id)
+        cut_off = [ref for ref in searches.all_of(connection, photo_id) if ref.state == "stopped"]
+        states = [(ref.density, state_of_search(connection, photo, ref.density)) for ref in cut_off]
+        started = [
+            NewSearch(start_search(connection, photo, state, density))
+            for density, state in states
+            if state
+        ]
+        if started:
+            follows.changed[photo_id] = SearchChanges(tuple(started))

@@ -10,7 +10,7 @@ from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, Size, carri
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.page import acts
 from lean_parcel.core.page.acts import AddPhoto
-from lean_parcel.core.page.names import name_of_file
+from lean_parcel.core.page.names import folder_of_file, name_of_file
 from lean_parcel.store import blobs, database, journal, photos
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections, store_inspection
@@ -41,11 +41,12 @@ class Adding:
     ) -> int:
         """Opens, frames, inspects and stores an original, starts its search, and returns its id.
 
-        It is called `name`, or like its file, and goes to the end of a page, or of the first one.
+        The file's name may have its folders before it. The photo is called `name`, or like its
+        file, and goes to the end of a page, or of the first one.
         Without an aim it takes the aim that was decided last, and the framing likewise. A credit is
         used where the file has none. Raises a PhotoError or TaskError, and then nothing is stored.
         """
-        file_name = name_of_file(file_name)
+        folder, file_name = folder_of_file(file_name), name_of_file(file_name)
         with self._context.connection() as connection:
             last = journal.latest_state(connection)
             layout = journal.layout_of(connection)
@@ -65,6 +66,7 @@ class Adding:
             photo_id = photos.add(
                 connection,
                 name=file_name,
+                folder=folder,
                 original_sha256=original_sha256,
                 thumbnail_sha256=blobs.put(connection, files.thumbnail_webp),
                 source=files.source,
@@ -76,9 +78,9 @@ class Adding:
             before = journal.layout_of(connection)
             layout = acts.done(act, before)
             journal.append_layout(connection, acts.words(act, before), layout)
-            search_id = start_search(connection, photos.get(connection, photo_id), state)
+            ref = start_search(connection, photos.get(connection, photo_id), state)
             self._context.room.added(connection, files.size_bytes)
-        self._runs.start(photo_id, search_id)
+        self._runs.start(ref)
         self._context.changes.announce_pages()
         return photo_id
 

@@ -2,7 +2,7 @@
 search that follows."""
 
 import sqlite3
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from lean_parcel.core.decisions.acts import Act, GiveReason, Pick, done
 from lean_parcel.core.decisions.journal import change_words
@@ -15,15 +15,12 @@ from lean_parcel.store import encodes, framed, inspections, journal, photos, sea
 from lean_parcel.store.journal import of_photo
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.photos.picks import right_pick_id
-from lean_parcel.work.searches.starting import start_search
-
-
-@dataclass(frozen=True, slots=True)
-class NewSearch:
-    """A search that was stored, and whether it is of the same framed pixels as the one before."""
-
-    id: int
-    is_of_same_pixels: bool
+from lean_parcel.work.searches.starting import (
+    NewSearch,
+    SearchChanges,
+    follow_with_variants,
+    start_search,
+)
 
 
 def carry_out(
@@ -33,9 +30,9 @@ def carry_out(
     *,
     keeps_pick: bool = True,
     step_id: int | None = None,
-) -> NewSearch | None:
-    """Does an act, as part of a step on many photos where that is given; returns its search if it
-    needs one. Raises MissingPick where an encode has to be made first, and what `done` raises."""
+) -> SearchChanges:
+    """Does an act, as part of a step on many photos where that is given; returns the searches that
+    follow. Raises MissingPick where an encode has to be made first, and what `done` raises."""
     photo = photos.get(connection, photo_id)
     before = journal.state_of(connection, photo_id)
     after = done(act, before, photo.source)
@@ -51,8 +48,8 @@ def carry_out(
     return search_again(connection, photo, before, after)
 
 
-def visit(connection: sqlite3.Connection, photo_id: int, entry_id: int) -> NewSearch | None:
-    """Makes an entry of a photo's journal the current one; returns the search that it needs. Raises
+def visit(connection: sqlite3.Connection, photo_id: int, entry_id: int) -> SearchChanges:
+    """Makes an entry of a photo's journal the current one; returns the searches that follow. Raises
     NotFoundError."""
     photo = photos.get(connection, photo_id)
     before = journal.state_of(connection, photo_id)
@@ -62,16 +59,18 @@ def visit(connection: sqlite3.Connection, photo_id: int, entry_id: int) -> NewSe
 
 def search_again(
     connection: sqlite3.Connection, photo: Photo, before: State, after: State
-) -> NewSearch | None:
+) -> SearchChanges:
     """A new search where the photo's files change, or where nothing changed and the last search did
-    not come to its end."""
+    not come to its end; and those of its variants."""
+    of_variants = follow_with_variants(connection, photo, before, after)
     is_needed = files_key(before, photo.source) != files_key(after, photo.source)
     if before == after:
         is_needed = searches.of_photo(connection, photo.id).state in ("stopped", "failed")
     if not is_needed:
-        return None
+        return of_variants
     old, new = (plan_framing(photo.source, s.framing, s.aim.place) for s in (before, after))
-    return NewSearch(start_search(connection, photo, after), is_of_same_pixels=old == new)
+    own = NewSearch(start_search(connection, photo, after), is_of_same_pixels=old == new)
+    return SearchChanges((own,)) + of_variants
 
 
 def _pick_words(connection: sqlite3.Connection, photo: Photo, state: State) -> str:

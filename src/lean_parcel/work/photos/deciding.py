@@ -4,12 +4,15 @@ import sqlite3
 from collections.abc import Callable
 
 from lean_parcel.core.decisions.acts import Act
+from lean_parcel.core.errors import NotFoundError
 from lean_parcel.store import database, journal, photos, searches
 from lean_parcel.store.journal import Entry, of_photo
+from lean_parcel.store.searches import OWN
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.carrying_out import NewSearch, carry_out, search_again
+from lean_parcel.work.photos.carrying_out import carry_out, search_again
 from lean_parcel.work.photos.picks import MissingPick, make_missing
 from lean_parcel.work.searches.runs import SearchRuns
+from lean_parcel.work.searches.starting import SearchChanges
 
 
 class Deciding:
@@ -31,13 +34,13 @@ class Deciding:
         keeps_pick = True
         while True:
             try:
-                search = self._done(photo_id, act, keeps_pick=keeps_pick)
+                changes = self._done(photo_id, act, keeps_pick=keeps_pick)
                 break
             except MissingPick as missing:
                 keeps_pick = make_missing(self._context, missing)
-        self._continue(photo_id, search)
+        self._continue(photo_id, changes)
 
-    def _done(self, photo_id: int, act: Act, *, keeps_pick: bool) -> NewSearch | None:
+    def _done(self, photo_id: int, act: Act, *, keeps_pick: bool) -> SearchChanges:
         with self._context.connection() as connection, database.transaction(connection):
             return carry_out(connection, photo_id, act, keeps_pick=keeps_pick)
 
@@ -55,24 +58,25 @@ class Deciding:
             photo_id, lambda connection: journal.visit(connection, of_photo(photo_id), entry_id)
         )
 
-    def stop_search(self, photo_id: int) -> None:
+    def stop_search(self, photo_id: int, density: float = OWN) -> None:
         """Ends a photo's search where it is; what it found stays. Raises NotFoundError."""
         with self._context.connection() as connection, database.transaction(connection):
             photos.get(connection, photo_id)
-            search_id = searches.of_photo(connection, photo_id).id
-            searches.end(connection, search_id, "stopped")
-        self._runs.stop(photo_id, search_id)
+            refs = searches.all_of(connection, photo_id)
+            ref = next((ref for ref in refs if ref.density == density), None)
+            if ref is None:
+                raise NotFoundError(f"Nothing is searched at the density {density:g}.")
+            searches.end(connection, ref.id, "stopped")
+        self._runs.stop(ref)
 
     def _move(self, photo_id: int, move: Callable[[sqlite3.Connection], Entry]) -> None:
         with self._context.connection() as connection, database.transaction(connection):
             photo = photos.get(connection, photo_id)
             before = journal.state_of(connection, photo_id)
             after = journal.read_state(move(connection))
-            search = search_again(connection, photo, before, after)
-        self._continue(photo_id, search)
+            changes = search_again(connection, photo, before, after)
+        self._continue(photo_id, changes)
 
-    def _continue(self, photo_id: int, search: NewSearch | None) -> None:
-        if search is None:
-            self._context.changes.announce_photo(photo_id)
-        else:
-            self._runs.start(photo_id, search.id, is_of_same_pixels=search.is_of_same_pixels)
+    def _continue(self, photo_id: int, changes: SearchChanges) -> None:
+        self._runs.follow(changes)
+        self._context.changes.announce_photo(photo_id)

@@ -22,8 +22,7 @@ class ExaminingFound(Stage):
         self._context = context
         self._subject = subject
         with context.connection() as connection:
-            found = searches.of_photo(connection, subject.photo.id)
-            ids = [each.encode_id for each in found.found] if found.id == search_id else []
+            ids = [each.encode_id for each in searches.found(connection, search_id)]
             known = damages.examined(connection, ids)
             waiting = [encodes.get(connection, i) for i in ids if i not in known]
         self._waiting = sorted(waiting, key=lambda encode: -encode.measured.likeness)

@@ -49,7 +49,7 @@ class PassingThrough(Stage):
         if trial is None:
             return None
         with context.connection() as connection:
-            most_bytes = _most_bytes(connection, subject)
+            most_bytes = _most_bytes(connection, subject, search_id)
         if source.size_bytes > most_bytes + _MOST_METADATA_BYTES:
             return None
         return cls(context, search_id, subject, trial)
@@ -101,17 +101,19 @@ class PassingThrough(Stage):
 
     def _offer(self, connection: Connection, original: Encode) -> None:
         encode = encodes.get(connection, original.id, self._subject.sizes)
-        is_wanted = encode.measured.size_bytes <= _most_bytes(connection, self._subject)
+        is_wanted = encode.measured.size_bytes <= _most_bytes(
+            connection, self._subject, self._search_id
+        )
         if is_wanted and searches.is_running(connection, self._search_id):
             searches.add_candidate(connection, self._search_id, encode.id, meets_aim=True)
 
 
-def _most_bytes(connection: Connection, subject: Subject) -> int:
+def _most_bytes(connection: Connection, subject: Subject, search_id: int) -> int:
     """The bytes up to which an original is worth offering: under a likeness, those that were
     found."""
     if subject.state.aim.likeness is None:
         return subject.state.aim.limit_bytes
-    found = searches.of_photo(connection, subject.photo.id).found
+    found = searches.found(connection, search_id)
     sizes = [
         encodes.get(connection, each.encode_id, subject.sizes).measured.size_bytes for each in found
     ]

@@ -9,12 +9,14 @@ from typing import Any
 
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.metadata.values import Credit
-from lean_parcel.store import blobs, database, framed, inspections, journal, photos, searches
+from lean_parcel.store import blobs, database, framed, inspections, photos, searches
 from lean_parcel.store.framed import FramedRow
+from lean_parcel.store.searches import SearchRef
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import store_inspection
 from lean_parcel.work.queue.work_queue import Task
 from lean_parcel.work.searches.searching import Searching
+from lean_parcel.work.searches.starting import state_of_search
 from lean_parcel.work.searches.subject import Stage, Subject
 from lean_parcel.work.tasks.framing import FramedFiles, frame_task
 from lean_parcel.work.tasks.inspection import inspect_task
@@ -25,10 +27,9 @@ _Store = Callable[[Connection], object]
 class Preparing(Stage):
     """See the module. Reads nothing before it is asked for its first task."""
 
-    def __init__(self, context: Context, photo_id: int, search_id: int) -> None:
+    def __init__(self, context: Context, ref: SearchRef) -> None:
         self._context = context
-        self._photo_id = photo_id
-        self._search_id = search_id
+        self._ref = ref
         self._missing: deque[Task] | None = None
         self._under_way = 0
         self._made: list[_Store] = []
@@ -57,24 +58,28 @@ class Preparing(Stage):
         """Whether nothing is missing any more."""
         return self._missing is not None and not self._missing and not self._under_way
 
-    def following(self) -> Stage:
-        """The searches, of the photo as it is decided now."""
+    def following(self) -> Stage | None:
+        """The searches, of the photo as it is decided now; None where it is wanted no more."""
+        photo_id = self._ref.photo_id
         with self._context.connection() as connection:
-            photo = photos.get(connection, self._photo_id)
-            state = journal.state_of(connection, self._photo_id)
+            photo = photos.get(connection, photo_id)
+            state = state_of_search(connection, photo, self._ref.density)
+            if state is None:
+                return None
             plan = plan_framing(photo.source, state.framing, state.aim.place)
             row = framed.find(connection, photo.original_sha256, plan)
             if row is None:  # decided anew in the meantime: another search is on its way
-                return Preparing(self._context, self._photo_id, self._search_id)
-            policy = state.framing.metadata
-            sizes = inspections.segment_sizes(connection, self._photo_id, policy)
+                return Preparing(self._context, self._ref)
+            sizes = inspections.segment_sizes(connection, photo_id, state.framing.metadata)
         subject = Subject(photo=photo, state=state, row=row, sizes=sizes)
-        return Searching(self._context, self._search_id, subject)
+        return Searching(self._context, self._ref, subject)
 
     def _missing_tasks(self) -> list[Task]:
         with self._context.connection() as connection:
-            photo = photos.get(connection, self._photo_id)
-            state = journal.state_of(connection, self._photo_id)
+            photo = photos.get(connection, self._ref.photo_id)
+            state = state_of_search(connection, photo, self._ref.density)
+            if state is None:
+                return []
             plan = plan_framing(photo.source, state.framing, state.aim.place)
             is_inspected = inspections.find(connection, photo.id) is not None
             row = framed.find(connection, photo.original_sha256, plan)
@@ -94,14 +99,14 @@ class Preparing(Stage):
 
     def _inspected(self, future: Future[Any]) -> None:
         made = future.result()
-        self._made.append(lambda connection: store_inspection(connection, self._photo_id, made))
+        self._made.append(lambda connection: store_inspection(connection, self._ref.photo_id, made))
 
     def _framed(self, original_sha256: str, future: Future[Any]) -> None:
         made: FramedFiles = future.result()
 
         def store(connection: Connection) -> None:
             row = store_framed(connection, original_sha256, made)
-            searches.set_framed(connection, self._search_id, row.id)  # or it would not be kept
+            searches.set_framed(connection, self._ref.id, row.id)  # or it would not be kept
             self._context.room.added(connection, made.size_bytes)
 
         self._made.append(store)

@@ -1,4 +1,4 @@
-"""One photo's search, carried out and stored stage by stage.
+"""One search of a photo, carried out and stored stage by stage.
 
     preparing ──> searching ──> passing through ──> examining ──> done
         └─────────────┴───────────────┴────────────────┴──> failed; or cancelled, by whoever stopped
@@ -16,6 +16,7 @@ from typing import Literal
 
 from lean_parcel.core.errors import LeanParcelError, StorageError, TaskCrashed
 from lean_parcel.store import database, searches
+from lean_parcel.store.searches import SearchRef
 from lean_parcel.work.context import Context
 from lean_parcel.work.queue.work_queue import Job, Priority, Task
 from lean_parcel.work.searches.preparing import Preparing
@@ -32,17 +33,16 @@ class SearchRun(Job):
     def __init__(
         self,
         context: Context,
-        photo_id: int,
-        search_id: int,
+        ref: SearchRef,
         on_end: Callable[["SearchRun"], None],
         on_blocked: Callable[["SearchRun"], None],
     ) -> None:
-        self.photo_id: int = photo_id
-        self.search_id = search_id
+        self.photo_id: int = ref.photo_id
+        self.ref = ref
         self._context = context
         self._on_end = on_end
         self._on_blocked = on_blocked
-        self._stage: Stage = Preparing(context, photo_id, search_id)
+        self._stage: Stage = Preparing(context, ref)
 
     def next_task(self) -> Task | None:
         """The next task of the stage, or of the next one where it has none left."""
@@ -63,7 +63,7 @@ class SearchRun(Job):
     def fail(self, error: Exception) -> None:
         """Ends the search as failed; where the workspace cannot be written, only this run."""
         if not isinstance(error, LeanParcelError):
-            _log.error("search %d failed", self.search_id, exc_info=error)
+            _log.error("search %d failed", self.ref.id, exc_info=error)
             error = TaskCrashed("The search failed. Try it again.")
         with suppress(StorageError):
             if not isinstance(error, StorageError):
@@ -84,6 +84,6 @@ class SearchRun(Job):
         self.is_ended = True
         message = error.message if error else None
         with self._context.connection() as connection, database.transaction(connection):
-            searches.end(connection, self.search_id, state, error_message=message)
+            searches.end(connection, self.ref.id, state, error_message=message)
         self._context.changes.announce_photo(self.photo_id)
         self._on_end(self)

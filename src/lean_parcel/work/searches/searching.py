@@ -7,6 +7,7 @@ from sqlite3 import Connection
 from typing import Any
 
 from lean_parcel.store import database, encodes, framed, photos, searches
+from lean_parcel.store.searches import OWN, SearchRef
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.queue.work_queue import Task
@@ -30,9 +31,9 @@ _log = logging.getLogger(__name__)
 class Searching(Stage):
     """See the module."""
 
-    def __init__(self, context: Context, search_id: int, subject: Subject) -> None:
+    def __init__(self, context: Context, ref: SearchRef, subject: Subject) -> None:
         self._context = context
-        self._search_id = search_id
+        self._ref = ref
         self._subject = subject
         with context.connection() as connection:
             self._show_framed(connection)
@@ -73,15 +74,16 @@ class Searching(Stage):
 
     def following(self) -> Stage:
         """The original, where it can be passed through; else a look at what was found."""
-        return PassingThrough.of(self._context, self._search_id, self._subject) or ExaminingFound(
-            self._context, self._search_id, self._subject
+        return PassingThrough.of(self._context, self._ref.id, self._subject) or ExaminingFound(
+            self._context, self._ref.id, self._subject
         )
 
     def _show_framed(self, connection: Connection) -> None:
         row = self._subject.row
         with database.transaction(connection):
-            searches.set_framed(connection, self._search_id, row.id)
-            if row.thumbnail_sha256 and searches.is_running(connection, self._search_id):
+            searches.set_framed(connection, self._ref.id, row.id)
+            is_own = self._ref.density == OWN
+            if is_own and row.thumbnail_sha256 and searches.is_running(connection, self._ref.id):
                 photos.set_thumbnail(connection, self._subject.photo.id, row.thumbnail_sha256)
 
     def _carried_out(self, item: WorkItem, future: Future[Any]) -> None:
@@ -95,11 +97,11 @@ class Searching(Stage):
                 connection, self._context, self._subject.row.id, event.trial, event.encoded
             )
             self._encode_ids[event.trial] = made.id
-        if searches.is_running(connection, self._search_id):
+        if searches.is_running(connection, self._ref.id):
             self._store_progress(connection, event)
 
     def _store_progress(self, connection: Connection, event: Event) -> None:
-        search_id = self._search_id
+        search_id = self._ref.id
         match event:
             case EncodeMade():
                 searches.set_encodes(connection, search_id, event.format, event.encodes)

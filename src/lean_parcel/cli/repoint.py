@@ -1,0 +1,118 @@
+"""`lean-parcel repoint`: references to old files replaced by those of a packing list."""
+
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+import click
+
+from lean_parcel.cli.parameters import UNREADABLE_STATUS
+from lean_parcel.core.errors import UsageError
+from lean_parcel.core.packing.references.finding import OldPhoto
+from lean_parcel.core.size import format_size
+from lean_parcel.work.delivery.packing_list import read_packing_list
+from lean_parcel.work.delivery.repointing import (
+    RepointedFile,
+    diff_of,
+    leftovers,
+    repoint_file,
+    write_text,
+)
+
+
+@click.command()
+@click.argument("packing_list", type=click.Path(path_type=Path, exists=True, dir_okay=False))
+@click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--write", is_flag=True, help="Change the files, each as a whole.")
+@click.option("--pictures", "as_pictures", is_flag=True, help="Make a picture of each img.")
+@click.option("--prefix", help="Where the new files are; the folders stay as they are without.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object.")
+def repoint(
+    packing_list: Path,
+    files: tuple[Path, ...],
+    write: bool,
+    as_pictures: bool,
+    prefix: str | None,
+    as_json: bool,
+) -> None:
+    """Point FILES of a site (HTML, CSS, JavaScript, Markdown, JSON) to the files of PACKING_LIST.
+
+    Prints a unified diff; nothing is changed without --write, and nothing is ever deleted. What was
+    not found, and old files that nothing names any more, are told on stderr. Exit status: 0 done, 2
+    wrong usage, 3 a file that cannot be read or written (the others are still done).
+    """
+    try:
+        listed = read_packing_list(packing_list.read_bytes())
+    except UsageError as error:
+        raise click.UsageError(error.message) from error
+    photos = listed.old_photos()
+    where = listed.path_prefix if prefix is None else prefix
+    done, errors = [], {}
+    for path in dict.fromkeys(files):
+        try:
+            each = repoint_file(path, photos, where, as_pictures=as_pictures)
+            if write and each.found.hunks:
+                write_text(each.file, each.after)
+        except UsageError as error:
+            errors[str(path)] = error.message
+        except OSError as error:
+            errors[str(path)] = f"{path} cannot be written: {error.strerror}."
+        else:
+            done.append(each)
+    if as_json:
+        click.echo(json.dumps(_values(photos, done, errors, is_written=write)))
+    else:
+        _tell(photos, done, errors)
+    sys.exit(UNREADABLE_STATUS if errors else 0)
+
+
+def _tell(photos: list[OldPhoto], done: list[RepointedFile], errors: dict[str, str]) -> None:
+    for each in done:
+        click.echo(diff_of(each), nl=False)
+    for message in errors.values():
+        click.echo(message, err=True)
+    left = leftovers(photos, [each.found for each in done])
+    for each in done:
+        for name in each.found.unclear:
+            click.echo(f"{each.file.path}: {name} could be one of several photos.", err=True)
+        for name in each.found.foreign:
+            click.echo(f"{each.file.path}: {name} is not in the packing list.", err=True)
+    for photo in left.never:
+        click.echo(f"{_name(photo)}: nothing names it.", err=True)
+    for photo in left.no_more:
+        size = format_size(photo.size_bytes)
+        click.echo(f"{_name(photo)}: nothing names it any more, {size}.", err=True)
+
+
+def _values(
+    photos: list[OldPhoto],
+    done: list[RepointedFile],
+    errors: dict[str, str],
+    *,
+    is_written: bool,
+) -> dict[str, Any]:
+    left = leftovers(photos, [each.found for each in done])
+    return {
+        "files": [
+            {
+                "file": str(each.file.path),
+                "diff": diff_of(each),
+                "is_written": is_written and bool(each.found.hunks),
+                "unclear": list(each.found.unclear),
+                "foreign": list(each.found.foreign),
+            }
+            for each in done
+        ],
+        "errors": [{"file": path, "message": message} for path, message in errors.items()],
+        "never_named": [_photo(photo) for photo in left.never],
+        "no_more_named": [_photo(photo) for photo in left.no_more],
+    }
+
+
+def _photo(photo: OldPhoto) -> dict[str, Any]:
+    return {"file": _name(photo), "size_bytes": photo.size_bytes}
+
+
+def _name(photo: OldPhoto) -> str:
+    return f"{photo.folder}/{photo.name}" if photo.folder else photo.name

@@ -1,0 +1,106 @@
+"""What is handed over of a photo: its files, and how it stands in a page; which of the files a
+browser takes."""
+
+import math
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from pathlib import PurePosixPath
+from typing import Literal
+
+from lean_parcel.core.formats import FORMATS, UNIVERSAL_FORMATS, Format
+
+Loading = Literal["lazy", "eager"]
+FetchPriority = Literal["auto", "high", "low"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HandedFile:
+    """A file, at a path of safe names below the folder of the delivery. It stands for so many
+    pixels across at a density of its place, and may have fewer, which the browser enlarges."""
+
+    path: str
+    format: Format
+    density: float
+    stands_for_px: int
+    width_px: int
+    height_px: int
+    size_bytes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HandedPhoto:
+    """Files of a photo, the pick first, its size in CSS pixels, and what a person said of it. An
+    alternative text of None is not written yet, an empty one says that there is nothing to tell;
+    `sizes` are those of the `img` element, and empty for as wide as the place, or the window."""
+
+    files: tuple[HandedFile, ...]
+    css_width_px: int
+    css_height_px: int
+    alt_text: str | None = None
+    credit: str = ""
+    loading: Loading = "lazy"
+    fetch_priority: FetchPriority = "auto"
+    sizes: str = ""
+
+    @property
+    def fallback(self) -> HandedFile:
+        """The file for what knows nothing newer: of a format that opens everywhere where there is
+        one, and of its lowest density."""
+        universal = [file for file in self.files if file.format in UNIVERSAL_FORMATS]
+        return min(universal or self.files[:1], key=lambda file: file.density)
+
+    def of_format(self, name: Format) -> tuple[HandedFile, ...]:
+        """The files of a format by rising density."""
+        return tuple(
+            sorted((f for f in self.files if f.format == name), key=lambda file: file.density)
+        )
+
+    def beside(self) -> "HandedPhoto":
+        """The same with all files beside each other, without the folders of the delivery."""
+        files = (replace(file, path=PurePosixPath(file.path).name) for file in self.files)
+        return replace(self, files=tuple(files))
+
+    @property
+    def formats(self) -> tuple[Format, ...]:
+        """Formats in the order in which a browser should take them: by the bytes at their highest
+        density, and that of the fallback last."""
+        names = {file.format for file in self.files} - {self.fallback.format}
+        lightest_first = sorted(names, key=lambda name: self.of_format(name)[-1].size_bytes)
+        return (*lightest_first, self.fallback.format)
+
+    @property
+    def default_sizes(self) -> str:
+        """As wide as the place, where the window is that wide."""
+        return f"(min-width: {self.css_width_px}px) {self.css_width_px}px, 100vw"
+
+
+def chosen(files: Sequence[HandedFile], slot_css_px: float, density: float) -> HandedFile:
+    """The file that Chromium takes of one format, given by rising density, for a slot of so many
+    CSS pixels on a screen of a density.
+
+    The HTML standard leaves the choice to the browser. Chromium goes up as long as the next file is
+    below the screen's density, and takes that one where the screen is above the geometric mean of
+    the two (Blink, `html_srcset_parser.cc`, `SelectionLogic`).
+    """
+    densities = [file.stands_for_px / slot_css_px for file in files]
+    for index, (current, following) in enumerate(pairwise(densities)):
+        if following < density:
+            continue
+        is_short = density <= 1.0 and density > current
+        takes_next = is_short or density >= math.sqrt(current * following)
+        return files[index + 1 if takes_next else index]
+    return files[-1]
+
+
+def taken(
+    photo: HandedPhoto,
+    window_css_px: int,
+    density: float,
+    accepted: Collection[Format] = FORMATS,
+) -> HandedFile:
+    """The file that a browser takes in a window, where the photo is as wide as its place or the
+    window: of the first format that it accepts."""
+    name = next((name for name in photo.formats if name in accepted), photo.fallback.format)
+    slot_css_px = min(photo.css_width_px, window_css_px)
+    return chosen(photo.of_format(name), slot_css_px, density)

@@ -1,0 +1,184 @@
+"""Replacing references: edits of a text, gathered in hunks that can be taken one by one. What no
+edit names stays to the byte."""
+
+from collections.abc import Collection, Iterator, Sequence
+from dataclasses import dataclass
+from html import escape
+from pathlib import PurePosixPath
+
+from lean_parcel.core.packing.page_code import (
+    address,
+    attribute_words,
+    image_attributes,
+    source_elements,
+)
+from lean_parcel.core.packing.references.finding import Names, OldPhoto, Reference
+from lean_parcel.core.packing.references.zones import Language, Tag, tags_of, zones_of
+
+_REPLACED_ATTRIBUTES = ("src", "srcset", "sizes", "width", "height")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hunk:
+    """Whole lines of a text, from `line` on (the first is 1), before and after; the range that they
+    have in it, and the photos whose references are replaced."""
+
+    line: int
+    start: int
+    end: int
+    before: str
+    after: str
+    photos: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Repointed:
+    """What can be replaced in a text; names that could be of several old files; and pictures that
+    are none of the old files."""
+
+    hunks: tuple[Hunk, ...]
+    unclear: tuple[str, ...]
+    foreign: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Edit:
+    start: int
+    end: int
+    text: str
+    photo: int
+
+
+def repointed(
+    text: str,
+    language: Language,
+    photos: Sequence[OldPhoto],
+    prefix: str = "",
+    *,
+    as_pictures: bool = False,
+) -> Repointed:
+    """What can be replaced in a text, so that it names the new files. A path keeps its folders
+    unless there is a `prefix` for them. An `img` becomes a `picture` where that is asked for."""
+    found = Names(photos).find(text, zones_of(text, language))
+    edits = [
+        _Edit(*_replacement(text, reference, photos, prefix, language), reference.photo)
+        for reference in found.references
+    ]
+    if as_pictures and language == "html":
+        edits = _with_pictures(text, edits, photos, prefix)
+    return Repointed(hunks=tuple(_hunks(text, edits)), unclear=found.unclear, foreign=found.foreign)
+
+
+def with_hunks(text: str, hunks: Sequence[Hunk], taken: Collection[int]) -> str:
+    """A text with the hunks that were taken, by their indices."""
+    pieces, at = [], 0
+    for index, hunk in enumerate(hunks):
+        pieces += [text[at : hunk.start], hunk.after if index in taken else hunk.before]
+        at = hunk.end
+    return "".join([*pieces, text[at:]])
+
+
+def _replacement(
+    text: str,
+    reference: Reference,
+    photos: Sequence[OldPhoto],
+    prefix: str,
+    language: Language,
+) -> tuple[int, int, str]:
+    file = photos[reference.photo].handed.fallback
+    if not prefix or reference.keeps_folder:
+        return reference.name_start, reference.end, PurePosixPath(file.path).name
+    new = address(file, prefix)
+    return reference.start, reference.end, escape(new) if language == "html" else new
+
+
+def _with_pictures(
+    text: str, edits: list[_Edit], photos: Sequence[OldPhoto], prefix: str
+) -> list[_Edit]:
+    """Edits in which each `img` whose `src` is replaced becomes a `picture`, but for those that are
+    in one."""
+    by_tag = {}
+    for tag in tags_of(text):
+        if tag.name == "img" and not tag.in_picture and (edit := _edit_of_src(text, tag, edits)):
+            by_tag[tag.start, tag.end] = _picture_edit(text, tag, photos, edit, prefix)
+    rest = [edit for edit in edits if not any(start <= edit.start < end for start, end in by_tag)]
+    return sorted([*rest, *by_tag.values()], key=lambda edit: edit.start)
+
+
+def _edit_of_src(text: str, tag: Tag, edits: list[_Edit]) -> _Edit | None:
+    """The edit of an `src` that names a file itself, and not as a part of a query."""
+    for name, _, (start, end) in tag.attributes:
+        if name == "src":
+            inside = (edit for edit in edits if start <= edit.start < end)
+            return next((edit for edit in inside if "?" not in text[start : edit.start]), None)
+    return None
+
+
+def _picture_edit(
+    text: str, tag: Tag, photos: Sequence[OldPhoto], edit: _Edit, prefix: str
+) -> _Edit:
+    """A whole `img` replaced: what it says stays, but for where its files are and how large."""
+    handed = photos[edit.photo].handed
+    src_start = next(start for name, _, (start, _) in tag.attributes if name == "src")
+    before = text[src_start : edit.start].strip()
+    if not prefix or before:
+        handed, prefix = handed.beside(), before
+    given = {name for name, *_ in tag.attributes} - {*_REPLACED_ATTRIBUTES}
+    new = image_attributes(handed, prefix)
+    if handed.alt_text is not None:
+        new["alt"] = handed.alt_text
+    own = attribute_words({name: value for name, value in new.items() if name not in given})
+    kept = [text[start:end] for name, (start, end), _ in tag.attributes if name in given]
+    ending = " />" if text[tag.start : tag.end].endswith("/>") else ">"
+    image = f"<img {' '.join([own, *kept])}{ending}"
+    sources = source_elements(handed, prefix)
+    if not sources:
+        return _Edit(tag.start, tag.end, image, edit.photo)
+    newline = "\r\n" if "\r\n" in text else "\n"
+    indent = _indent(text, tag.start)
+    lines = [f"{indent}  {line}" for line in [*sources, image]]
+    picture = newline.join(["<picture>", *lines, f"{indent}</picture>"])
+    return _Edit(tag.start, tag.end, picture, edit.photo)
+
+
+def _indent(text: str, at: int) -> str:
+    line = text[text.rfind("\n", 0, at) + 1 : at]
+    return line[: len(line) - len(line.lstrip())]
+
+
+def _hunks(text: str, edits: Sequence[_Edit]) -> Iterator[Hunk]:
+    """Edits gathered by the lines that they touch."""
+    group: list[_Edit] = []
+    bounds = (0, 0)
+    for edit in edits:
+        start, end = _line_bounds(text, edit)
+        if group and start < bounds[1]:
+            group.append(edit)
+            bounds = (bounds[0], max(bounds[1], end))
+            continue
+        if group:
+            yield _hunk(text, group, *bounds)
+        group, bounds = [edit], (start, end)
+    if group:
+        yield _hunk(text, group, *bounds)
+
+
+def _line_bounds(text: str, edit: _Edit) -> tuple[int, int]:
+    start = text.rfind("\n", 0, edit.start) + 1
+    end = text.find("\n", edit.end)
+    return start, len(text) if end < 0 else end + 1
+
+
+def _hunk(text: str, edits: Sequence[_Edit], start: int, end: int) -> Hunk:
+    pieces, at = [], start
+    for edit in edits:
+        pieces += [text[at : edit.start], edit.text]
+        at = edit.end
+    return Hunk(
+        line=text.count("\n", 0, start) + 1,
+        start=start,
+        end=end,
+        before=text[start:end],
+        after="".join([*pieces, text[at:end]]),
+        photos=tuple(dict.fromkeys(edit.photo for edit in edits)),
+    )

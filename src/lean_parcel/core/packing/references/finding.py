@@ -1,0 +1,183 @@
+"""Which old file each reference names.
+
+A reference is a path that ends with the name of an old file, as a whole: `cup.jpg` is not named by
+`red-cup.jpg`, nor by `cup.jpg.webp`. Where several old files have the same name, the one whose
+folders agree with the path is meant; where they do not tell, none is.
+"""
+
+import re
+import unicodedata
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import PurePosixPath
+
+from lean_parcel.core.formats import FORMAT_OF_EXTENSION
+from lean_parcel.core.packing.handed import HandedPhoto
+from lean_parcel.core.packing.references.decoding import Decoded, decoded
+from lean_parcel.core.packing.references.zones import Zone
+
+_QUOTES = "\"'`"
+#: What stands before a path, and after a file's name.
+_BEFORE, _AFTER = _QUOTES + "(=,<>|{[\n\t", _QUOTES + ")?#,;&<>|]}\\\n\t"
+_EXTENSION = "|".join(extension[1:] for extension in FORMAT_OF_EXTENSION)
+_PICTURE = re.compile(rf"[^\s\"'`()\[\]{{}}<>,;=|?#&]+\.(?:{_EXTENSION})(?![\w.%-])", re.IGNORECASE)
+#: The end of an entry of a list such as `srcset`, before a space.
+_ENTRY = re.compile(rf"(?:,|\d[wx]|\.(?:{_EXTENSION}|svg)(?:\?\S*)?)$", re.IGNORECASE)
+_DESCRIPTOR = re.compile(r"[ \n\t]+(?:\d+(?:\.\d+)?[wxh]\b|,|$|[\"'`)>]|url\(|[^\s,]+[./])")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OldPhoto:
+    """A photo as the site has it: name, folder and bytes of its file; and what takes its place."""
+
+    name: str
+    folder: str
+    size_bytes: int
+    handed: HandedPhoto
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reference:
+    """A path in a text that names the old photo with this index: the range of all of the path, and
+    that of the name in it. One that `keeps_folder` names a site, or is put together by code."""
+
+    photo: int
+    start: int
+    name_start: int
+    end: int
+    keeps_folder: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Found:
+    """References, in order; names that several old files have, without telling which; and pictures
+    that the text names and that are none of the old files."""
+
+    references: tuple[Reference, ...]
+    unclear: tuple[str, ...]
+    foreign: tuple[str, ...]
+
+
+class Names:
+    """The names of old photos, ready to be looked for."""
+
+    def __init__(self, photos: Sequence[OldPhoto]) -> None:
+        self._by_name: dict[str, list[tuple[int, tuple[str, ...]]]] = {}
+        for index, photo in enumerate(photos):
+            folders = _parts(unicodedata.normalize("NFC", photo.folder))
+            name = unicodedata.normalize("NFC", photo.name)
+            self._by_name.setdefault(name, []).append((index, folders))
+        longest_first = sorted(self._by_name, key=len, reverse=True)
+        self._pattern = re.compile("|".join(map(re.escape, longest_first)) or r"(?!)")
+        self._new = frozenset(
+            PurePosixPath(file.path).name for photo in photos for file in photo.handed.files
+        )
+
+    def find(self, text: str, zones: Sequence[Zone]) -> Found:
+        """What zones of a text name."""
+        references: list[Reference] = []
+        unclear: dict[str, None] = {}
+        foreign: dict[str, None] = {}
+        for zone in zones:
+            inside = decoded(text[zone.start : zone.end], zone.escapes)
+            ends = set()
+            for found in self._named(inside):
+                ends.add(found.end())
+                path_start = _path_start(inside, found.start())
+                photo = self._meant(found[0], inside.text[path_start : found.start()])
+                if photo is None:
+                    unclear[found[0]] = None
+                    continue
+                references.append(_reference(zone, inside, photo, path_start, found))
+            for picture in _PICTURE.finditer(inside.text):
+                name = picture[0].rpartition("/")[2]
+                if picture.end() not in ends and name not in self._new:
+                    foreign[picture[0]] = None
+        return Found(references=tuple(references), unclear=tuple(unclear), foreign=tuple(foreign))
+
+    def _named(self, inside: Decoded) -> Iterator[re.Match[str]]:
+        at = 0
+        while found := self._pattern.search(inside.text, at):
+            is_whole = _begins(inside, found.start()) and _ends(inside, found.end())
+            if is_whole:
+                yield found
+            at = found.end() if is_whole else found.start() + 1
+
+    def _meant(self, name: str, folder: str) -> int | None:
+        """The photo of a name whose folders agree with most of the path; None if several do."""
+        path = _parts(folder)
+        scored = [(_agreeing(path, folders), index) for index, folders in self._by_name[name]]
+        best = max(score for score, _ in scored)
+        meant = [index for score, index in scored if score == best]
+        return meant[0] if len(meant) == 1 else None
+
+
+def _reference(
+    zone: Zone, inside: Decoded, photo: int, path_start: int, found: re.Match[str]
+) -> Reference:
+    path = inside.text[path_start : found.start()]
+    is_put_together = zone.after_code and path_start == 0
+    is_absolute = path.startswith("//") or "://" in path
+    return Reference(
+        photo=photo,
+        start=zone.start + inside.starts[path_start],
+        name_start=zone.start + inside.starts[found.start()],
+        end=zone.start + inside.ends[found.end() - 1],
+        keeps_folder=is_put_together
+        or is_absolute
+        or any(inside.is_encoded[path_start : found.start()]),
+    )
+
+
+def _begins(inside: Decoded, at: int) -> bool:
+    """Whether a file's name begins here."""
+    if at == 0:
+        return True
+    before = inside.text[at - 1]
+    if before in "/\\":
+        return True
+    if inside.is_encoded[at - 1]:
+        return False
+    return before in _BEFORE or (before == " " and _is_after_an_entry(inside.text[:at]))
+
+
+def _ends(inside: Decoded, at: int) -> bool:
+    """Whether a file's name ends here."""
+    if at == len(inside.text):
+        return True
+    after = inside.text[at]
+    if inside.is_encoded[at]:
+        return after in "?#&"
+    return after in _AFTER or (after == " " and _DESCRIPTOR.match(inside.text, at) is not None)
+
+
+def _is_after_an_entry(before: str) -> bool:
+    """Whether a space separates what follows from another entry, or from nothing."""
+    trimmed = before.rstrip(" \n\t")
+    return not trimmed or trimmed[-1] in _BEFORE or _ENTRY.search(trimmed) is not None
+
+
+def _path_start(inside: Decoded, name_start: int) -> int:
+    """Where the path begins that ends with a name."""
+    at = name_start
+    while at > 0:
+        before = inside.text[at - 1]
+        if not inside.is_encoded[at - 1] and (before in _BEFORE or before == " "):
+            break
+        at -= 1
+    return at
+
+
+def _parts(folder: str) -> tuple[str, ...]:
+    return tuple(part for part in re.split(r"[/\\]", folder) if part not in ("", ".", ".."))
+
+
+def _agreeing(path: tuple[str, ...], folders: tuple[str, ...]) -> int:
+    """How many of the last folders are the same."""
+    pairs = zip(reversed(path), reversed(folders), strict=False)
+    count = 0
+    for one, other in pairs:
+        if one != other:
+            break
+        count += 1
+    return count

@@ -1,0 +1,254 @@
+"""Sending a delivery: one file after the other, as an archive that is made while it is sent, or
+into the one folder that the server may write to. The packing list is of the bytes that went out."""
+
+import hashlib
+import io
+import zipfile
+from collections.abc import Iterator
+from dataclasses import asdict, dataclass
+from pathlib import Path
+
+from lean_parcel.core.encoding.settings import settings_values
+from lean_parcel.core.errors import NotFoundError, StorageError, UsageError
+from lean_parcel.core.packing.names import safe_folder
+from lean_parcel.store.encodes import Encode
+from lean_parcel.work.delivery.packing_list import (
+    HTML_NAME,
+    LIST_NAME,
+    ListedDamage,
+    ListedFile,
+    ListedPhoto,
+    OldFile,
+    PackingList,
+    packing_list_html,
+    packing_list_json,
+    read_packing_list,
+)
+from lean_parcel.work.delivery.planning import (
+    PlannedDelivery,
+    PlannedFile,
+    PlannedPhoto,
+    Planning,
+)
+from lean_parcel.work.packing.files import write_whole
+from lean_parcel.work.photos.files import Files
+
+#: A date for all entries, so that the same delivery gives the same bytes.
+_ZIP_DATE = (1980, 1, 1, 0, 0, 0)
+_ZIP_MODE = 0o644 << 16
+
+
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """A file as it is handed over."""
+
+    path: str
+    data: bytes
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Written:
+    """What was written: the folder, how many files, and their bytes."""
+
+    folder: Path
+    files: int
+    size_bytes: int
+
+
+class Sending:
+    """Hands a page over. Where there is an `out` folder, a delivery can be written below it."""
+
+    def __init__(self, planning: Planning, files: Files, out: Path | None) -> None:
+        self._planning = planning
+        self._files = files
+        self.out = out
+
+    def zipped(self, page_id: int) -> Iterator[bytes]:
+        """The delivery of a page as a zip, in pieces, with the files of one photo in memory.
+        Raises UsageError `not_ready` or `nothing_taken` before the first."""
+        delivery = self._planning.complete(page_id)
+        return _zip(self._sent(delivery))
+
+    def listed(self, page_id: int) -> PackingList:
+        """The packing list of a page. Raises as `zipped` does."""
+        delivery = self._planning.complete(page_id)
+        return _list(delivery, [self._listed(photo)[0] for photo in delivery.photos if photo.files])
+
+    def written(self, page_id: int) -> Written:
+        """Writes the delivery of a page below the `out` folder. Raises as `zipped` does, UsageError
+        `file_in_the_way` before anything is written over what is not of an earlier delivery, and
+        StorageError where the folder cannot be written."""
+        if self.out is None:
+            raise UsageError("Start the server with --out FOLDER to write there.", "no_out_folder")
+        delivery = self._planning.complete(page_id)
+        folder = self.out / (safe_folder(delivery.page.name.replace("/", " ")) or "page")
+        try:
+            return self._write(delivery, folder)
+        except OSError as error:
+            message = f"{folder} cannot be written: {error.strerror}."
+            raise StorageError(message, "folder_not_written", str(error)) from error
+
+    def _write(self, delivery: PlannedDelivery, folder: Path) -> Written:
+        before = _delivered_before(folder)
+        for path in [*(file.path for file in delivery.files), LIST_NAME, HTML_NAME]:
+            _check_way(folder, path, before)
+        count, size_bytes = 0, 0
+        for sent in self._sent(delivery):
+            target = folder / sent.path
+            target.parent.mkdir(parents=True, exist_ok=True)
+            write_whole(target, sent.data)
+            count += 1
+            size_bytes += len(sent.data)
+        return Written(folder=folder, files=count, size_bytes=size_bytes)
+
+    def _sent(self, delivery: PlannedDelivery) -> Iterator[Sent]:
+        """The files, and then their list."""
+        listed = []
+        for photo in delivery.photos:
+            if not photo.files:
+                continue
+            of_photo, sent = self._listed(photo, keeps=True)
+            listed.append(of_photo)
+            yield from sent
+        whole = _list(delivery, listed)
+        yield Sent(HTML_NAME, packing_list_html(whole).encode())
+        yield Sent(LIST_NAME, packing_list_json(whole).encode())
+
+    def _listed(
+        self, photo: PlannedPhoto, *, keeps: bool = False
+    ) -> tuple[ListedPhoto, list[Sent]]:
+        """A photo as it is listed; with its files, where those are kept."""
+        listed, sent = [], []
+        for file in photo.files:
+            if file.encode is None:
+                continue
+            _, data = self._files.delivered(photo.photo.id, file.encode.id)
+            listed.append(_listed_file(file, file.encode, data))
+            if keeps:
+                sent.append(Sent(file.path, data))
+        return _listed_photo(photo, listed), sent
+
+
+def _list(delivery: PlannedDelivery, listed: list[ListedPhoto]) -> PackingList:
+    page = delivery.page
+    return PackingList(
+        page=page.name,
+        path_prefix=page.path_prefix,
+        budget_bytes=page.budget_bytes,
+        photos=listed,
+        left_out=[photo.spot.name for photo in delivery.photos if not photo.files],
+    )
+
+
+def _listed_photo(photo: PlannedPhoto, files: list[ListedFile]) -> ListedPhoto:
+    handed = photo.handed
+    if handed is None:
+        raise NotFoundError(f"Nothing of “{photo.spot.name}” can be handed over.")
+    source = photo.photo
+    return ListedPhoto(
+        name=photo.spot.name,
+        old=OldFile(
+            name=source.name,
+            folder=source.folder,
+            size_bytes=source.source.size_bytes,
+            sha256=source.original_sha256,
+        ),
+        framing=photo.state.framing,
+        css_width_px=handed.css_width_px,
+        css_height_px=handed.css_height_px,
+        alt_text=handed.alt_text,
+        credit=handed.credit,
+        loading=handed.loading,
+        fetch_priority=handed.fetch_priority,
+        sizes=handed.sizes,
+        reason=photo.state.reason,
+        files=files,
+    )
+
+
+def _listed_file(file: PlannedFile, encode: Encode, data: bytes) -> ListedFile:
+    likeness = file.aim.likeness
+    return ListedFile(
+        path=file.path,
+        format=file.format,
+        density=file.density,
+        stands_for_px=file.plan.width_px,
+        width_px=encode.trial.width_px,
+        height_px=encode.trial.height_px,
+        size_bytes=len(data),
+        sha256=hashlib.sha256(data).hexdigest(),
+        is_pick=file.is_pick,
+        limit_bytes=file.aim.limit_bytes if likeness is None else None,
+        least_likeness=likeness,
+        meets_aim=file.aim.is_met_by(len(data), encode.measured.likeness),
+        likeness=round(encode.measured.likeness, 3),
+        worst=ListedDamage(**asdict(encode.worst)) if encode.worst else None,
+        settings=settings_values(encode.trial.settings),
+    )
+
+
+class _Pipe(io.RawIOBase):
+    """Collects what is written until it is taken."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._pieces: list[bytes] = []
+
+    def writable(self) -> bool:
+        return True
+
+    def write(self, data: object) -> int:
+        piece = bytes(data)  # type: ignore[call-overload]  # any buffer
+        self._pieces.append(piece)
+        return len(piece)
+
+    def take(self) -> bytes:
+        pieces, self._pieces = self._pieces, []
+        return b"".join(pieces)
+
+
+def _zip(sent: Iterator[Sent]) -> Iterator[bytes]:
+    """A zip of files as they come. They are deflated, though it gains nothing: of files that are
+    merely stored, some programs cannot tell the end in an archive that was streamed."""
+    pipe = _Pipe()
+    with zipfile.ZipFile(pipe, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+        for each in sent:
+            entry = zipfile.ZipInfo(each.path, _ZIP_DATE)
+            entry.external_attr = _ZIP_MODE
+            entry.compress_type = zipfile.ZIP_DEFLATED
+            archive.writestr(entry, each.data)
+            yield pipe.take()
+    yield pipe.take()
+
+
+def _delivered_before(folder: Path) -> dict[str, str]:
+    """The hashes of the files of an earlier delivery, by path."""
+    try:
+        listed = read_packing_list((folder / LIST_NAME).read_bytes())
+    except (OSError, UsageError):
+        return {}
+    return {file.path: file.sha256 for file in listed.files}
+
+
+def _check_way(folder: Path, path: str, before: dict[str, str]) -> None:
+    """Raises UsageError for a link on the way to a file, and for a file in its place that is not
+    of an earlier delivery, as that wrote it."""
+    target = folder / path
+    way = [folder, *(folder / parent for parent in Path(path).parents), target]
+    if any(step.is_symlink() for step in way):
+        raise UsageError(f"{target} is a link, and is not followed.", "file_in_the_way")
+    if not target.exists():
+        return
+    is_list = path in (LIST_NAME, HTML_NAME) and bool(before)
+    if is_list or _sha256(target) == before.get(path):
+        return
+    raise UsageError(
+        f"{target} is there already, and not of an earlier delivery.", "file_in_the_way"
+    )
+
+
+def _sha256(path: Path) -> str | None:
+    if not path.is_file():
+        return None
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
