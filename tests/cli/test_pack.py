@@ -39,7 +39,7 @@ def test_a_folder_is_packed_and_told_line_by_line(folder: Path, tmp_path: Path) 
     assert [Path(each["photo"]).name for each in photos] == ["Cup.png", "Jug.png", "broken.jpg"]
     cup, _, broken = photos
     assert set(cup) == {
-        "photo", "file", "format", "source_bytes", "size_bytes", "width_px", "height_px",
+        "photo", "file", "files", "format", "source_bytes", "size_bytes", "width_px", "height_px",
         "likeness", "within_limit",
     }  # fmt: skip
     assert set(broken) == {*cup, "error"}

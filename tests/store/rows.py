@@ -33,6 +33,7 @@ def add_photo(connection: Connection, state: State = STATE) -> int:
     photo_id = photos.add(
         connection,
         name="a.png",
+        folder="",
         original_sha256=blobs.put(connection, b"original"),
         thumbnail_sha256=blobs.put(connection, b"thumbnail"),
         source=SOURCE,

@@ -59,7 +59,8 @@ def test_photos_aims_picks_and_files_are_carried_over(path: Path) -> None:
     assert (one.picked_encode_id, two.picked_encode_id) == (8, None)
     assert encodes.get(connection, 8).measured.likeness == 80.5
     assert journal.latest_state(connection) == one  # its aim was set last
-    assert searches.running(connection) == [(1, 1), (2, 2)]
+    running = [(ref.photo_id, ref.density, ref.id) for ref in searches.running(connection)]
+    assert running == [(1, searches.OWN, 1), (2, searches.OWN, 2)]
     assert [f.format for f in searches.of_photo(connection, 2).formats] == ["jpeg", "webp"]
     assert connection.execute("PRAGMA foreign_key_check").fetchall() == []
     assert json.loads(connection.execute("SELECT plan FROM framed").fetchone()[0])["version"] == 1

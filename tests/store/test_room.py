@@ -63,7 +63,9 @@ def test_what_was_used_longest_ago_goes_first(connection: Connection) -> None:
     photo_id = add_photo(connection)
     shown(connection, photo_id)
     framed_id = add_framed(connection).id
-    searches.set_framed(connection, searches.start(connection, photo_id, 9, ("jpeg",)), framed_id)
+    searches.set_framed(
+        connection, searches.start(connection, photo_id, 9, ("jpeg",)).id, framed_id
+    )
     searches.end(connection, searches.of_photo(connection, photo_id).id, "stopped")
     files = [made(connection, framed_id, quality) for quality in (10, 20, 30, 40)]
     room.touch(connection, files[0])
@@ -81,7 +83,7 @@ def test_picks_offers_and_running_searches_stay(connection: Connection) -> None:
     for picked in (files[0], files[3]):
         state = replace(STATE, picked_encode_id=picked.id)
         journal.append_state(connection, photo_id, "Took it", state)
-    search_id = searches.start(connection, photo_id, 5_000, ("jpeg",))
+    search_id = searches.start(connection, photo_id, 5_000, ("jpeg",)).id
     searches.add_candidate(connection, search_id, files[1].id, meets_aim=True)
     searches.set_framed(connection, search_id, framed_id)
     room.make_room(connection, 1)
@@ -109,7 +111,7 @@ def test_framings_that_no_photo_has_any_more_go_before_encodes_in_sight(
     photo_id = add_photo(connection)
     shown(connection, photo_id)
     old = add_framed(connection)
-    search_id = searches.start(connection, photo_id, 9, ("jpeg",))
+    search_id = searches.start(connection, photo_id, 9, ("jpeg",)).id
     now = framed.add(
         connection,
         original_sha256=old.original_sha256,

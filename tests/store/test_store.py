@@ -213,7 +213,7 @@ def test_a_workspace_begins_with_places_and_treatments(connection: Connection) -
 def test_a_new_search_takes_the_place_of_the_older_one(connection: Connection) -> None:
     photo_id = add_photo(connection)
     row = add_framed(connection)
-    older = searches.start(connection, photo_id, 100, ("jpeg", "webp"))
+    older = searches.start(connection, photo_id, 100, ("jpeg", "webp")).id
     searches.set_framed(connection, older, row.id)
     searches.set_encodes(connection, older, "jpeg", 3)
     searches.end_format(connection, older, "jpeg")
@@ -226,10 +226,11 @@ def test_a_new_search_takes_the_place_of_the_older_one(connection: Connection) -
         ("webp", "failed", 0),
     ]
     assert found.found == (searches.Found(encode_id=encode.id, meets_aim=True),)
-    newer = searches.start(connection, photo_id, 200, ("avif",))
+    newest = searches.start(connection, photo_id, 200, ("avif",))
+    newer = newest.id
     assert not searches.is_running(connection, older)
     assert searches.is_running(connection, newer)
-    assert searches.running(connection) == [(photo_id, newer)]
+    assert searches.running(connection) == [newest]
     assert searches.of_photo(connection, photo_id).found == ()
     searches.end(connection, newer, "done")
     assert searches.running(connection) == []

@@ -216,7 +216,7 @@ def test_room_is_told_and_given_back(client: FlaskClient, workspace: Workspace) 
 
 
 def test_the_document_describes_every_json_route(workspace: Workspace) -> None:
-    bytes_and_events = {"files", "changes"}
+    bytes_and_events = {"files", "downloads", "changes"}
     routes = {
         (method.lower(), re.sub(r"<int:(\w+)>", r"{\1}", rule.rule))
         for rule in create_app(workspace, LIMITS).url_map.iter_rules()

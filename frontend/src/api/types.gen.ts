@@ -27,6 +27,7 @@ export interface paths {
                         /** Format: binary */
                         photo: string;
                         page_id?: number;
+                        folder?: string;
                     };
                 };
             };
@@ -164,6 +165,251 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/variants/{density_percent}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo at a density of its variants, in hundredths, with search, encodes and candidates */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    density_percent: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PhotoResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/variants/{density_percent}/encodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes an encode of a variant by hand, or a draft of it */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    density_percent: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EncodeRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TunedResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/variants/{density_percent}/pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Hands another encode over at a density in a format, or the best that is found */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    density_percent: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["VariantPickRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/variants/{density_percent}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends the search of variants where it is */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    density_percent: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/file-name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Gives a file a name of its own, or the one by the page's pattern */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FileNameRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/photos/{photo_id}/row": {
@@ -1128,7 +1374,7 @@ export interface paths {
         };
         options?: never;
         head?: never;
-        /** Names a page, or sets its budget or default aim */
+        /** Names a page, or sets its budget, default aim, file names or path */
         patch: {
             parameters: {
                 query?: never;
@@ -1782,6 +2028,53 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/selection/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Changes how photos stand in page code */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CodeRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/selection/move": {
         parameters: {
             query?: never;
@@ -1966,6 +2259,249 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is handed over of a page */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeliveryResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/delivery/folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes the delivery below the folder that the server was given */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WrittenResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/references": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Finds references to the originals of a page in texts, and what would take their place */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReferencesRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReferencesResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begins a visit of the files of a page in the simulated site */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["VisitRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VisitResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{visit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A visit, with what was sent so far */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    visit_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VisitResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2711,7 +3247,7 @@ export interface components {
          * Aim
          * @description At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in the
          *     fewest bytes, and then the limit is only remembered. Every encode has the knobs that are
-         *     `held`.
+         *     `held`. What is taken is handed out with `variants`.
          */
         Aim: {
             place: components["schemas"]["Place"];
@@ -2738,6 +3274,7 @@ export interface components {
                     [key: string]: number | boolean | string | null;
                 };
             };
+            variants?: components["schemas"]["Variants"];
         };
         /**
          * AimChangeRequest
@@ -2761,6 +3298,7 @@ export interface components {
             likeness?: number | null;
             /** Formats */
             formats?: ("jpeg" | "png" | "webp" | "avif")[];
+            variants?: components["schemas"]["Variants"];
         };
         /**
          * AnswerRequest
@@ -2992,6 +3530,40 @@ export interface components {
             sentence: string;
         };
         /**
+         * CodeRequest
+         * @description How photos stand in page code; an alternative text of null is not written yet.
+         */
+        CodeRequest: {
+            /** Photo Ids */
+            photo_ids: number[];
+            /** Alt Text */
+            alt_text?: string | null;
+            /**
+             * Loading
+             * @enum {string}
+             */
+            loading?: "lazy" | "eager";
+            /**
+             * Fetch Priority
+             * @enum {string}
+             */
+            fetch_priority?: "auto" | "high" | "low";
+            /** Sizes */
+            sizes?: string;
+        };
+        /**
+         * CodeResponse
+         * @description Page code for a photo.
+         */
+        CodeResponse: {
+            /** Html */
+            html: string;
+            /** Css */
+            css: string;
+            /** Markdown */
+            markdown: string;
+        };
+        /**
          * ComparisonResponse
          * @description Two entries of a journal: what differs, and their framed pixels where they were made.
          */
@@ -3050,6 +3622,58 @@ export interface components {
             };
             /** Spots */
             spots: components["schemas"]["SpotResponse"][];
+        };
+        /**
+         * DeliveredPhotoResponse
+         * @description A photo with its files, the densest first; none where nothing is taken. `code` is of those
+         *     that are ready; `sizes` are those in it.
+         */
+        DeliveredPhotoResponse: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Old Name */
+            old_name: string;
+            /** Credit */
+            credit: string;
+            /** Alt Text */
+            alt_text: string | null;
+            /**
+             * Loading
+             * @enum {string}
+             */
+            loading: "lazy" | "eager";
+            /**
+             * Fetch Priority
+             * @enum {string}
+             */
+            fetch_priority: "auto" | "high" | "low";
+            /** Sizes */
+            sizes: string;
+            variants: components["schemas"]["Variants"];
+            /** Files */
+            files: components["schemas"]["FileResponse"][];
+            code: components["schemas"]["CodeResponse"] | null;
+        };
+        /**
+         * DeliveryResponse
+         * @description What is handed over of a page: how files are called and found, each photo, how many files
+         *     are being made, and the folder below which the server may write, if there is one.
+         */
+        DeliveryResponse: {
+            /** Page Id */
+            page_id: number;
+            /** Name Pattern */
+            name_pattern: string;
+            /** Path Prefix */
+            path_prefix: string;
+            /** Photos */
+            photos: components["schemas"]["DeliveredPhotoResponse"][];
+            /** Running */
+            running: number;
+            /** Out Folder */
+            out_folder: string | null;
         };
         /**
          * Difference
@@ -3218,6 +3842,50 @@ export interface components {
             /** Rounds */
             rounds: number | null;
             outcome: components["schemas"]["Outcome"] | null;
+        };
+        /**
+         * FileNameRequest
+         * @description The name of a file, or null for the one by the page's pattern.
+         */
+        FileNameRequest: {
+            /** Density */
+            density: number;
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif";
+            /** Name */
+            name: string | null;
+        };
+        /**
+         * FileResponse
+         * @description A file to hand over, at a path below the folder of the delivery, made for an aim of its own;
+         *     its name may change while it is not ready.
+         */
+        FileResponse: {
+            /** Path */
+            path: string;
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif";
+            /** Density */
+            density: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "ready" | "running" | "failed";
+            /** Error */
+            error: string | null;
+            aim: components["schemas"]["Aim"];
+            encode: components["schemas"]["EncodeResponse"] | null;
+            /** Is Pick */
+            is_pick: boolean;
+            /** Is Chosen */
+            is_chosen: boolean;
         };
         /**
          * Finding
@@ -3483,6 +4151,23 @@ export interface components {
             entry_id: number;
         };
         /**
+         * HunkResponse
+         * @description Lines in which references are replaced: from `line` on, the text that stands `between` the
+         *     hunk before and this one, the lines before and after, and the photos that they name.
+         */
+        HunkResponse: {
+            /** Line */
+            line: number;
+            /** Between */
+            between: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Photo Ids */
+            photo_ids: number[];
+        };
+        /**
          * JournalResponse
          * @description A photo's journal, oldest first.
          */
@@ -3693,6 +4378,16 @@ export interface components {
             photos: components["schemas"]["LibraryPhoto"][];
         };
         /**
+         * LineRequest
+         * @description A simulated line: its speed, and the time of one way there and back.
+         */
+        LineRequest: {
+            /** Kbit S */
+            kbit_s: number;
+            /** Round Trip Ms */
+            round_trip_ms: number;
+        };
+        /**
          * LineTime
          * @description How long bytes take on a line, at its full speed.
          */
@@ -3756,6 +4451,18 @@ export interface components {
             name: string;
         };
         /**
+         * OldPhotoResponse
+         * @description A photo as old references name it.
+         */
+        OldPhotoResponse: {
+            /** Id */
+            id: number;
+            /** Old Name */
+            old_name: string;
+            /** Size Bytes */
+            size_bytes: number;
+        };
+        /**
          * Option
          * @description A value to choose, what it is called, and the encoder's own `term` for it, if it has one.
          */
@@ -3808,7 +4515,8 @@ export interface components {
         };
         /**
          * PageChangeRequest
-         * @description Another name for a page, or another budget or default aim; null is none.
+         * @description Another name for a page, or another budget or default aim; null is none. Or another pattern
+         *     for the names of its files, or another path for page code.
          */
         PageChangeRequest: {
             /** Name */
@@ -3816,6 +4524,10 @@ export interface components {
             /** Budget Bytes */
             budget_bytes?: number | null;
             default?: components["schemas"]["PageAim"] | null;
+            /** Name Pattern */
+            name_pattern?: string;
+            /** Path Prefix */
+            path_prefix?: string;
         };
         /**
          * PagePhotoResponse
@@ -3952,7 +4664,8 @@ export interface components {
          *
          *     Candidates are ids of encodes, best first. The stage begins with the `default`. Where the limit
          *     ruins the picture, as far as is known, `rescue` would do. The frontier is
-         *     the best that was measured for any bytes, `edges` the same for each format.
+         *     the best that was measured for any bytes, `edges` the same for each format. What is picked is
+         *     handed over. Variants are at the `densities`; a `density` of 0 is the photo as it is taken.
          */
         PhotoResponse: {
             /** Id */
@@ -3988,8 +4701,12 @@ export interface components {
             rescue: components["schemas"]["Enough"] | null;
             close_call: components["schemas"]["CloseCallView"] | null;
             second_opinion: components["schemas"]["SecondOpinionView"] | null;
-            /** Pick Id */
-            pick_id: number | null;
+            /** Picked Ids */
+            picked_ids: number[];
+            /** Density */
+            density: number;
+            /** Densities */
+            densities: number[];
             /** Marks */
             marks: components["schemas"]["Mark"][];
             /** Outcomes */
@@ -4134,6 +4851,29 @@ export interface components {
              * @default false
              */
             forgets_removed: boolean;
+        };
+        /**
+         * ReferencesRequest
+         * @description Texts in which to replace references; an `img` becomes a `picture` where that is wanted.
+         */
+        ReferencesRequest: {
+            /** Texts */
+            texts: components["schemas"]["TextRequest"][];
+            /**
+             * As Pictures
+             * @default false
+             */
+            as_pictures: boolean;
+        };
+        /**
+         * ReferencesResponse
+         * @description Texts with what can be replaced in them, and all photos that they could name.
+         */
+        ReferencesResponse: {
+            /** Texts */
+            texts: components["schemas"]["TextResponse"][];
+            /** Photos */
+            photos: components["schemas"]["OldPhotoResponse"][];
         };
         /**
          * RoomResponse
@@ -4385,6 +5125,33 @@ export interface components {
             is_read_only: boolean;
         };
         /**
+         * TextRequest
+         * @description A text of a site, and the name of its file, which tells its language.
+         */
+        TextRequest: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * TextResponse
+         * @description A text with what can be replaced in it, and what stands after the last hunk; names that could
+         *     be of several photos, and pictures that are not of this page.
+         */
+        TextResponse: {
+            /** Name */
+            name: string;
+            /** Hunks */
+            hunks: components["schemas"]["HunkResponse"][];
+            /** Rest */
+            rest: string;
+            /** Unclear */
+            unclear: string[];
+            /** Foreign */
+            foreign: string[];
+        };
+        /**
          * Totals
          * @description Bytes of the picks and of the originals that they stand for, and the time the picks take.
          *
@@ -4472,6 +5239,93 @@ export interface components {
             wanted_words: string;
         };
         /**
+         * VariantPickRequest
+         * @description The encode to hand over at a density in a format, or null for the best that is found.
+         */
+        VariantPickRequest: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif";
+            /** Encode Id */
+            encode_id: number | null;
+        };
+        /**
+         * Variants
+         * @description Densities beside the one of the place; and the formats for each density, where None is the
+         *     format of the pick, and one that opens everywhere where that does not.
+         */
+        Variants: {
+            /**
+             * Densities
+             * @default []
+             */
+            densities: number[];
+            /**
+             * Formats
+             * @default null
+             */
+            formats: ("jpeg" | "png" | "webp" | "avif")[] | null;
+            /**
+             * Rule
+             * @default same
+             * @enum {string}
+             */
+            rule: "same" | "pixels" | "likeness";
+        };
+        /**
+         * VisitRequest
+         * @description A visit to the simulated site: the window, the density of the screen, and whether the browser
+         *     chooses formats by `picture`, or a server by what it accepts; over a slow line where one is
+         *     given.
+         */
+        VisitRequest: {
+            /** Window Css Px */
+            window_css_px: number;
+            /** Density */
+            density: number;
+            /**
+             * Chooses
+             * @default picture
+             * @enum {string}
+             */
+            chooses: "picture" | "accept";
+            /** @default null */
+            line: components["schemas"]["LineRequest"] | null;
+        };
+        /**
+         * VisitResponse
+         * @description A visit to the simulated site: its address, what a browser that knows all formats is sent
+         *     there, photo by photo, and what was sent so far.
+         */
+        VisitResponse: {
+            /** Id */
+            id: number;
+            /** Address */
+            address: string;
+            /** Plan */
+            plan: components["schemas"]["VisitedFileResponse"][];
+            /** Sent */
+            sent: components["schemas"]["VisitedFileResponse"][];
+        };
+        /**
+         * VisitedFileResponse
+         * @description A file of a visit, and the photo that it is of.
+         */
+        VisitedFileResponse: {
+            /** Photo Id */
+            photo_id: number;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Width Px */
+            width_px: number;
+            /** Size Bytes */
+            size_bytes: number;
+        };
+        /**
          * WebpSettings
          * @description libwebp. `quality` 0 to 100: of a lossy file; of a lossless one it is the effort, and from 75
          *     to 100 saves under 5 % for six times the time; of a near-lossless one how near. `effort` 0 to
@@ -4529,6 +5383,18 @@ export interface components {
             level: ("slight" | "mild" | "strong") | null;
             /** Strength */
             strength: number;
+        };
+        /**
+         * WrittenResponse
+         * @description What was written into the server's folder.
+         */
+        WrittenResponse: {
+            /** Folder */
+            folder: string;
+            /** Files */
+            files: number;
+            /** Size Bytes */
+            size_bytes: number;
         };
     };
     responses: never;

@@ -38,6 +38,11 @@ _KEEP_ALIVE_S = 75
     type=click.Path(path_type=Path, dir_okay=False),
     help="The SQLite file that keeps everything; one in the user's own folder by default.",
 )
+@click.option(
+    "--out",
+    type=click.Path(path_type=Path, file_okay=False),
+    help="Deliveries may be written below this folder.",
+)
 @click.option("--read-only", is_flag=True, help="Only look at the workspace: change nothing.")
 @click.option(
     "--workers", default=PoolSettings().workers, show_default=True, type=click.IntRange(1)
@@ -55,6 +60,7 @@ def serve(
     port: int,
     names: tuple[str, ...],
     path: Path | None,
+    out: Path | None,
     read_only: bool,
     workers: int,
     max_megapixels: int,
@@ -88,6 +94,7 @@ def serve(
             slots=workers,
             room_bytes=int(max_room_gb * 1e9),
             is_read_only=read_only,
+            out=out,
         )
         listener = _listener(host, port)
     except (LeanParcelError, OSError) as error:

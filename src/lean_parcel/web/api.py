@@ -19,7 +19,7 @@ from lean_parcel.web.responses.outcomes import AddedResponse
 View = Callable[..., BaseModel | None]
 #: What SQLite can count to.
 MAX_ID = 2**63 - 1
-#: More than any request has to say.
+#: More than most requests have to say.
 _MAX_JSON_BYTES = 50_000
 
 
@@ -59,9 +59,15 @@ class JsonRoutes:
         self._url_prefix = url_prefix
 
     def route(
-        self, method: str, rule: str, *, multipart: dict[str, Any] | None = None
+        self,
+        method: str,
+        rule: str,
+        *,
+        multipart: dict[str, Any] | None = None,
+        most_bytes: int = _MAX_JSON_BYTES,
     ) -> Callable[[View], View]:
-        """Registers a view. Its docstring's first line is the summary."""
+        """Registers a view that takes at most so many bytes of JSON. Its docstring's first line is
+        the summary."""
 
         def register(view: View) -> View:
             hints = get_type_hints(view)
@@ -78,7 +84,7 @@ class JsonRoutes:
             self.operations.append(operation)
             self.blueprint.add_url_rule(
                 rule,
-                view_func=_json_view(view, bodies, operation.status),
+                view_func=_json_view(view, bodies, operation.status, most_bytes),
                 methods=[method],
             )
             return view
@@ -87,14 +93,14 @@ class JsonRoutes:
 
 
 def _json_view(
-    view: View, bodies: dict[str, type[BaseModel]], status: int
+    view: View, bodies: dict[str, type[BaseModel]], status: int, most_bytes: int
 ) -> Callable[..., tuple[Response | str, int]]:
     """A view as Flask wants it: the body parsed, the answer as JSON."""
 
     @wraps(view)
     def answered(**arguments: Any) -> tuple[Response | str, int]:
         for name, model in bodies.items():
-            request.max_content_length = _MAX_JSON_BYTES
+            request.max_content_length = most_bytes
             arguments[name] = model.model_validate_json(request.get_data())
         answer = view(**arguments)
         if answer is None:

@@ -8,7 +8,8 @@ from flask import Flask, Response, send_from_directory
 from lean_parcel.core.original.source import Limits
 from lean_parcel.web import errors, strangers
 from lean_parcel.web.api import IdConverter
-from lean_parcel.web.routes import JSON_ROUTES, changes, files
+from lean_parcel.web.routes import JSON_ROUTES, changes, files, standing
+from lean_parcel.web.routes.page import delivery
 from lean_parcel.work.workspace import Workspace
 
 #: Addresses of screens; the page's own router tells them apart.
@@ -17,6 +18,7 @@ _SCREENS = (
     "/pages/<int:page_id>",
     "/pages/<int:page_id>/balance",
     "/pages/<int:page_id>/batch",
+    "/pages/<int:page_id>/pack",
     "/photos/<int:photo_id>",
     "/photos/<int:photo_id>/frame",
 )
@@ -25,7 +27,7 @@ STATIC = Path(__file__).parent / "static"
 _ENVELOPE_BYTES = 1_000_000
 _HEADERS = {
     "Content-Security-Policy": "default-src 'none'; script-src 'self'; style-src 'self';"
-    " img-src 'self' blob:; font-src 'self'; connect-src 'self'; base-uri 'none';"
+    " img-src 'self' blob:; font-src 'self'; connect-src 'self'; frame-src 'self'; base-uri 'none';"
     " form-action 'none'; frame-ancestors 'none'",
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "no-referrer",
@@ -42,7 +44,8 @@ def create_app(
     app.config["MAX_CONTENT_LENGTH"] = limits.max_size_bytes + _ENVELOPE_BYTES
     app.config["HOST_NAMES"] = frozenset(host_names)
     app.extensions["workspace"] = workspace
-    for blueprint in (*(each.blueprint for each in JSON_ROUTES), files.routes, changes.routes):
+    blueprints = (files.routes, delivery.downloads, standing.routes, changes.routes)
+    for blueprint in (*(each.blueprint for each in JSON_ROUTES), *blueprints):
         app.register_blueprint(blueprint)
     errors.register(app)
     app.before_request(strangers.refuse)
@@ -54,8 +57,8 @@ def create_app(
 
 
 def _add_headers(response: Response) -> Response:
-    response.headers.update(_HEADERS)
-    response.headers.setdefault("Cache-Control", "no-cache")
+    for name, value in {**_HEADERS, "Cache-Control": "no-cache"}.items():
+        response.headers.setdefault(name, value)
     return response
 
 

@@ -7,6 +7,7 @@ from pydantic import BaseModel, FailFast, Field
 from lean_parcel.core.balance.allocation import Objective
 from lean_parcel.core.decisions.aim import MAX_LIKENESS, PageAim
 from lean_parcel.core.decisions.marks import MAX_MARKS, Mark
+from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.eye.blind import Side
 from lean_parcel.core.eye.outcome import Kind
@@ -14,6 +15,7 @@ from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Focus, Size, Turn
 from lean_parcel.core.framing.place import DENSITIES, MAX_SIDE_PX, Fit, Place
 from lean_parcel.core.metadata.policy import MetadataPolicy
+from lean_parcel.core.packing.handed import FetchPriority, Loading
 from lean_parcel.core.page.layout import MAX_WEIGHT
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.gamut import Gamut
@@ -22,9 +24,13 @@ from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.core.size import MAX_BYTES
 from lean_parcel.web.api import MAX_ID
 from lean_parcel.web.bounds import between
+from lean_parcel.web.streams import FASTEST_KBIT_S, LONGEST_TRIP_MS
+from lean_parcel.work.delivery.visits import Chooses
 
 #: Photos that something is done to at once.
 MOST_SELECTED = 1_000
+#: Texts in which references are replaced at once.
+MOST_TEXTS = 200
 
 
 def _left_out() -> Any:
@@ -56,6 +62,7 @@ class AimChangeRequest(BaseModel):
     formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] = Field(
         default_factory=_left_out
     )
+    variants: Variants = Field(default_factory=_left_out)
 
 
 class FramingChangeRequest(BaseModel):
@@ -85,6 +92,13 @@ class PickRequest(BaseModel):
 
     encode_id: Id | None
     reason: str = ""
+
+
+class VariantPickRequest(BaseModel):
+    """The encode to hand over at a density in a format, or null for the best that is found."""
+
+    format: Format
+    encode_id: Id | None
 
 
 class ReasonRequest(BaseModel):
@@ -152,11 +166,14 @@ class NewPageRequest(BaseModel):
 
 
 class PageChangeRequest(BaseModel):
-    """Another name for a page, or another budget or default aim; null is none."""
+    """Another name for a page, or another budget or default aim; null is none. Or another pattern
+    for the names of its files, or another path for page code."""
 
     name: str = Field(default_factory=_left_out)
     budget_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
     default: PageAim | None = Field(default_factory=_left_out)
+    name_pattern: str = Field(default_factory=_left_out)
+    path_prefix: str = Field(default_factory=_left_out)
 
 
 PhotoIds = Annotated[tuple[Id, ...], FailFast(), Field(min_length=1, max_length=MOST_SELECTED)]
@@ -189,6 +206,57 @@ class SharesRequest(SelectionRequest):
         default_factory=_left_out
     )
     most_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
+
+
+class CodeRequest(SelectionRequest):
+    """How photos stand in page code; an alternative text of null is not written yet."""
+
+    alt_text: str | None = Field(default_factory=_left_out)
+    loading: Loading = Field(default_factory=_left_out)
+    fetch_priority: FetchPriority = Field(default_factory=_left_out)
+    sizes: str = Field(default_factory=_left_out)
+
+
+class FileNameRequest(BaseModel):
+    """The name of a file, or null for the one by the page's pattern."""
+
+    density: Annotated[float, _between(*DENSITIES)]
+    format: Format
+    name: str | None
+
+
+class TextRequest(BaseModel):
+    """A text of a site, and the name of its file, which tells its language."""
+
+    name: Annotated[str, Field(max_length=300)]
+    text: str
+
+
+class ReferencesRequest(BaseModel):
+    """Texts in which to replace references; an `img` becomes a `picture` where that is wanted."""
+
+    texts: Annotated[
+        tuple[TextRequest, ...], FailFast(), Field(min_length=1, max_length=MOST_TEXTS)
+    ]
+    as_pictures: bool = False
+
+
+class LineRequest(BaseModel):
+    """A simulated line: its speed, and the time of one way there and back."""
+
+    kbit_s: Annotated[int, Field(ge=1, le=FASTEST_KBIT_S)]
+    round_trip_ms: Annotated[int, Field(ge=0, le=LONGEST_TRIP_MS)]
+
+
+class VisitRequest(BaseModel):
+    """A visit to the simulated site: the window, the density of the screen, and whether the browser
+    chooses formats by `picture`, or a server by what it accepts; over a slow line where one is
+    given."""
+
+    window_css_px: Annotated[int, Field(ge=1, le=MAX_SIDE_PX)]
+    density: Annotated[float, Field(ge=DENSITIES[0], le=DENSITIES[1])]
+    chooses: Chooses = "picture"
+    line: LineRequest | None = None
 
 
 class MoveRequest(SelectionRequest):

@@ -8,7 +8,9 @@ page is gone (ASGI's `http.disconnect`) or the server ends.
 
 import asyncio
 import math
-from collections.abc import Awaitable, Callable, MutableMapping
+from collections import Counter
+from collections.abc import Awaitable, Callable, Iterator, MutableMapping
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any, cast
 
@@ -33,10 +35,12 @@ STREAM_TYPE = "text/event-stream"
 PACE_HEADER = "Lean-Parcel-Pace"
 #: How often the next bytes of a slow file are sent.
 _TICK_S = 0.05
+FASTEST_KBIT_S, LONGEST_TRIP_MS = 1_000_000, 10_000
 
 
 def on_event_loop(app: Flask, changes: Changes) -> AsgiApp:
     """The application by ASGI."""
+    lines = _Lines()
     answered = cast(AsgiApp, WSGIMiddleware(cast(Any, app), workers=_THREADS))
 
     async def serve(scope: Any, receive: Receive, send: Send) -> None:
@@ -46,29 +50,31 @@ def on_event_loop(app: Flask, changes: Changes) -> AsgiApp:
         if head.is_of_stream:
             await _Stream(changes, receive, send).write(seen)
         elif head.pace:
-            await _Slow(changes, receive, send, head.pace).write(bytes(head.held))
+            await _Slow(changes, receive, send, lines, head.pace).write(bytes(head.held))
 
     return serve
 
 
 @dataclass(frozen=True, slots=True)
 class Pace:
-    """A line: its speed, and the time of one way there and back."""
+    """A line: its speed, and the time of one way there and back. Files that share a line, by its
+    name, share its speed."""
 
     kbit_s: int
     round_trip_ms: int
+    line: str = ""
 
     def write(self) -> str:
         """As the value of PACE_HEADER."""
-        return f"{self.kbit_s} {self.round_trip_ms}"
+        return f"{self.kbit_s} {self.round_trip_ms} {self.line}"
 
     @classmethod
     def read(cls, value: bytes | None) -> "Pace | None":
         """From the value of PACE_HEADER, if a view set it."""
         if not value:
             return None
-        kbit_s, round_trip_ms = value.split()
-        return cls(int(kbit_s), int(round_trip_ms))
+        kbit_s, round_trip_ms, *line = value.decode().split()
+        return cls(int(kbit_s), int(round_trip_ms), *line)
 
 
 class _Head:
@@ -141,27 +147,61 @@ def _event(news: News) -> str:
     return f"data: {changed.model_dump_json()}\n\n"
 
 
-class _Slow:
-    """A file as over a slow line: nothing for a round trip, then bytes as they would come."""
+class _Lines:
+    """How many files come over each shared line at the moment. Used by the event loop only."""
 
-    def __init__(self, changes: Changes, receive: Receive, send: Send, pace: Pace) -> None:
-        self._changes, self._receive, self._send, self._pace = changes, receive, send, pace
+    def __init__(self) -> None:
+        self._sharing: Counter[str] = Counter()
+
+    @contextmanager
+    def taking(self, line: str) -> Iterator[None]:
+        """While a file comes over a line."""
+        self._sharing[line] += 1
+        try:
+            yield
+        finally:
+            self._sharing[line] -= 1
+            if not self._sharing[line]:
+                del self._sharing[line]
+
+    def share(self, line: str) -> float:
+        """The share of a line's speed that each file has."""
+        return 1 / self._sharing[line] if line else 1.0
+
+
+class _Slow:
+    """A file as over a slow line: nothing for a round trip, then bytes as they would come, with its
+    share of the line."""
+
+    def __init__(
+        self, changes: Changes, receive: Receive, send: Send, lines: _Lines, pace: Pace
+    ) -> None:
+        self._changes, self._receive, self._send = changes, receive, send
+        self._lines, self._pace = lines, pace
 
     async def write(self, data: bytes) -> None:
         """Writes a file until it is sent, the page is gone, or the server ends."""
         loop = asyncio.get_running_loop()
         gone = loop.create_task(self._gone())
-        begins_at = loop.time() + self._pace.round_trip_ms / 1000
-        sent = 0
+        await asyncio.wait([gone], timeout=self._pace.round_trip_ms / 1000)
+        with self._lines.taking(self._pace.line):
+            await self._write(data, gone)
+        gone.cancel()
+        await self._send({"type": "http.response.body", "body": b""})
+
+    async def _write(self, data: bytes, gone: asyncio.Task[None]) -> None:
+        loop = asyncio.get_running_loop()
+        at, due, sent = loop.time(), 0.0, 0
         while sent < len(data) and not gone.done() and not self._changes.is_closed:
             await asyncio.wait([gone], timeout=_TICK_S)
-            due = math.floor((loop.time() - begins_at) * self._pace.kbit_s * 1000 / 8)
-            part = data[sent : max(sent, due)]
+            now = loop.time()
+            share = self._lines.share(self._pace.line)
+            due += (now - at) * self._pace.kbit_s * 1000 / 8 * share
+            at = now
+            part = data[sent : max(sent, math.floor(due))]
             if part:
                 sent += len(part)
                 await self._send({"type": "http.response.body", "body": part, "more_body": True})
-        gone.cancel()
-        await self._send({"type": "http.response.body", "body": b""})
 
     async def _gone(self) -> None:
         while (await self._receive())["type"] != "http.disconnect":

@@ -11,6 +11,9 @@ from lean_parcel.store import database
 from lean_parcel.store.file.lock import hold
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.context import Context, RoomWatch
+from lean_parcel.work.delivery.planning import Planning
+from lean_parcel.work.delivery.sending import Sending
+from lean_parcel.work.delivery.visits import Visits
 from lean_parcel.work.pages.balancing import Balancing
 from lean_parcel.work.pages.batches import Batches
 from lean_parcel.work.pages.editing import PageEditing
@@ -33,7 +36,8 @@ class Workspace:
     """Opens a workspace file and joins its parts, which do the work.
 
     At most `slots` tasks run on the executor at a time; all that can be made again may take
-    `room_bytes`. What a full disk stopped is tried again after `retry_s`. A `seed` repeats the
+    `room_bytes`. What a full disk stopped is tried again after `retry_s`. Deliveries may be written
+    below `out`, and nowhere else. A `seed` repeats the
     tosses of blind rounds, for tests. Where it is to be read
     only, or the file may not be written, it opens for looking: every act raises StorageError
     `workspace_read_only`. Raises UsageError for a file that is no workspace, of a newer version, or
@@ -50,6 +54,7 @@ class Workspace:
         room_bytes: int = 2_000_000_000,
         retry_s: float = 10.0,
         is_read_only: bool = False,
+        out: Path | None = None,
         seed: int | None = None,
     ) -> None:
         is_read_only = is_read_only or (path.exists() and not database.is_writable(path))
@@ -90,6 +95,9 @@ class Workspace:
         )
         self.balancing = Balancing(self.context, self.page_editing)
         self.room_keeping = RoomKeeping(self.context)
+        self.planning = Planning(self.context)
+        self.sending = Sending(self.planning, self.files, out)
+        self.visits = Visits(self.planning, self.files)
 
     def close(self) -> None:
         """Ends all work; searches that run go on when the workspace is opened again."""

@@ -68,8 +68,10 @@ def test_photos_of_one_name_get_different_ones(folder: Path, tmp_path: Path) -> 
     assert {each.file.name for each in done if each.file} == set(names)
 
 
-def test_folders_are_kept_and_names_get_their_suffix(folder: Path, tmp_path: Path) -> None:
-    done = packed([folder], options(tmp_path / "out", keeps_tree=True, suffix="Hero 2"))
+def test_folders_are_kept_and_names_follow_their_pattern(folder: Path, tmp_path: Path) -> None:
+    done = packed(
+        [folder], options(tmp_path / "out", keeps_tree=True, names="{name}-{width}-Hero 2")
+    )
     assert done[2].file
     assert done[2].file.parent == tmp_path / "out/sub"
     assert all("-60-hero-2" in name for name in files(tmp_path / "out"))

@@ -165,17 +165,19 @@ def test_of_two_searches_the_later_one_runs_whichever_comes_first(workspace: Wor
     with workspace.context.connection() as connection, database.transaction(connection):
         earlier = searches.start(connection, photo_id, 1_500, ("jpeg",))
         later = searches.start(connection, photo_id, 1_500, ("jpeg", "webp"))
-    workspace.runs.start(photo_id, later)
-    workspace.runs.start(photo_id, earlier)
+    workspace.runs.start(later)
+    workspace.runs.start(earlier)
     search = settled(workspace, photo_id).search
-    assert (search.id, search.state) == (later, "done")
+    assert (search.id, search.state) == (later.id, "done")
 
 
 def test_a_stop_of_an_older_search_leaves_the_newer_one_alone(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
-    older = settled(workspace, photo_id).search.id
+    settled(workspace, photo_id)
+    with workspace.context.connection() as connection:
+        (older,) = searches.all_of(connection, photo_id)
     workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
-    workspace.runs.stop(photo_id, older)
+    workspace.runs.stop(older)
     assert settled(workspace, photo_id).search.state == "done"
 
 

@@ -2,7 +2,7 @@
 
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.routes import eye, journal, library, photos, room, terms
-from lean_parcel.web.routes.page import balance, pages, places, selection, treatments
+from lean_parcel.web.routes.page import balance, delivery, pages, places, selection, treatments
 
 #: All routes that speak JSON.
 JSON_ROUTES: tuple[JsonRoutes, ...] = (
@@ -11,6 +11,8 @@ JSON_ROUTES: tuple[JsonRoutes, ...] = (
     pages.routes,
     balance.routes,
     selection.routes,
+    delivery.routes,
+    delivery.visits,
     places.routes,
     treatments.routes,
     library.routes,

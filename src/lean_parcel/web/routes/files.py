@@ -18,13 +18,12 @@ from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.served import workspace
-from lean_parcel.web.streams import PACE_HEADER, Pace
+from lean_parcel.web.streams import FASTEST_KBIT_S, LONGEST_TRIP_MS, PACE_HEADER, Pace
 
 routes = Blueprint("files", __name__)
 _FOREVER_S = 365 * 24 * 3600
 #: How wide and high a part may be that is sharpened: more than a screen shows.
 _MAX_PART_PX = 2_500
-_FASTEST_KBIT_S, _LONGEST_TRIP_MS = 1_000_000, 10_000
 
 
 def _file(
@@ -105,8 +104,8 @@ def arriving_file(photo_id: int, encode_id: int) -> Response:
     """The file as it is handed out, sent as over a slow line."""
     encode, data = workspace().files.delivered(photo_id, encode_id)
     pace = Pace(
-        kbit_s=min(max(1, request.args.get("kbit_s", 400, type=int)), _FASTEST_KBIT_S),
-        round_trip_ms=min(max(0, request.args.get("round_trip_ms", 0, type=int)), _LONGEST_TRIP_MS),
+        kbit_s=min(max(1, request.args.get("kbit_s", 400, type=int)), FASTEST_KBIT_S),
+        round_trip_ms=min(max(0, request.args.get("round_trip_ms", 0, type=int)), LONGEST_TRIP_MS),
     )
     response = Response(data, mimetype=MEDIA_TYPES[encode.trial.settings.format])
     response.headers["Cache-Control"] = "no-store"

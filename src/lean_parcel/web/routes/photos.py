@@ -11,24 +11,27 @@ from lean_parcel.core.decisions.acts import (
     ChangeMarks,
     GiveReason,
     Pick,
+    PickVariant,
     ResetFraming,
 )
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.metadata.scans import first_picture_bytes
-from lean_parcel.core.page.acts import MovePhoto, RemovePhotos, RenamePhoto
+from lean_parcel.core.page.acts import MovePhoto, NameFile, RemovePhotos, RenamePhoto
 from lean_parcel.web.api import MAX_ID, JsonRoutes
 from lean_parcel.web.requests import (
     AimChangeRequest,
     EncodeRequest,
+    FileNameRequest,
     FramingChangeRequest,
     MarksRequest,
     PhotoChangeRequest,
     PickRequest,
     ReasonRequest,
+    VariantPickRequest,
     given,
 )
 from lean_parcel.web.responses.outcomes import AddedResponse
-from lean_parcel.web.responses.pages import PageRowResponse
+from lean_parcel.web.responses.page.pages import PageRowResponse
 from lean_parcel.web.responses.photo.damage import DamageResponse
 from lean_parcel.web.responses.photo.encodes import ArrivalResponse, TunedResponse
 from lean_parcel.web.responses.photo.findings import FindingsResponse, MarginsResponse
@@ -42,6 +45,7 @@ _UPLOAD: dict[str, Any] = {
     "properties": {
         "photo": {"type": "string", "format": "binary"},
         "page_id": {"type": "integer"},
+        "folder": {"type": "string"},
     },
 }
 
@@ -52,8 +56,9 @@ def add_photo() -> AddedResponse:
     upload = request.files.get("photo")
     if upload is None:
         raise UsageError("Send one file as “photo”.", "photo_missing")
+    name = "/".join((request.form.get("folder", ""), upload.filename or ""))
     added = workspace().adding.add_photo(
-        upload.filename or "", upload.read(), page_id=_page_id(request.form.get("page_id"))
+        name, upload.read(), page_id=_page_id(request.form.get("page_id"))
     )
     return AddedResponse(id=added)
 
@@ -71,6 +76,45 @@ def _page_id(text: str | None) -> int | None:
 def show_photo(photo_id: int) -> PhotoResponse:
     """A photo with its framing, search, encodes and candidates."""
     return PhotoResponse.of(workspace().viewing.photo(photo_id))
+
+
+@routes.route("get", "/<int:photo_id>/variants/<int:density_percent>")
+def show_variants(photo_id: int, density_percent: int) -> PhotoResponse:
+    """A photo at a density of its variants, in hundredths, with search, encodes and candidates."""
+    return PhotoResponse.of(workspace().viewing.photo(photo_id, density_percent / 100))
+
+
+@routes.route("post", "/<int:photo_id>/variants/<int:density_percent>/encodes")
+def make_variant(photo_id: int, density_percent: int, wanted: EncodeRequest) -> TunedResponse:
+    """Makes an encode of a variant by hand, or a draft of it."""
+    tuned = workspace().tuning.encode(
+        photo_id,
+        wanted.settings,
+        wanted.width_px,
+        may_draft=wanted.may_draft,
+        density=density_percent / 100,
+    )
+    return TunedResponse.of(tuned)
+
+
+@routes.route("put", "/<int:photo_id>/variants/<int:density_percent>/pick")
+def pick_variant(photo_id: int, density_percent: int, pick: VariantPickRequest) -> None:
+    """Hands another encode over at a density in a format, or the best that is found."""
+    act = PickVariant(density_percent / 100, pick.format, pick.encode_id)
+    workspace().deciding.do(photo_id, act)
+
+
+@routes.route("delete", "/<int:photo_id>/variants/<int:density_percent>/search")
+def stop_variants(photo_id: int, density_percent: int) -> None:
+    """Ends the search of variants where it is."""
+    workspace().deciding.stop_search(photo_id, density_percent / 100)
+
+
+@routes.route("put", "/<int:photo_id>/file-name")
+def name_file(photo_id: int, wanted: FileNameRequest) -> None:
+    """Gives a file a name of its own, or the one by the page's pattern."""
+    act = NameFile(photo_id, wanted.density, wanted.format, wanted.name)
+    workspace().page_editing.do(act)
 
 
 @routes.route("get", "/<int:photo_id>/row")

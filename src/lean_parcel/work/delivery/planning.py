@@ -28,7 +28,7 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.files import file_facts
-from lean_parcel.work.searches.starting import picked_of
+from lean_parcel.work.searches.starting import picked_of, variant_states_of
 
 #: How far a file is: there to be handed over, being made, or not to be made.
 FileState = Literal["ready", "running", "failed"]
@@ -153,6 +153,16 @@ class Planning:
         if not any(file.encode for file in delivery.files):
             raise UsageError("Nothing is taken on this page yet.", "nothing_taken")
         return delivery
+
+
+def variants_at(
+    connection: Connection, photo: Photo, state: State, density: float
+) -> list[PlannedFile]:
+    """The variants of a photo at a density, without names."""
+    at = variant_states_of(connection, photo, state).get(density)
+    if at is None:
+        return []
+    return [_variant(connection, photo, state, at, density, name) for name in at.aim.formats]
 
 
 def _planned(connection: Connection, photo: Photo, spot: Spot, state: State) -> PlannedPhoto:

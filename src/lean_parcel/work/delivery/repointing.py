@@ -51,7 +51,7 @@ class Leftovers:
 
 
 def repoint_text(
-    name: str, text: str, photos: Sequence[OldPhoto], prefix: str, *, as_pictures: bool
+    name: str, text: str, photos: Sequence[OldPhoto], prefix: str, as_pictures: bool
 ) -> Repointed:
     """What can be replaced in a text of a name. A task for a worker, since it is a stranger's."""
     language = language_of(name, text)
@@ -63,7 +63,7 @@ def repoint_file(
 ) -> RepointedFile:
     """A file with all its references replaced. Raises UsageError `text_unreadable`."""
     file = read_text(path)
-    found = repoint_text(path.name, file.text, photos, prefix, as_pictures=as_pictures)
+    found = repoint_text(path.name, file.text, photos, prefix, as_pictures)
     after = with_hunks(file.text, found.hunks, range(len(found.hunks)))
     return RepointedFile(file=file, found=found, after=after)
 

@@ -4,7 +4,7 @@ search that follows."""
 import sqlite3
 from dataclasses import replace
 
-from lean_parcel.core.decisions.acts import Act, GiveReason, Pick, done
+from lean_parcel.core.decisions.acts import Act, GiveReason, Pick, PickVariant, done
 from lean_parcel.core.decisions.journal import change_words
 from lean_parcel.core.decisions.state import State, files_key
 from lean_parcel.core.errors import NotFoundError
@@ -20,6 +20,7 @@ from lean_parcel.work.searches.starting import (
     SearchChanges,
     follow_with_variants,
     start_search,
+    variant_states_of,
 )
 
 
@@ -36,6 +37,8 @@ def carry_out(
     photo = photos.get(connection, photo_id)
     before = journal.state_of(connection, photo_id)
     after = done(act, before, photo.source)
+    if isinstance(act, PickVariant):
+        _check_variant(connection, photo, before, act)
     if isinstance(act, Pick):
         words = _pick_words(connection, photo, after)
     else:
@@ -71,6 +74,22 @@ def search_again(
     old, new = (plan_framing(photo.source, s.framing, s.aim.place) for s in (before, after))
     own = NewSearch(start_search(connection, photo, after), is_of_same_pixels=old == new)
     return SearchChanges((own,)) + of_variants
+
+
+def _check_variant(
+    connection: sqlite3.Connection, photo: Photo, state: State, act: PickVariant
+) -> None:
+    """Raises NotFoundError for an encode of something else than the photo at that density, or in
+    another format."""
+    if act.encode_id is None:
+        return
+    at = variant_states_of(connection, photo, state).get(act.density)
+    encode = encodes.get(connection, act.encode_id)
+    plan = at and plan_framing(photo.source, at.framing, at.aim.place)
+    row = framed.find(connection, photo.original_sha256, plan) if plan else None
+    is_of_density = row is not None and row.id == encode.framed_id
+    if not is_of_density or encode.trial.settings.format != act.format:
+        raise NotFoundError(f"There is no candidate {act.encode_id} for this variant.")
 
 
 def _pick_words(connection: sqlite3.Connection, photo: Photo, state: State) -> str:

@@ -1,18 +1,23 @@
 """Framed pixels that were let go are made again where somebody looks."""
 
 from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.store import blobs, database, framed, journal, photos
+from lean_parcel.store import blobs, database, framed, photos, searches
+from lean_parcel.store.searches import OWN
 from lean_parcel.work.context import Context
 from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.searches.starting import state_of_search
 from lean_parcel.work.tasks.framing import FramedFiles, frame_task
 
 
-def ensure_pixels(context: Context, photo_id: int) -> None:
-    """Makes the pixels of a photo as it is framed now again, if they were let go; waits for a
-    worker then. Raises NotFoundError, a PhotoError or a TaskError."""
+def ensure_pixels(context: Context, photo_id: int, density: float = OWN) -> None:
+    """Makes the pixels of a photo as it is framed now, for its place or variants at a density,
+    again, if they were let go; waits for a worker then. Raises NotFoundError, a PhotoError or a
+    TaskError."""
     with context.connection() as connection:
         photo = photos.get(connection, photo_id)
-        state = journal.state_of(connection, photo_id)
+        state = state_of_search(connection, photo, density)
+        if state is None:
+            return
         plan = plan_framing(photo.source, state.framing, state.aim.place)
         row = framed.find(connection, photo.original_sha256, plan)
         if row is None or blobs.has(connection, row.pixels_sha256):
@@ -35,5 +40,9 @@ def ensure_framed_pixels(context: Context, framed_id: int) -> None:
         if blobs.has(connection, row.pixels_sha256):
             return
         photo_ids = photos.of_original(connection, row.original_sha256)
-    for photo_id in photo_ids:
-        ensure_pixels(context, photo_id)
+        refs = [ref for photo_id in photo_ids for ref in searches.all_of(connection, photo_id)]
+    for ref in refs:
+        with context.connection() as connection:
+            if blobs.has(connection, row.pixels_sha256):
+                return
+        ensure_pixels(context, ref.photo_id, ref.density)

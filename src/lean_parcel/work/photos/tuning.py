@@ -15,7 +15,7 @@ from lean_parcel.core.encoding.settings import (
     draft_settings,
     on_background,
 )
-from lean_parcel.core.errors import Superseded, UsageError
+from lean_parcel.core.errors import NotFoundError, Superseded, UsageError
 from lean_parcel.core.framing.framing import background_behind
 from lean_parcel.store import (
     blobs,
@@ -23,17 +23,19 @@ from lean_parcel.store import (
     encodes,
     framed,
     inspections,
-    journal,
+    photos,
     room,
     searches,
 )
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
+from lean_parcel.store.searches import OWN
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.photos.pixels import ensure_pixels
 from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.searches.starting import state_of_search
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import Encoded, encode_task
 
@@ -66,9 +68,10 @@ class Tuning:
         width_px: int | None,
         *,
         may_draft: bool = False,
+        density: float = OWN,
     ) -> Tuned:
-        """An encode of the photo as it is framed, with these settings as far as the rules allow,
-        this many pixels wide or with all there are.
+        """An encode of the photo as it is framed, or of its variants at a density, with these
+        settings as far as the rules allow, this many pixels wide or with all there are.
 
         A stored encode is used again. Where `may_draft` is set, an encode that takes its time and
         is not stored is answered by a draft of it. Raises NotFoundError; UsageError `not_framed`
@@ -77,11 +80,13 @@ class Tuning:
         began; a TaskError.
         """
         self._inspections.of_photo(photo_id)
-        ensure_pixels(self._context, photo_id)
+        ensure_pixels(self._context, photo_id, density)
         with self._context.connection() as connection:
-            state = journal.state_of(connection, photo_id)
-            framing = state.framing
-            framed_id = searches.of_photo(connection, photo_id).framed_id
+            state = state_of_search(connection, photos.get(connection, photo_id), density)
+            search = searches.at_density(connection, photo_id, density)
+            if state is None or search is None:
+                raise NotFoundError(f"This photo has no variants at {density:g}×.")
+            framing, framed_id = state.framing, search.framed_id
             if framed_id is None:
                 raise UsageError("This photo is still being framed.", "not_framed")
             row = framed.get(connection, framed_id)

@@ -1,6 +1,7 @@
 """What the screens of one photo show."""
 
 from dataclasses import dataclass
+from sqlite3 import Connection
 
 from lean_parcel.core.candidates.close_call import close_call, offered, second_opinion
 from lean_parcel.core.candidates.enough import Enough, next_level, rescue
@@ -11,6 +12,7 @@ from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.candidates.winner import with_winner
 from lean_parcel.core.decisions.journal import Difference, EntryStatus, differences, entry_statuses
 from lean_parcel.core.decisions.state import State
+from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.plan import Plan, plan_framing
@@ -32,11 +34,13 @@ from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.inspections import Inspection
 from lean_parcel.store.journal import Entry, of_photo
 from lean_parcel.store.photos import Photo
-from lean_parcel.store.searches import Search
+from lean_parcel.store.searches import OWN, Search
 from lean_parcel.work.context import Context
+from lean_parcel.work.delivery.planning import variants_at
 from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
+from lean_parcel.work.searches.starting import variant_states_of
 from lean_parcel.work.tasks.margins import margins_task
 
 
@@ -98,8 +102,10 @@ class EncodesView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PhotoView:
-    """A photo with all that its screens show. `framed` is None until its pixels are made; the own
-    threshold of noticing may have been found on another photo."""
+    """A photo with all that its screens show, as it is taken or as it is at the `density` of its
+    variants. `framed` is None until its pixels are made; `picked_ids` are the encodes that are
+    handed over; variants are at the `densities`. The own threshold of noticing may have been found
+    on another photo."""
 
     photo: Photo
     name: str
@@ -111,6 +117,9 @@ class PhotoView:
     search: Search
     framed: FramedRow | None
     encodes: EncodesView
+    picked_ids: tuple[int, ...]
+    density: float
+    densities: tuple[float, ...]
     own_threshold: Outcome | None
 
     @property
@@ -136,8 +145,9 @@ class Viewing:
         self._context = context
         self._inspections = inspections
 
-    def photo(self, photo_id: int) -> PhotoView:
-        """What a photo's screens show; its search goes before those of photos that nobody looks at.
+    def photo(self, photo_id: int, density: float = OWN) -> PhotoView:
+        """What a photo's screens show, of itself or of its variants at a density; its searches go
+        before those of photos that nobody looks at.
 
         Raises NotFoundError.
         """
@@ -148,7 +158,11 @@ class Viewing:
             layout = journal.layout_of(connection)
             entry = journal.current(connection, of_photo(photo_id))
             state = journal.read_state(entry)
-            search = searches.of_photo(connection, photo_id)
+            variants = variant_states_of(connection, photo, state)
+            shown = state if density == OWN else variants.get(density)
+            search = searches.at_density(connection, photo_id, density)
+            if shown is None or search is None:
+                raise NotFoundError(f"This photo has no variants at {density:g}×.")
             row = framed.get(connection, search.framed_id) if search.framed_id else None
             made: list[Encode] = []
             if row:
@@ -159,14 +173,17 @@ class Viewing:
                 photo=photo,
                 name=layout.spot(photo_id).name,
                 page_id=layout.page_of(photo_id).id,
-                state=state,
-                plan=plan_framing(photo.source, state.framing, state.aim.place),
+                state=shown,
+                plan=plan_framing(photo.source, shown.framing, shown.aim.place),
                 can_undo=entry.parent_id is not None,
                 can_redo=journal.following(connection, entry) is not None,
                 search=search,
                 framed=row,
                 own_threshold=journal.own_threshold(connection),
-                encodes=_encodes_view(photo, state, search, row, made),
+                encodes=_encodes_view(photo, shown, search, row, made),
+                picked_ids=_picked_ids(connection, photo, state, density),
+                density=density,
+                densities=tuple(variants),
             )
 
     def findings(self, photo_id: int) -> tuple[tuple[Finding, ...], Inspection]:
@@ -219,6 +236,16 @@ class Viewing:
             differences=differences(*states),
             framed_ids=tuple(row.id if row else None for row in rows),
         )
+
+
+def _picked_ids(
+    connection: Connection, photo: Photo, state: State, density: float
+) -> tuple[int, ...]:
+    """The encodes that are handed over: the pick, or the variants at a density."""
+    if density == OWN:
+        return (state.picked_encode_id,) if state.picked_encode_id else ()
+    files = variants_at(connection, photo, state, density)
+    return tuple(file.encode.id for file in files if file.encode)
 
 
 def _encodes_view(

@@ -78,7 +78,8 @@ class PhotoResponse(BaseModel):
 
     Candidates are ids of encodes, best first. The stage begins with the `default`. Where the limit
     ruins the picture, as far as is known, `rescue` would do. The frontier is
-    the best that was measured for any bytes, `edges` the same for each format.
+    the best that was measured for any bytes, `edges` the same for each format. What is picked is
+    handed over. Variants are at the `densities`; a `density` of 0 is the photo as it is taken.
     """
 
     id: int
@@ -103,7 +104,9 @@ class PhotoResponse(BaseModel):
     rescue: Enough | None
     close_call: CloseCallView | None
     second_opinion: SecondOpinionView | None
-    pick_id: int | None
+    picked_ids: list[int]
+    density: float
+    densities: list[float]
     marks: tuple[Mark, ...]
     outcomes: tuple[Outcome, ...]
     own_threshold: Outcome | None
@@ -138,7 +141,9 @@ class PhotoResponse(BaseModel):
             rescue=encodes.rescue,
             close_call=encodes.close_call,
             second_opinion=encodes.second_opinion,
-            pick_id=state.picked_encode_id,
+            picked_ids=list(view.picked_ids),
+            density=view.density,
+            densities=list(view.densities),
             marks=state.marks,
             outcomes=state.outcomes,
             own_threshold=view.own_threshold,

@@ -2,7 +2,7 @@
 
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import BalancePicksRequest, BalanceRequest
-from lean_parcel.web.responses.balance import BalanceResponse, BatchResponse
+from lean_parcel.web.responses.page.balance import BalanceResponse, BatchResponse
 from lean_parcel.web.served import workspace
 from lean_parcel.work.pages.balancing import BalanceWish
 

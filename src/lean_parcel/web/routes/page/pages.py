@@ -1,10 +1,17 @@
 """Routes of pages."""
 
-from lean_parcel.core.page.acts import AddPage, RemovePage, RenamePage, SetBudget, SetDefault
+from lean_parcel.core.page.acts import (
+    AddPage,
+    RemovePage,
+    RenamePage,
+    SetBudget,
+    SetDefault,
+    SetDelivery,
+)
 from lean_parcel.web.api import JsonRoutes
-from lean_parcel.web.requests import NewPageRequest, PageChangeRequest
+from lean_parcel.web.requests import NewPageRequest, PageChangeRequest, given
 from lean_parcel.web.responses.outcomes import AddedResponse
-from lean_parcel.web.responses.pages import PagesResponse
+from lean_parcel.web.responses.page.pages import PagesResponse
 from lean_parcel.web.served import workspace
 
 routes = JsonRoutes("pages", "/api/pages")
@@ -25,11 +32,15 @@ def add_page(page: NewPageRequest) -> AddedResponse:
 
 @routes.route("patch", "/<int:page_id>")
 def change_page(page_id: int, change: PageChangeRequest) -> None:
-    """Names a page, or sets its budget or default aim."""
+    """Names a page, or sets its budget, default aim, file names or path."""
     if "name" in change.model_fields_set:
         workspace().page_editing.do(RenamePage(page_id, change.name))
     if "default" in change.model_fields_set:
         workspace().page_editing.do(SetDefault(page_id, change.default))
+    delivery = given(change).keys() & {"name_pattern", "path_prefix"}
+    if delivery:
+        changes = {name: getattr(change, name) for name in delivery}
+        workspace().page_editing.do(SetDelivery(page_id, changes))
     if "budget_bytes" in change.model_fields_set:
         workspace().page_editing.do(SetBudget(page_id, change.budget_bytes))
 

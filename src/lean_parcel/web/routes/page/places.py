@@ -4,7 +4,7 @@ from lean_parcel.core.page.choices import AddPlace, ChangePlace, RemovePlace
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import PlaceRequest
 from lean_parcel.web.responses.outcomes import AddedResponse
-from lean_parcel.web.responses.places import PlacesResponse
+from lean_parcel.web.responses.page.places import PlacesResponse
 from lean_parcel.web.served import workspace
 
 routes = JsonRoutes("places", "/api/places")

@@ -1,7 +1,9 @@
 """Routes of what is done to a selection of photos."""
 
+from lean_parcel.core.page.acts import SetCode
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import (
+    CodeRequest,
     MoveRequest,
     SelectionAimRequest,
     SelectionRequest,
@@ -40,6 +42,13 @@ def change_shares(chosen: SharesRequest) -> None:
     """Changes what photos get of the bytes of their pages."""
     changes = {name: value for name, value in given(chosen).items() if name != "photo_ids"}
     workspace().selections.change_shares(chosen.photo_ids, changes)
+
+
+@routes.route("patch", "/code")
+def change_code(chosen: CodeRequest) -> None:
+    """Changes how photos stand in page code."""
+    changes = {name: value for name, value in given(chosen).items() if name != "photo_ids"}
+    workspace().page_editing.do(SetCode(chosen.photo_ids, changes))
 
 
 @routes.route("post", "/move")

@@ -4,7 +4,7 @@ from lean_parcel.core.page.choices import RemoveTreatment
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import KeepTreatmentRequest
 from lean_parcel.web.responses.outcomes import AddedResponse
-from lean_parcel.web.responses.treatments import TreatmentResponse, TreatmentsResponse
+from lean_parcel.web.responses.page.treatments import TreatmentResponse, TreatmentsResponse
 from lean_parcel.web.served import workspace
 from lean_parcel.work.treatment_file import TreatmentFile
 

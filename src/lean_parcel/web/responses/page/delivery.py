@@ -1,0 +1,245 @@
+"""What is handed over of a page."""
+
+from pydantic import BaseModel
+
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.variants import Variants
+from lean_parcel.core.formats import Format
+from lean_parcel.core.packing import page_code
+from lean_parcel.core.packing.handed import FetchPriority, Loading
+from lean_parcel.core.packing.references.edits import Repointed
+from lean_parcel.web.responses.photo.encodes import EncodeResponse
+from lean_parcel.work.delivery.planning import (
+    FileState,
+    PlannedDelivery,
+    PlannedFile,
+    PlannedPhoto,
+)
+from lean_parcel.work.delivery.sending import Written
+from lean_parcel.work.delivery.visits import Visit
+
+
+class FileResponse(BaseModel):
+    """A file to hand over, at a path below the folder of the delivery, made for an aim of its own;
+    its name may change while it is not ready."""
+
+    path: str
+    format: Format
+    density: float
+    state: FileState
+    error: str | None
+    aim: Aim
+    encode: EncodeResponse | None
+    is_pick: bool
+    is_chosen: bool
+
+    @classmethod
+    def of(cls, file: PlannedFile) -> "FileResponse":
+        """From what is planned."""
+        return cls(
+            path=file.path,
+            format=file.format,
+            density=file.density,
+            state=file.state,
+            error=file.error,
+            aim=file.aim,
+            encode=EncodeResponse.of(file.encode, file.aim) if file.encode else None,
+            is_pick=file.is_pick,
+            is_chosen=file.is_chosen,
+        )
+
+
+class CodeResponse(BaseModel):
+    """Page code for a photo."""
+
+    html: str
+    css: str
+    markdown: str
+
+
+class DeliveredPhotoResponse(BaseModel):
+    """A photo with its files, the densest first; none where nothing is taken. `code` is of those
+    that are ready; `sizes` are those in it."""
+
+    id: int
+    name: str
+    old_name: str
+    credit: str
+    alt_text: str | None
+    loading: Loading
+    fetch_priority: FetchPriority
+    sizes: str
+    variants: Variants
+    files: list[FileResponse]
+    code: CodeResponse | None
+
+    @classmethod
+    def of(cls, photo: PlannedPhoto, prefix: str) -> "DeliveredPhotoResponse":
+        """From what is planned."""
+        handed, spot, source = photo.handed, photo.spot, photo.photo
+        selector = f"photo-{source.id}"
+        return cls(
+            id=source.id,
+            name=spot.name,
+            old_name=f"{source.folder}/{source.name}" if source.folder else source.name,
+            credit=photo.credit,
+            alt_text=spot.alt_text,
+            loading=spot.loading,
+            fetch_priority=spot.fetch_priority,
+            sizes=spot.sizes or (handed.default_sizes if handed else ""),
+            variants=photo.state.aim.variants,
+            files=[FileResponse.of(file) for file in photo.files],
+            code=CodeResponse(
+                html=page_code.html(handed, prefix),
+                css=page_code.css(handed, selector, prefix),
+                markdown=page_code.markdown(handed, prefix),
+            )
+            if handed
+            else None,
+        )
+
+
+class DeliveryResponse(BaseModel):
+    """What is handed over of a page: how files are called and found, each photo, how many files
+    are being made, and the folder below which the server may write, if there is one."""
+
+    page_id: int
+    name_pattern: str
+    path_prefix: str
+    photos: list[DeliveredPhotoResponse]
+    running: int
+    out_folder: str | None
+
+    @classmethod
+    def of(cls, delivery: PlannedDelivery, out_folder: str | None) -> "DeliveryResponse":
+        """From what is planned."""
+        page = delivery.page
+        return cls(
+            page_id=page.id,
+            name_pattern=page.name_pattern,
+            path_prefix=page.path_prefix,
+            photos=[DeliveredPhotoResponse.of(each, page.path_prefix) for each in delivery.photos],
+            running=delivery.running,
+            out_folder=out_folder,
+        )
+
+
+class WrittenResponse(BaseModel):
+    """What was written into the server's folder."""
+
+    folder: str
+    files: int
+    size_bytes: int
+
+    @classmethod
+    def of(cls, written: Written) -> "WrittenResponse":
+        """From what was written."""
+        return cls(folder=str(written.folder), files=written.files, size_bytes=written.size_bytes)
+
+
+class HunkResponse(BaseModel):
+    """Lines in which references are replaced: from `line` on, the text that stands `between` the
+    hunk before and this one, the lines before and after, and the photos that they name."""
+
+    line: int
+    between: str
+    before: str
+    after: str
+    photo_ids: list[int]
+
+
+class TextResponse(BaseModel):
+    """A text with what can be replaced in it, and what stands after the last hunk; names that could
+    be of several photos, and pictures that are not of this page."""
+
+    name: str
+    hunks: list[HunkResponse]
+    rest: str
+    unclear: list[str]
+    foreign: list[str]
+
+    @classmethod
+    def of(cls, name: str, text: str, found: Repointed, photo_ids: list[int]) -> "TextResponse":
+        """From what was found."""
+        hunks, at = [], 0
+        for hunk in found.hunks:
+            hunks.append(
+                HunkResponse(
+                    line=hunk.line,
+                    between=text[at : hunk.start],
+                    before=hunk.before,
+                    after=hunk.after,
+                    photo_ids=[photo_ids[index] for index in hunk.photos],
+                )
+            )
+            at = hunk.end
+        return cls(
+            name=name,
+            hunks=hunks,
+            rest=text[at:],
+            unclear=list(found.unclear),
+            foreign=list(found.foreign),
+        )
+
+
+class OldPhotoResponse(BaseModel):
+    """A photo as old references name it."""
+
+    id: int
+    old_name: str
+    size_bytes: int
+
+
+class ReferencesResponse(BaseModel):
+    """Texts with what can be replaced in them, and all photos that they could name."""
+
+    texts: list[TextResponse]
+    photos: list[OldPhotoResponse]
+
+
+class VisitedFileResponse(BaseModel):
+    """A file of a visit, and the photo that it is of."""
+
+    photo_id: int
+    name: str
+    path: str
+    width_px: int
+    size_bytes: int
+
+
+class VisitResponse(BaseModel):
+    """A visit to the simulated site: its address, what a browser that knows all formats is sent
+    there, photo by photo, and what was sent so far."""
+
+    id: int
+    address: str
+    plan: list[VisitedFileResponse]
+    sent: list[VisitedFileResponse]
+
+    @classmethod
+    def of(cls, visit: Visit) -> "VisitResponse":
+        """From what is known of a visit."""
+        return cls(
+            id=visit.id,
+            address=f"/standing/{visit.secret}/",
+            plan=[
+                VisitedFileResponse(
+                    photo_id=photo.photo_id,
+                    name=photo.name,
+                    path=file.path,
+                    width_px=file.width_px,
+                    size_bytes=file.size_bytes,
+                )
+                for photo, file in visit.plan()
+            ],
+            sent=[
+                VisitedFileResponse(
+                    photo_id=sent.photo_id,
+                    name=sent.name,
+                    path=sent.file.path,
+                    width_px=sent.file.width_px,
+                    size_bytes=sent.size_bytes,
+                )
+                for sent in visit.sent
+            ],
+        )

@@ -1,0 +1,1 @@
+"""The simulated site: the page in which delivered files stand, made up for this project."""
