@@ -49,6 +49,18 @@ export type Balance = Wire['BalanceResponse']
 export type BalancedPhoto = Wire['BalancedPhotoResponse']
 export type Batch = Wire['BatchResponse']
 export type Shares = Omit<Wire['SharesRequest'], 'photo_ids'>
+export type Delivery = Wire['DeliveryResponse']
+export type DeliveredPhoto = Wire['DeliveredPhotoResponse']
+export type DeliveredFile = Wire['FileResponse']
+export type Variants = Wire['Variants']
+export type CodeChange = Omit<Wire['CodeRequest'], 'photo_ids'>
+export type FileName = Wire['FileNameRequest']
+export type SiteText = Wire['TextRequest']
+export type References = Wire['ReferencesResponse']
+export type RepointedText = Wire['TextResponse']
+export type Hunk = Wire['HunkResponse']
+export type Visit = Wire['VisitResponse']
+export type WantedVisit = Wire['VisitRequest']
 export type KeptTreatment = Wire['KeepTreatmentRequest']
 export type Terms = Wire['TermsResponse']
 export type Knob = Wire['Knob']
@@ -83,6 +95,9 @@ async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
 
 const ofPhoto = (photoId: number) => ({ params: { path: { photo_id: photoId } } })
 const ofPage = (pageId: number) => ({ params: { path: { page_id: pageId } } })
+const ofVariant = (photoId: number, density: number) => ({
+  params: { path: { photo_id: photoId, density_percent: Math.round(density * 100) } },
+})
 const ofTreatment = (treatmentId: number) => ({ params: { path: { treatment_id: treatmentId } } })
 const ofPlace = (placeId: number) => ({ params: { path: { place_id: placeId } } })
 
@@ -153,6 +168,28 @@ export const api = {
       client.PUT('/api/pages/{page_id}/balance/picks', { ...ofPage(pageId), body: { picks } }),
     ),
 
+  delivery: (pageId: number) =>
+    unwrap(client.GET('/api/pages/{page_id}/delivery', ofPage(pageId))),
+  writeDelivery: (pageId: number) =>
+    unwrap(client.POST('/api/pages/{page_id}/delivery/folder', ofPage(pageId))),
+  changeCode: (photo_ids: number[], change: CodeChange) =>
+    unwrap(client.PATCH('/api/selection/code', { body: { photo_ids, ...change } })),
+  nameFile: (photoId: number, wanted: FileName) =>
+    unwrap(client.PUT('/api/photos/{photo_id}/file-name', { ...ofPhoto(photoId), body: wanted })),
+  references: (pageId: number, texts: SiteText[], as_pictures: boolean) =>
+    unwrap(
+      client.POST('/api/pages/{page_id}/references', {
+        ...ofPage(pageId),
+        body: { texts, as_pictures },
+      }),
+    ),
+  beginVisit: (pageId: number, wanted: WantedVisit) =>
+    unwrap(client.POST('/api/pages/{page_id}/visits', { ...ofPage(pageId), body: wanted })),
+  visit: (visitId: number) =>
+    unwrap(
+      client.GET('/api/visits/{visit_id}', { params: { path: { visit_id: visitId } } }),
+    ),
+
   room: () => unwrap(client.GET('/api/room')),
   reclaim: (forgetsRemoved: boolean) =>
     unwrap(client.POST('/api/room/reclaim', { body: { forgets_removed: forgetsRemoved } })),
@@ -166,7 +203,16 @@ export const api = {
   removePhoto: (photoId: number) =>
     unwrap(client.DELETE('/api/photos/{photo_id}', ofPhoto(photoId))),
   row: (photoId: number) => unwrap(client.GET('/api/photos/{photo_id}/row', ofPhoto(photoId))),
-  weighing: (photoId: number) => unwrap(client.GET('/api/photos/{photo_id}', ofPhoto(photoId))),
+  /** A photo as it is taken, or as it is at a density of its variants. */
+  weighing: (photoId: number, density: number) =>
+    density === 0
+      ? unwrap(client.GET('/api/photos/{photo_id}', ofPhoto(photoId)))
+      : unwrap(
+          client.GET(
+            '/api/photos/{photo_id}/variants/{density_percent}',
+            ofVariant(photoId, density),
+          ),
+        ),
   findings: (photoId: number) =>
     unwrap(client.GET('/api/photos/{photo_id}/findings', ofPhoto(photoId))),
   margins: (photoId: number) =>
@@ -188,8 +234,22 @@ export const api = {
     unwrap(
       client.PUT('/api/photos/{photo_id}/reason', { ...ofPhoto(photoId), body: { reason } }),
     ),
-  makeEncode: (photoId: number, wanted: Wire['EncodeRequest']) =>
-    unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wanted })),
+  pickVariant: (photoId: number, density: number, format: Format, encode_id: number | null) =>
+    unwrap(
+      client.PUT('/api/photos/{photo_id}/variants/{density_percent}/pick', {
+        ...ofVariant(photoId, density),
+        body: { format, encode_id },
+      }),
+    ),
+  makeEncode: (photoId: number, density: number, wanted: Wire['EncodeRequest']) =>
+    density === 0
+      ? unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wanted }))
+      : unwrap(
+          client.POST('/api/photos/{photo_id}/variants/{density_percent}/encodes', {
+            ...ofVariant(photoId, density),
+            body: wanted,
+          }),
+        ),
   damage: (photoId: number, encodeId: number) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/encodes/{encode_id}/damage', {
@@ -215,8 +275,15 @@ export const api = {
     unwrap(client.PUT('/api/photos/{photo_id}/marks', { ...ofPhoto(photoId), body: { marks } })),
   knobs: () => unwrap(client.GET('/api/knobs')),
   terms: () => unwrap(client.GET('/api/terms')),
-  stopSearch: (photoId: number) =>
-    unwrap(client.DELETE('/api/photos/{photo_id}/search', ofPhoto(photoId))),
+  stopSearch: (photoId: number, density: number) =>
+    density === 0
+      ? unwrap(client.DELETE('/api/photos/{photo_id}/search', ofPhoto(photoId)))
+      : unwrap(
+          client.DELETE(
+            '/api/photos/{photo_id}/variants/{density_percent}/search',
+            ofVariant(photoId, density),
+          ),
+        ),
 
   journal: (photoId: number) =>
     unwrap(client.GET('/api/photos/{photo_id}/journal', ofPhoto(photoId))),
@@ -260,6 +327,9 @@ export const urls = {
     `/api/eye/${seriesId}/${round}/${side}`,
   damageMap: (photoId: number, encodeId: number, kind: string) =>
     `/api/photos/${photoId}/encodes/${encodeId}/damage/${kind}`,
+  deliveryZip: (pageId: number) => `/api/pages/${pageId}/delivery.zip`,
+  packingList: (pageId: number, kind: 'json' | 'html') =>
+    `/api/pages/${pageId}/packing-list.${kind}`,
   download: (photoId: number, encodeId: number) =>
     `/api/photos/${photoId}/encodes/${encodeId}/download`,
 }

@@ -7,6 +7,7 @@ import {
   type AimChange,
   api,
   type Encode,
+  type Format,
   type FramingChange,
   type LibraryChoice,
   type Mark,
@@ -25,6 +26,7 @@ export const keys = {
   pages: ['pages'] as const,
   places: ['pages', 'places'] as const,
   treatments: ['pages', 'treatments'] as const,
+  deliveries: ['pages', 'deliveries'] as const,
   library: ['library'] as const,
   room: ['room'] as const,
   photo: (photoId: number) => ['photo', photoId] as const,
@@ -68,12 +70,16 @@ export function useLibrary() {
   return useQuery({ queryKey: keys.library, queryFn: api.library })
 }
 
-export function useWeighing(photoId: number) {
+/** A photo as it is taken, or at a density of its variants. */
+export function useWeighing(photoId: number, density = 0) {
   return useQuery({
-    queryKey: [...keys.photo(photoId), 'weighing'],
-    queryFn: () => api.weighing(photoId),
+    queryKey: weighingKey(photoId, density),
+    queryFn: () => api.weighing(photoId, density),
   })
 }
+
+const weighingKey = (photoId: number, density: number) =>
+  [...keys.photo(photoId), 'weighing', density] as const
 
 export function useFindings(photoId: number) {
   return useQuery({
@@ -108,6 +114,7 @@ export function useChanges() {
       }
       const ids = changes.photo_ids
       for (const id of ids) void queries.invalidateQueries({ queryKey: keys.photo(id) })
+      if (ids.length > 0) void queries.invalidateQueries({ queryKey: keys.deliveries })
       if (changes.has_pages || ids.length > MANY_ROWS) {
         void queries.invalidateQueries({ queryKey: keys.pages })
       } else for (const id of ids) void refreshRow(id)
@@ -185,6 +192,15 @@ export function useSetPick(photoId: number) {
   return usePhotoAct(photoId, (encodeId: number | null) => api.setPick(photoId, encodeId))
 }
 
+/** Hands another encode over as a variant, or the best that is found. */
+export function usePickVariant(photoId: number, density: number) {
+  return usePhotoAct(
+    photoId,
+    ({ format, encodeId }: { format: Format; encodeId: number | null }) =>
+      api.pickVariant(photoId, density, format, encodeId),
+  )
+}
+
 export function useGiveReason(photoId: number) {
   return usePhotoAct(photoId, (reason: string) => api.giveReason(photoId, reason))
 }
@@ -212,11 +228,11 @@ export function useSetMarks(photoId: number) {
 }
 
 /** An encode by hand, shown as soon as it is measured. */
-export function useMakeEncode(photoId: number) {
+export function useMakeEncode(photoId: number, density: number) {
   const queries = useQueryClient()
   return async (wanted: Wire['EncodeRequest']) => {
-    const made = await api.makeEncode(photoId, wanted)
-    const key = [...keys.photo(photoId), 'weighing']
+    const made = await api.makeEncode(photoId, density, wanted)
+    const key = weighingKey(photoId, density)
     queries.setQueryData<Weighing>(key, (kept) => kept && withEncode(kept, made.encode))
     void queries.invalidateQueries({ queryKey: key })
     return made
@@ -228,8 +244,8 @@ function withEncode(weighing: Weighing, made: Encode): Weighing {
   return { ...weighing, encodes: [...weighing.encodes, made] }
 }
 
-export function useStopSearch(photoId: number) {
-  return usePhotoAct(photoId, () => api.stopSearch(photoId))
+export function useStopSearch(photoId: number, density: number) {
+  return usePhotoAct(photoId, () => api.stopSearch(photoId, density))
 }
 
 /** Steps along a photo's journal. */

@@ -4665,7 +4665,8 @@ export interface components {
          *     Candidates are ids of encodes, best first. The stage begins with the `default`. Where the limit
          *     ruins the picture, as far as is known, `rescue` would do. The frontier is
          *     the best that was measured for any bytes, `edges` the same for each format. What is picked is
-         *     handed over. Variants are at the `densities`; a `density` of 0 is the photo as it is taken.
+         *     handed over; what is chosen of that, by a person. Variants are at the `densities`; a `density`
+         *     of 0 is the photo as it is taken.
          */
         PhotoResponse: {
             /** Id */
@@ -4703,6 +4704,8 @@ export interface components {
             second_opinion: components["schemas"]["SecondOpinionView"] | null;
             /** Picked Ids */
             picked_ids: number[];
+            /** Chosen Ids */
+            chosen_ids: number[];
             /** Density */
             density: number;
             /** Densities */

@@ -5,7 +5,7 @@ import { createContext, type ReactNode, use, useState, useSyncExternalStore } fr
 
 import { UNREACHABLE, urls, type Wire } from './client'
 
-type Meta = { page_id: number | '' }
+type Meta = { page_id: number | ''; folder: string }
 type Answer = Wire['AddedResponse']
 
 export type Refusal = { name: string; message: string }
@@ -31,7 +31,7 @@ class Uploads {
     this.uppy.use(XHRUpload, {
       endpoint: urls.upload,
       fieldName: 'photo',
-      allowedMetaFields: ['page_id'],
+      allowedMetaFields: ['page_id', 'folder'],
       limit: AT_ONCE,
       timeout: 0,
       shouldRetry: () => false,
@@ -67,7 +67,7 @@ class Uploads {
       }
       this.uppy.on('file-removed', leave)
       for (const file of files) {
-        const meta: Meta = { page_id: pageId ?? '' }
+        const meta: Meta = { page_id: pageId ?? '', folder: folderOf(file) }
         added.add(
           this.uppy.addFile({ name: file.name, type: file.type, data: file, meta, source: 'page' }),
         )
@@ -111,6 +111,12 @@ class Uploads {
     }
     return this.snapshot
   }
+}
+
+/** The folder that a file was dropped or chosen with. */
+function folderOf(file: File): string {
+  const path = ('path' in file && String(file.path)) || file.webkitRelativePath
+  return path.replace(/^[./]+/, '').replace(/[^/]*$/, '').replace(/\/$/, '')
 }
 
 export type SentFile = { id: string; name: string; percent: number; isStarted: boolean }

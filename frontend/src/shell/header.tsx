@@ -1,7 +1,8 @@
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Link } from 'react-router'
 
-import type { Page } from '@/api/client'
+import { type Page, urls } from '@/api/client'
+import { useDelivery } from '@/api/delivery'
 import { usePageActs, usePages, useSteps, useWeighing } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { Gauge } from '@/ui/gauge'
@@ -16,6 +17,7 @@ export function Header() {
   const { screen, page, photo } = useWhere()
   const { dropzone } = useAdding()
   const next = photo ?? nextPhoto(page)
+  const isAllTaken = screen === 'page' && (page?.photos.every(({ pick }) => pick) ?? false)
   return (
     <header className="flex items-center gap-4 border-b border-line bg-sheet px-4">
       <h1 className="flex items-center gap-2 text-[15px] font-semibold">
@@ -28,17 +30,19 @@ export function Header() {
         <ScreenLink screen="page" now={screen} to={page ? paths.page(page.id) : '/'} />
         <ScreenLink screen="frame" now={screen} to={next && paths.frame(next.id)} />
         <ScreenLink screen="weigh" now={screen} to={next && paths.weigh(next.id)} />
+        <ScreenLink screen="pack" now={screen} to={page && paths.pack(page.id)} />
       </nav>
       <div className="ml-auto flex items-center gap-4">
-        {screen === 'page' ? <PageSteps /> : photo && <PhotoSteps photoId={photo.id} />}
+        {photo ? <PhotoSteps photoId={photo.id} /> : <PageSteps />}
         {page && <Budget page={page} />}
         <input {...dropzone.getInputProps()} aria-label="Photo files" />
-        <Button look={next ? 'plain' : 'main'} onClick={dropzone.open}>
+        <Button look={next || screen === 'pack' ? 'plain' : 'main'} onClick={dropzone.open}>
           Add photos
         </Button>
-        {next && screen !== 'weigh' && (
-          <Link className={buttonClass('main')} to={paths.weigh(next.id)}>
-            {screen === 'frame' ? 'Weigh it' : 'Weigh what is left'}
+        {screen === 'pack' && page && <DownloadAll pageId={page.id} />}
+        {next && screen !== 'pack' && screen !== 'weigh' && (
+          <Link className={buttonClass('main')} to={isAllTaken ? paths.pack(page?.id ?? 0) : paths.weigh(next.id)}>
+            {mainWords(screen, isAllTaken)}
           </Link>
         )}
       </div>
@@ -46,7 +50,27 @@ export function Header() {
   )
 }
 
-const NAMES: Record<Screen, string> = { page: 'Page', frame: 'Frame', weigh: 'Weigh' }
+function mainWords(screen: Screen, isAllTaken: boolean): string {
+  if (screen === 'frame') return 'Weigh it'
+  return isAllTaken ? 'Pack the page' : 'Weigh what is left'
+}
+
+/** Everything that is handed over of the page, once all of it is ready. */
+function DownloadAll({ pageId }: { pageId: number }) {
+  const delivery = useDelivery(pageId).data
+  const isReady = delivery?.running === 0 && delivery.photos.some(({ code }) => code)
+  return isReady ? (
+    <a className={buttonClass('main')} href={urls.deliveryZip(pageId)} download>
+      Download all
+    </a>
+  ) : (
+    <Button look="main" disabled title="What is taken is still being made, or nothing is">
+      Download all
+    </Button>
+  )
+}
+
+const NAMES: Record<Screen, string> = { page: 'Page', frame: 'Frame', weigh: 'Weigh', pack: 'Pack' }
 
 function ScreenLink({ screen, now, to }: { screen: Screen; now: Screen; to: string | undefined }) {
   const look = 'border-b-2 px-3 py-[15px] font-semibold'

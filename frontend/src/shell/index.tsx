@@ -1,5 +1,5 @@
 import { useMutationState } from '@tanstack/react-query'
-import { useState } from 'react'
+import { Suspense, useState } from 'react'
 import { Outlet } from 'react-router'
 
 import { Refused } from '@/api/client'
@@ -35,7 +35,9 @@ export function Shell() {
           <LastProblem />
           <UploadStrip />
         </div>
-        <Outlet />
+        <Suspense fallback={<main aria-busy className="bg-desk" />}>
+          <Outlet />
+        </Suspense>
         {adding.dropzone.isDragActive && (
           <div className="pointer-events-none fixed inset-3 z-20 flex items-center justify-center rounded-lg border-2 border-dashed border-navy bg-wash/90 text-[17px] font-semibold text-navy">
             Drop photos or a folder

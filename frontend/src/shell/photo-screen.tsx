@@ -1,5 +1,7 @@
 import type { ComponentType } from 'react'
 
+import { useSearchParams } from 'react-router'
+
 import type { Weighing } from '@/api/client'
 import { useWeighing } from '@/api/queries'
 
@@ -27,7 +29,8 @@ export function PhotoScreen({ content }: Props) {
 }
 
 function Loaded({ photoId, content: Content }: Props & { photoId: number }) {
-  const weighing = useWeighing(photoId)
+  const [params] = useSearchParams()
+  const weighing = useWeighing(photoId, Number(params.get('density')) || 0)
   if (weighing.data) return <Content weighing={weighing.data} />
   return <Nothing isBusy={!weighing.error} words={weighing.error?.message} />
 }

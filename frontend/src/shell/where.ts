@@ -4,7 +4,7 @@ import { useMatch } from 'react-router'
 import type { Page, Photo } from '@/api/client'
 import { usePages } from '@/api/queries'
 
-export type Screen = 'page' | 'frame' | 'weigh'
+export type Screen = 'page' | 'frame' | 'weigh' | 'pack'
 
 export type Where = {
   screen: Screen
@@ -18,15 +18,20 @@ export const paths = {
   page: (pageId: number) => `/pages/${pageId}`,
   balance: (pageId: number) => `/pages/${pageId}/balance`,
   batch: (pageId: number) => `/pages/${pageId}/batch`,
+  pack: (pageId: number) => `/pages/${pageId}/pack`,
   frame: (photoId: number) => `/photos/${photoId}/frame`,
   weigh: (photoId: number) => `/photos/${photoId}`,
+  /** The variants of a photo at a density, on Weigh. */
+  variants: (photoId: number, density: number, encodeId?: number) =>
+    `/photos/${photoId}?density=${density}${encodeId ? `&candidate=${encodeId}` : ''}`,
 }
 
 export function useWhere(): Where {
   const query = usePages()
   const balancedId = useNumber('/pages/:id/balance')
   const batchedId = useNumber('/pages/:id/batch')
-  const pageId = useNumber('/pages/:id') ?? balancedId ?? batchedId
+  const packedId = useNumber('/pages/:id/pack')
+  const pageId = useNumber('/pages/:id') ?? balancedId ?? batchedId ?? packedId
   const framedId = useNumber('/photos/:id/frame')
   const photoId = useNumber('/photos/:id') ?? framedId
   const pages = query.data?.pages ?? []
@@ -35,12 +40,20 @@ export function useWhere(): Where {
       ? pages.find(({ id }) => id === pageId) ?? (pageId === undefined ? pages[0] : undefined)
       : pages.find(({ photos }) => photos.some(({ id }) => id === photoId))
   return {
-    screen: photoId === undefined ? 'page' : framedId === undefined ? 'weigh' : 'frame',
+    screen: screenOf({ photoId, framedId, packedId }),
     pages,
     isLoaded: query.data !== undefined,
     page,
     photo: page?.photos.find(({ id }) => id === photoId),
   }
+}
+
+type Ids = Record<'photoId' | 'framedId' | 'packedId', number | undefined>
+
+function screenOf({ photoId, framedId, packedId }: Ids): Screen {
+  if (packedId !== undefined) return 'pack'
+  if (photoId === undefined) return 'page'
+  return framedId === undefined ? 'weigh' : 'frame'
 }
 
 function useNumber(pattern: string): number | undefined {

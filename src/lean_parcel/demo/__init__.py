@@ -34,10 +34,11 @@ _THUMBNAIL_QUALITY = 75
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sample:
-    """A demo photo: file name, title, its page, and the aim it is for."""
+    """A demo photo: file name, title, what it shows, its page, and the aim it is for."""
 
     file: str
     title: str
+    alt: str
     page: str
     aim: Aim
 
@@ -75,6 +76,7 @@ def samples() -> tuple[Sample, ...]:
         Sample(
             file=picture["file"],
             title=picture["title"],
+            alt=picture["alt"],
             page=picture["page"],
             aim=Aim(
                 place=Place(

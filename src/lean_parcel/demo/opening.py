@@ -6,14 +6,15 @@ through the same acts that people do.
 """
 
 import shutil
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from importlib import resources
 from pathlib import Path
 
 from lean_parcel import demo
 from lean_parcel.core.decisions.acts import Pick
 from lean_parcel.core.decisions.aim import PageAim
-from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget, SetDefault
+from lean_parcel.core.decisions.variants import Variants
+from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget, SetCode, SetDefault
 from lean_parcel.demo import Sample
 from lean_parcel.work.workspace import Workspace
 
@@ -32,6 +33,9 @@ _PICKED = (
     "shelves-phone.jpg",
 )
 _OVER, _OVER_LIMIT_BYTES, _REASON = "speckled-glaze.jpg", 190_000, "the glaze is what we sell"
+#: The page that is packed for two densities, and the photo of it whose alternative text is missing
+#: still; the picture that opens it.
+_PACKED, _WITHOUT_ALT, _OPENING = "home", "red-cup-blue-door.jpg", "dusk-window.jpg"
 _TREATED, _TREATMENT = "red-cup-blue-door.jpg", "Cups and bowls, three to a row"
 
 
@@ -64,6 +68,30 @@ def load_pages(workspace: Workspace, samples: Iterable[Sample] | None = None) ->
     if _TREATED in ids:
         workspace.selections.keep_treatment(ids[_TREATED], _TREATMENT)
     workspace.selections.take([ids[file] for file in _PICKED if file in ids])
+    _pack(workspace, [sample for sample in chosen if sample.page == _PACKED], ids)
+
+
+def _pack(workspace: Workspace, samples: Sequence[Sample], ids: dict[str, int]) -> None:
+    """Decides how the photos of a page are handed over: what they show, for which densities."""
+    do = workspace.page_editing.do
+    for sample in samples:
+        if sample.file != _WITHOUT_ALT:
+            do(SetCode((ids[sample.file],), {"alt_text": sample.alt}))
+    if _OPENING in ids:
+        at_once = {"loading": "eager", "fetch_priority": "high"}
+        do(SetCode((ids[_OPENING],), at_once))
+    packed = [ids[sample.file] for sample in samples]
+    if packed:
+        variants = {"variants": Variants(densities=(1.0,))}
+        workspace.selections.change_aims(packed, variants)
+    _wait_until_packed(workspace)
+
+
+def _wait_until_packed(workspace: Workspace) -> None:
+    seen = -1
+    pages = workspace.page_viewing.layout().pages
+    while any(workspace.planning.page(page.id).running for page in pages):
+        seen = workspace.changes.wait(seen, 10).version
 
 
 def _add(workspace: Workspace, samples: Iterable[Sample]) -> dict[str, int]:

@@ -4,7 +4,7 @@ import { Link, useNavigate } from 'react-router'
 
 import type { Page } from '@/api/client'
 import { usePageActs } from '@/api/queries'
-import { paths } from '@/shell/where'
+import { paths, useWhere } from '@/shell/where'
 import { Button } from '@/ui/button'
 import { Menu } from '@/ui/menu'
 import { NameField } from '@/ui/fields/name-field'
@@ -63,6 +63,7 @@ function PageItem({ page, isCurrent, isOnly }: { page: Page; isCurrent: boolean;
   const navigate = useNavigate()
   const { change, remove } = usePageActs()
   const [isNaming, setIsNaming] = useState(false)
+  const { screen } = useWhere()
   const { setNodeRef, isOver } = useDroppable({ id: dropId.page(page.id) })
   if (isNaming) {
     return (
@@ -84,7 +85,7 @@ function PageItem({ page, isCurrent, isOnly }: { page: Page; isCurrent: boolean;
       className={`flex items-start rounded-lg border-l-[3px] pr-1 ${isCurrent ? 'border-navy bg-wash' : 'border-transparent hover:bg-field'} ${isOver && !isCurrent ? 'outline-2 outline-navy' : ''}`}
     >
       <Link
-        to={paths.page(page.id)}
+        to={screen === 'pack' ? paths.pack(page.id) : paths.page(page.id)}
         aria-current={isCurrent ? 'page' : undefined}
         className="min-w-0 grow px-2 py-1.5"
       >

@@ -4,6 +4,7 @@ import type { Weighing } from '@/api/client'
 import { PhotoScreen } from '@/shell/photo-screen'
 
 import { AimPanel } from './aim/aim-panel'
+import { VariantAim, VariantSwitch } from './aim/variants'
 import { Arrival } from './arrival/arrival'
 import type { Arriving } from './arrival/lines'
 import { Candidates } from './candidates/candidates'
@@ -33,11 +34,11 @@ function Content({ weighing }: { weighing: Weighing }) {
   const byId = new Map(weighing.encodes.map((encode) => [encode.id, encode]))
   const known = (id: number | null) => byId.get(id ?? 0)
   const candidates = weighing.candidate_ids.map(known).filter((encode) => encode !== undefined)
-  const wanted = known(look.candidateId) ?? known(weighing.pick_id)
+  const wanted = known(look.candidateId) ?? known(weighing.picked_ids[0] ?? null)
   const rows = wanted && !candidates.includes(wanted) ? [...candidates, wanted] : candidates
   const best = candidates[0]
   const against = known(look.againstId)
-  const tuning = useTuning(weighing.id, ({ id }) => setLook({ candidateId: id }))
+  const tuning = useTuning(weighing, ({ id }) => setLook({ candidateId: id }))
   const select = (candidateId: number) => {
     tuning.leave()
     setLook({ candidateId })
@@ -95,8 +96,13 @@ function Content({ weighing }: { weighing: Weighing }) {
         aria-label="Weighing"
         className="min-h-0 overflow-y-auto border-l border-line bg-sheet"
       >
-        <AimPanel weighing={weighing} />
-        {weighing.search.state === 'done' && best && !best.meets_aim && (
+        <VariantSwitch weighing={weighing} />
+        {weighing.density === 0 ? (
+          <AimPanel weighing={weighing} />
+        ) : (
+          <VariantAim weighing={weighing} />
+        )}
+        {weighing.density === 0 && weighing.search.state === 'done' && best && !best.meets_aim && (
           <NothingFits weighing={weighing} nearest={best} />
         )}
         <Ruined weighing={weighing} />

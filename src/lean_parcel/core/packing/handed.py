@@ -1,10 +1,8 @@
 """What is handed over of a photo: its files, and how it stands in a page; which of the files a
 browser takes."""
 
-import math
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
 from pathlib import PurePosixPath
 from typing import Literal
 
@@ -76,20 +74,16 @@ class HandedPhoto:
 
 
 def chosen(files: Sequence[HandedFile], slot_css_px: float, density: float) -> HandedFile:
-    """The file that Chromium takes of one format, given by rising density, for a slot of so many
-    CSS pixels on a screen of a density.
+    """The file that a browser takes of one format, given by rising density, for a slot of so many
+    CSS pixels on a screen of a density: the smallest that has as many pixels as are shown, or else
+    the largest.
 
-    The HTML standard leaves the choice to the browser. Chromium goes up as long as the next file is
-    below the screen's density, and takes that one where the screen is above the geometric mean of
-    the two (Blink, `html_srcset_parser.cc`, `SelectionLogic`).
+    The HTML standard (4.8.4.3) leaves the choice to the browser; this is what Chromium 156 does,
+    measured for densities from 1 to 3.
     """
-    densities = [file.stands_for_px / slot_css_px for file in files]
-    for index, (current, following) in enumerate(pairwise(densities)):
-        if following < density:
-            continue
-        is_short = density <= 1.0 and density > current
-        takes_next = is_short or density >= math.sqrt(current * following)
-        return files[index + 1 if takes_next else index]
+    for file in files:
+        if file.stands_for_px >= slot_css_px * density:
+            return file
     return files[-1]
 
 

@@ -1,5 +1,6 @@
 -- Searches of variants: at densities beside the photo's own search, whose density is 0. Chosen
--- variants stay when room is made. Photos know the folder that they came in.
+-- variants stay when room is made. Photos know the folder that they came in. The banner that ships
+-- as a treatment has the two densities that it is for.
 ALTER TABLE photo ADD COLUMN folder TEXT NOT NULL DEFAULT '';
 
 DROP VIEW kept_blob;
@@ -42,3 +43,13 @@ UNION SELECT pixels_sha256 FROM framed WHERE id IN (SELECT id FROM kept_framed)
 UNION SELECT thumbnail_sha256 FROM framed
   WHERE id IN (SELECT id FROM kept_framed) AND thumbnail_sha256 IS NOT NULL
 UNION SELECT file_sha256 FROM encode WHERE id IN (SELECT id FROM kept_encode);
+
+UPDATE entry SET state = json_set(state, '$.treatments', json((
+  SELECT json_group_array(json(iif(
+    json_extract(value, '$.id') = 2
+      AND json_extract(value, '$.name') = 'Banner, sharp on dense screens',
+    json_set(value, '$.name', 'Banner at two densities',
+      '$.treatment.aim.variants', json('{"densities": [1]}')),
+    value)))
+  FROM (SELECT value FROM json_each(entry.state, '$.treatments') ORDER BY key))))
+WHERE photo_id IS NULL;

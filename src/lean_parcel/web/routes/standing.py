@@ -34,25 +34,21 @@ _POLICY = (
 @routes.get("/")
 def site_page(secret: str) -> Response:
     """The page."""
+    return _page(workspace().visits.by_secret(secret), waits=False)
+
+
+@routes.get("/frame")
+def site_frame(secret: str) -> Response:
+    """The page in a frame, where pictures wait until that has the size of the visit's window."""
+    return _page(workspace().visits.by_secret(secret), waits=True)
+
+
+@routes.get("/<any('site.css', 'site.js'):name>")
+def site_part(secret: str, name: str) -> Response:
+    """How it looks, and what measures it."""
     visit = workspace().visits.by_secret(secret)
-    template = Environment(autoescape=True, trim_blocks=True).from_string(_read("page.html"))
-    codes = [page_code(photo.shown, "files/") for photo in visit.photos]
-    page = template.render(title=visit.page, codes=codes, texts=_TEXTS)
-    return _answer(page.encode(), "text/html; charset=utf-8", visit)
-
-
-@routes.get("/site.css")
-def site_style(secret: str) -> Response:
-    """How it looks."""
-    visit = workspace().visits.by_secret(secret)
-    return _answer(_read("site.css").encode(), "text/css; charset=utf-8", visit)
-
-
-@routes.get("/site.js")
-def site_script(secret: str) -> Response:
-    """What measures it."""
-    visit = workspace().visits.by_secret(secret)
-    return _answer(_read("site.js").encode(), "text/javascript; charset=utf-8", visit)
+    media_type = "text/css" if name.endswith(".css") else "text/javascript"
+    return _answer(_read(name).encode(), f"{media_type}; charset=utf-8", visit)
 
 
 @routes.get("/files/<path:path>")
@@ -68,6 +64,13 @@ def site_file(secret: str, path: str) -> Response:
         pace = Pace(visit.line.kbit_s, visit.line.round_trip_ms, str(visit.id))
         response.headers[PACE_HEADER] = pace.write()
     return response
+
+
+def _page(visit: Visit, *, waits: bool) -> Response:
+    codes = [page_code(photo.shown, "files/") for photo in visit.photos]
+    template = Environment(autoescape=True, trim_blocks=True).from_string(_read("page.html"))
+    page = template.render(visit=visit, codes=codes, texts=_TEXTS, waits=waits)
+    return _answer(page.encode(), "text/html; charset=utf-8", visit)
 
 
 def _read(name: str) -> str:

@@ -103,9 +103,9 @@ class EncodesView:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PhotoView:
     """A photo with all that its screens show, as it is taken or as it is at the `density` of its
-    variants. `framed` is None until its pixels are made; `picked_ids` are the encodes that are
-    handed over; variants are at the `densities`. The own threshold of noticing may have been found
-    on another photo."""
+    variants. `framed` is None until its pixels are made. `picked_ids` are the encodes that are
+    handed over, `chosen_ids` those of them that a person chose. Variants are at the `densities`.
+    The own threshold of noticing may have been found on another photo."""
 
     photo: Photo
     name: str
@@ -118,6 +118,7 @@ class PhotoView:
     framed: FramedRow | None
     encodes: EncodesView
     picked_ids: tuple[int, ...]
+    chosen_ids: tuple[int, ...]
     density: float
     densities: tuple[float, ...]
     own_threshold: Outcome | None
@@ -169,6 +170,7 @@ class Viewing:
                 policy = state.framing.metadata
                 sizes = inspections.segment_sizes(connection, photo_id, policy)
                 made = encodes.of_framed(connection, row.id, sizes)
+            handed_over = _handed_over(connection, photo, state, density)
             return PhotoView(
                 photo=photo,
                 name=layout.spot(photo_id).name,
@@ -181,7 +183,8 @@ class Viewing:
                 framed=row,
                 own_threshold=journal.own_threshold(connection),
                 encodes=_encodes_view(photo, shown, search, row, made),
-                picked_ids=_picked_ids(connection, photo, state, density),
+                picked_ids=tuple(handed_over),
+                chosen_ids=tuple(i for i, is_chosen in handed_over.items() if is_chosen),
                 density=density,
                 densities=tuple(variants),
             )
@@ -238,14 +241,15 @@ class Viewing:
         )
 
 
-def _picked_ids(
+def _handed_over(
     connection: Connection, photo: Photo, state: State, density: float
-) -> tuple[int, ...]:
-    """The encodes that are handed over: the pick, or the variants at a density."""
+) -> dict[int, bool]:
+    """The encodes that are handed over, the pick or the variants at a density, by their ids, and
+    whether a person chose them."""
     if density == OWN:
-        return (state.picked_encode_id,) if state.picked_encode_id else ()
+        return {state.picked_encode_id: True} if state.picked_encode_id else {}
     files = variants_at(connection, photo, state, density)
-    return tuple(file.encode.id for file in files if file.encode)
+    return {file.encode.id: file.is_chosen for file in files if file.encode}
 
 
 def _encodes_view(

@@ -3,11 +3,11 @@
 import threading
 
 from lean_parcel.core.errors import StorageError
-from lean_parcel.store import searches
+from lean_parcel.store import database, journal, photos, searches
 from lean_parcel.store.searches import SearchRef
 from lean_parcel.work.context import Context
 from lean_parcel.work.searches.run import SearchRun
-from lean_parcel.work.searches.starting import SearchChanges
+from lean_parcel.work.searches.starting import SearchChanges, start_missing_variants
 
 
 class SearchRuns:
@@ -55,8 +55,12 @@ class SearchRuns:
         self._context.changes.announce_photo(ref.photo_id)
 
     def resume(self) -> None:
-        """Starts again what was running when the workspace was last in use."""
-        with self._context.connection() as connection:
+        """Starts again what was running when the workspace was last in use, and what an earlier
+        version did not search: the variants of what is picked."""
+        with self._context.connection() as connection, database.transaction(connection):
+            for photo_id in journal.layout_of(connection).photo_ids():
+                photo = photos.get(connection, photo_id)
+                start_missing_variants(connection, photo, journal.state_of(connection, photo_id))
             running = searches.running(connection)
         for ref in running:
             self.start(ref)

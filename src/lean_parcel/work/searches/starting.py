@@ -96,6 +96,14 @@ def follow_with_variants(
     return SearchChanges(tuple(started), tuple(dropped))
 
 
+def start_missing_variants(connection: Connection, photo: Photo, state: State) -> None:
+    """Starts the searches of variants that there should be, and are not."""
+    there = {ref.density for ref in searches.all_of(connection, photo.id)}
+    for density, at in variant_states_of(connection, photo, state).items():
+        if density not in there:
+            start_search(connection, photo, at, density)
+
+
 _CUT_OFF = ("stopped", "failed")
 
 

@@ -17,7 +17,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
   const { aim, search, source, framed, framing } = weighing
   const changing = useChangeAim(weighing.id)
   const reframing = useChangeFraming(weighing.id)
-  const stop = useStopSearch(weighing.id)
+  const stop = useStopSearch(weighing.id, weighing.density)
   const change = (changes: AimChange) => changing.mutate(changes)
   const levels = useLevels(aim.likeness)
   const place = aim.place

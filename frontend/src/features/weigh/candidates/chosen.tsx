@@ -1,5 +1,5 @@
 import { type Encode, urls, type Weighing } from '@/api/client'
-import { useSetPick } from '@/api/queries'
+import { usePickVariant, useSetPick } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { pixelWords, savingWords, sizeWords } from '@/words'
 
@@ -17,8 +17,8 @@ type Props = {
 
 /** The encode that is looked at: what it cost, and what can be done with it. */
 export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
-  const setPick = useSetPick(weighing.id)
-  const isPick = weighing.pick_id === selected.id
+  const taking = useTaking(weighing, selected)
+  const isPick = weighing.picked_ids.includes(selected.id)
   return (
     <div className="px-1.5 pt-3 pb-1">
       <p>
@@ -34,16 +34,12 @@ export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
       </p>
       {isDraft && <p className="mt-0.5 text-soft">A draft: the file itself is being made.</p>}
       <div className={`mt-2.5 flex gap-2 ${isDraft ? 'invisible' : ''}`}>
-        {isPick ? (
-          <Button disabled={setPick.isPending} onClick={() => setPick.mutate(null)}>
+        {weighing.chosen_ids.includes(selected.id) ? (
+          <Button disabled={taking.isPending} onClick={taking.putBack}>
             Put back
           </Button>
-        ) : (
-          <Button
-            look="main"
-            disabled={setPick.isPending}
-            onClick={() => setPick.mutate(selected.id)}
-          >
+        ) : isPick ? null : (
+          <Button look="main" disabled={taking.isPending} onClick={taking.take}>
             Take this one
           </Button>
         )}
@@ -63,7 +59,7 @@ export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
           </Button>
         )}
       </div>
-      {isPick && <OverLimit photoId={weighing.id} />}
+      {isPick && weighing.density === 0 && <OverLimit photoId={weighing.id} />}
       {!isDraft && <KeepTreatment photoId={weighing.id} selected={selected} />}
       {against && (
         <p className="mt-2 flex items-center justify-between gap-2 text-[11.5px] text-soft">
@@ -77,4 +73,21 @@ export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
       )}
     </div>
   )
+}
+
+/** Taking an encode as the pick, or as the variant of its format. */
+function useTaking({ id, density }: Weighing, selected: Encode) {
+  const setPick = useSetPick(id)
+  const pickVariant = usePickVariant(id, density)
+  const format = selected.settings.format
+  const isOwn = density === 0
+  return {
+    isPending: setPick.isPending || pickVariant.isPending,
+    take: () =>
+      isOwn
+        ? setPick.mutate(selected.id)
+        : pickVariant.mutate({ format, encodeId: selected.id }),
+    putBack: () =>
+      isOwn ? setPick.mutate(null) : pickVariant.mutate({ format, encodeId: null }),
+  }
 }

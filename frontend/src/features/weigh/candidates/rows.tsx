@@ -30,7 +30,7 @@ export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProp
           />
           <FormatMark format={candidate.settings.format} />
           {candidate.name}
-          {candidate.id === weighing.pick_id && (
+          {weighing.picked_ids.includes(candidate.id) && (
             <span className="rounded-sm bg-navy px-1 text-[11px] font-semibold text-white">
               taken
             </span>

@@ -9,6 +9,8 @@ export type Look = {
   candidateId: number | null
   againstId: number | null
   overlay: string | null
+  /** The density of the variants that are looked at; 0 is the photo as it is taken. */
+  density: number
 }
 
 /** What is looked at and how, in the address: it survives a reload and can be shared. */
@@ -20,17 +22,19 @@ export function useLook(): [Look, (change: Partial<Look>) => void] {
     candidateId: Number(params.get('candidate')) || null,
     againstId: Number(params.get('against')) || null,
     overlay: params.get('overlay'),
+    density: Number(params.get('density')) || 0,
   }
   const change = (changes: Partial<Look>) =>
     setParams(
       () => {
-        const { mode, zoom, candidateId, againstId, overlay } = { ...look, ...changes }
+        const { mode, zoom, candidateId, againstId, overlay, density } = { ...look, ...changes }
         return {
           mode,
           zoom,
           ...(candidateId ? { candidate: String(candidateId) } : {}),
           ...(againstId ? { against: String(againstId) } : {}),
           ...(overlay ? { overlay } : {}),
+          ...(density ? { density: String(density) } : {}),
         }
       },
       { replace: true },

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
 
-import type { Encode, WantedEncode } from '@/api/client'
+import type { Encode, WantedEncode, Weighing } from '@/api/client'
 import { Refused } from '@/api/client'
 import { useMakeEncode } from '@/api/queries'
 
@@ -25,8 +25,8 @@ export type Tuning = {
  * Turning knobs: the first answer, which may be a draft, is shown as it comes; then the real encode,
  * unless another was asked for in the meantime. The newest is always answered.
  */
-export function useTuning(photoId: number, onMade: (made: Encode) => void): Tuning {
-  const make = useMakeEncode(photoId)
+export function useTuning(weighing: Weighing, onMade: (made: Encode) => void): Tuning {
+  const make = useMakeEncode(weighing.id, weighing.density)
   const [wanted, setWanted] = useState<WantedEncode | null>(null)
   const [draft, setDraft] = useState<Draft | null>(null)
   const [before, setBefore] = useState<Encode | null>(null)

@@ -79,7 +79,8 @@ class PhotoResponse(BaseModel):
     Candidates are ids of encodes, best first. The stage begins with the `default`. Where the limit
     ruins the picture, as far as is known, `rescue` would do. The frontier is
     the best that was measured for any bytes, `edges` the same for each format. What is picked is
-    handed over. Variants are at the `densities`; a `density` of 0 is the photo as it is taken.
+    handed over; what is chosen of that, by a person. Variants are at the `densities`; a `density`
+    of 0 is the photo as it is taken.
     """
 
     id: int
@@ -105,6 +106,7 @@ class PhotoResponse(BaseModel):
     close_call: CloseCallView | None
     second_opinion: SecondOpinionView | None
     picked_ids: list[int]
+    chosen_ids: list[int]
     density: float
     densities: list[float]
     marks: tuple[Mark, ...]
@@ -142,6 +144,7 @@ class PhotoResponse(BaseModel):
             close_call=encodes.close_call,
             second_opinion=encodes.second_opinion,
             picked_ids=list(view.picked_ids),
+            chosen_ids=list(view.chosen_ids),
             density=view.density,
             densities=list(view.densities),
             marks=state.marks,

@@ -1,0 +1,60 @@
+/** Server data and acts of what is handed over of a page. */
+import { useMutation, useQuery } from '@tanstack/react-query'
+
+import {
+  api,
+  type CodeChange,
+  type FileName,
+  type SiteText,
+  type Variants,
+  type WantedVisit,
+} from './client'
+import { keys, useAct } from './queries'
+
+/** What is handed over of a page, as far as it is. */
+export function useDelivery(pageId: number) {
+  return useQuery({
+    queryKey: [...keys.deliveries, pageId],
+    queryFn: () => api.delivery(pageId),
+  })
+}
+
+export function useDeliveryActs(pageId: number) {
+  return {
+    change: useAct(keys.pages, (change: { name_pattern?: string; path_prefix?: string }) =>
+      api.changePage(pageId, change),
+    ),
+    changeCode: useAct(keys.pages, ({ ids, ...change }: CodeChange & { ids: number[] }) =>
+      api.changeCode(ids, change),
+    ),
+    changeVariants: useAct(keys.pages, ({ ids, variants }: { ids: number[]; variants: Variants }) =>
+      api.changeAims(ids, { variants }),
+    ),
+    nameFile: useAct(keys.pages, ({ photoId, ...wanted }: FileName & { photoId: number }) =>
+      api.nameFile(photoId, wanted),
+    ),
+    write: useMutation({ mutationFn: () => api.writeDelivery(pageId) }),
+  }
+}
+
+/** What can be replaced in texts of a site. */
+export function useReferences(pageId: number, texts: SiteText[], asPictures: boolean) {
+  return useQuery({
+    queryKey: [...keys.deliveries, pageId, 'references', texts, asPictures],
+    queryFn: () => api.references(pageId, texts, asPictures),
+    enabled: texts.length > 0,
+    gcTime: 0,
+    retry: false,
+  })
+}
+
+/** A visit of the simulated site, begun anew whenever what stands in it changes. */
+export function useVisit(pageId: number, wanted: WantedVisit, version: string, isWanted: boolean) {
+  return useQuery({
+    queryKey: ['visit', pageId, wanted, version],
+    queryFn: () => api.beginVisit(pageId, wanted),
+    enabled: isWanted,
+    gcTime: 0,
+    retry: false,
+  })
+}

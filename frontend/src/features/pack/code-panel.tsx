@@ -1,0 +1,96 @@
+import { useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+
+import type { Delivery, DeliveredPhoto } from '@/api/client'
+import { useDeliveryActs } from '@/api/delivery'
+import { Button } from '@/ui/button'
+import { Field } from '@/ui/fields/field'
+import { Segments } from '@/ui/fields/segments'
+import { UNLESS_TYPING } from '@/ui/keys'
+
+type Kind = 'html' | 'css' | 'markdown'
+const KINDS = [
+  { value: 'html', text: 'HTML' },
+  { value: 'css', text: 'CSS' },
+  { value: 'markdown', text: 'Markdown' },
+] as const
+
+type Props = { delivery: Delivery; photo: DeliveredPhoto | undefined }
+
+/** Page code of the chosen photo, ready to copy. */
+export function CodePanel({ delivery, photo }: Props) {
+  const { change } = useDeliveryActs(delivery.page_id)
+  const [kind, setKind] = useState<Kind>('html')
+  const [copied, setCopied] = useState('')
+  const copy = (photos: DeliveredPhoto[]) => {
+    const code = photos.flatMap((each) => (each.code ? [each.code[kind]] : [])).join('\n\n')
+    const what = photos.length === 1 ? 'Copied.' : `Copied for ${photos.length} photos.`
+    void navigator.clipboard.writeText(code).then(
+      () => setCopied(what),
+      () => setCopied('The browser does not let it be copied.'),
+    )
+  }
+  useHotkeys('c', () => photo && copy([photo]), UNLESS_TYPING)
+  const missing = delivery.photos.filter((each) => each.code && each.alt_text === null).length
+  return (
+    <section aria-label="Page code" className="border border-line bg-sheet">
+      <div className="flex items-center justify-between gap-2 border-b border-line px-3 py-1.5">
+        <h3 className="min-w-0 truncate">
+          <b className="font-semibold">Page code</b>
+          {photo && <span className="text-soft"> {photo.name}</span>}
+        </h3>
+        <Segments
+          label="Kind of page code"
+          value={kind}
+          options={KINDS}
+          onChange={(to) => {
+            setKind(to)
+            setCopied('')
+          }}
+        />
+      </div>
+      <textarea
+        readOnly
+        wrap="off"
+        spellCheck={false}
+        aria-label={`Page code of ${photo?.name ?? 'nothing'}`}
+        className="num block h-[122px] w-full resize-none overflow-auto bg-field px-3 py-2 text-[11px] leading-[1.45] focus-visible:-outline-offset-2"
+        value={photo?.code?.[kind] ?? 'Nothing is ready yet.'}
+      />
+      <div className="flex items-center gap-2 border-t border-line px-3 py-1.5">
+        <Field
+          label="Path"
+          text={delivery.path_prefix}
+          placeholder="/img/"
+          read={(text) => text}
+          problem=""
+          onEnter={(text) => change.mutate({ path_prefix: text })}
+          className="w-24 !py-0.5 text-xs"
+        />
+        <Button
+          look="small"
+          title="The code of this photo (C)"
+          disabled={!photo?.code}
+          onClick={() => photo && copy([photo])}
+        >
+          Copy
+        </Button>
+        <Button
+          look="small"
+          title="The code of all photos of the page"
+          disabled={!photo?.code}
+          onClick={() => copy(delivery.photos)}
+        >
+          Copy all
+        </Button>
+        <span role="status" className="truncate text-[11.5px] text-soft">
+          {copied || (missing > 0 && missingWords(missing))}
+        </span>
+      </div>
+    </section>
+  )
+}
+
+function missingWords(count: number): string {
+  return count === 1 ? '1 alternative text is missing' : `${count} alternative texts are missing`
+}

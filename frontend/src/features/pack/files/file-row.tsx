@@ -1,0 +1,78 @@
+import { useState } from 'react'
+import { Link } from 'react-router'
+
+import type { DeliveredFile } from '@/api/client'
+import { useDeliveryActs } from '@/api/delivery'
+import { paths } from '@/shell/where'
+import { NameField } from '@/ui/fields/name-field'
+import { FormatMark } from '@/ui/format-mark'
+import { aimWords, exactWords, sizeWords } from '@/words'
+
+/** The end of a name, which tells the files of a photo apart, is always in sight. */
+const TAIL = 12
+
+type Props = { pageId: number; photoId: number; file: DeliveredFile }
+
+/** A file: its name, which can be written over, what it weighs and how alike it looks. */
+export function FileRow({ pageId, photoId, file }: Props) {
+  const { nameFile } = useDeliveryActs(pageId)
+  const [isNaming, setIsNaming] = useState(false)
+  const { density, format, encode } = file
+  const isOver = encode !== null && !encode.meets_aim
+  const rename = (name: string | null) => {
+    setIsNaming(false)
+    if (name) nameFile.mutate({ photoId, density, format, name })
+  }
+  return (
+    <tr className="[&>td]:py-px">
+      <td className="min-w-0">
+        {isNaming ? (
+          <NameField label={`Name of ${file.path}`} name={file.path} onDone={rename} />
+        ) : (
+          <span className="flex items-center gap-1.5">
+            <FormatMark format={format} />
+            <button
+              type="button"
+              title={`${file.path}${file.is_pick ? ', taken' : ''}: click to name it`}
+              className="num flex min-w-0 text-left text-xs hover:underline"
+              onClick={() => setIsNaming(true)}
+            >
+              <span className="truncate">{file.path.slice(0, -TAIL)}</span>
+              <span className="whitespace-nowrap">{file.path.slice(-TAIL)}</span>
+            </button>
+          </span>
+        )}
+      </td>
+      <td className="num text-right text-[11px] text-soft">{density}×</td>
+      {encode ? (
+        <>
+          <td
+            title={`${exactWords(encode.size_bytes)}, made for ${aimWords(file.aim)}`}
+            className={`num text-right text-xs whitespace-nowrap ${isOver ? 'font-semibold text-over' : ''}`}
+          >
+            {sizeWords(encode.size_bytes)}
+            {isOver && <span className="sr-only"> misses the aim</span>}
+          </td>
+          <td className="num text-right text-xs">
+            <Link
+              className="hover:underline"
+              aria-label={`Weigh ${file.path}, likeness ${encode.likeness.toFixed(1)}`}
+              title={`${encode.likeness_words}: see it on Weigh`}
+              to={
+                file.is_pick
+                  ? paths.weigh(photoId)
+                  : paths.variants(photoId, density, encode.id)
+              }
+            >
+              {encode.likeness.toFixed(1)}
+            </Link>
+          </td>
+        </>
+      ) : (
+        <td colSpan={2} className="text-right text-xs text-soft" title={file.error ?? ''}>
+          {file.state === 'running' ? 'being made' : <span className="text-over">not made</span>}
+        </td>
+      )}
+    </tr>
+  )
+}

@@ -1,0 +1,54 @@
+import type { Delivery, Page } from '@/api/client'
+import { useDeliveryActs } from '@/api/delivery'
+import { Field } from '@/ui/fields/field'
+
+import { PhotoFiles } from './photo-files'
+
+type Props = {
+  page: Page
+  delivery: Delivery
+  chosenId: number | undefined
+  onChoose: (photoId: number) => void
+}
+
+const HINT = 'Any of {name} {width} {density} {format} {hash}; the ending comes by itself'
+
+/** All files that go out, photo by photo, and how they are called. */
+export function Files({ page, delivery, chosenId, onChoose }: Props) {
+  const { change } = useDeliveryActs(page.id)
+  return (
+    <section
+      aria-label="Files and names"
+      className="flex min-h-0 flex-col border border-line bg-sheet"
+    >
+      <div className="flex items-center justify-between gap-3 border-b border-line px-3 py-1.5">
+        <h3 className="font-semibold">Files and names</h3>
+        <div title={HINT}>
+          <Field
+            label="Pattern"
+            text={delivery.name_pattern}
+            read={(text) => text.trim() || null}
+            problem="Write a pattern."
+            onEnter={(text) => change.mutate({ name_pattern: text.trim() })}
+            className="w-56 !py-0.5 text-xs"
+          />
+        </div>
+      </div>
+      <ul className="min-h-0 flex-1 overflow-y-auto">
+        {delivery.photos.map((photo) => (
+          <PhotoFiles
+            key={photo.id}
+            page={page}
+            delivery={delivery}
+            photo={photo}
+            isChosen={photo.id === chosenId}
+            onChoose={() => onChoose(photo.id)}
+          />
+        ))}
+      </ul>
+      {delivery.photos.length === 0 && (
+        <p className="p-3 text-soft">There are no photos on this page yet.</p>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,104 @@
+import { useState } from 'react'
+
+import type { References, RepointedText } from '@/api/client'
+import { Button } from '@/ui/button'
+import { sizeWords } from '@/words'
+
+import { HunkRow } from './hunk-row'
+import { keyOf, resultOf, saveText } from './texts'
+
+/** What was found in texts: each change to approve, what was not found, and the result. */
+export function Found({ references }: { references: References }) {
+  const { texts, photos } = references
+  const [refused, setRefused] = useState<ReadonlySet<string>>(new Set())
+  const [copied, setCopied] = useState('')
+  const isTaken = (text: number, hunk: number) => !refused.has(keyOf(String(text), hunk))
+  const toggle = (text: number, hunk: number) => {
+    const key = keyOf(String(text), hunk)
+    const next = new Set(refused)
+    if (!next.delete(key)) next.add(key)
+    setRefused(next)
+  }
+  const hunks = texts.flatMap((text, index) =>
+    text.hunks.map((hunk, number) => ({ hunk, isTaken: isTaken(index, number) })),
+  )
+  const named = new Set(hunks.flatMap(({ hunk }) => hunk.photo_ids))
+  const stillNamed = new Set(
+    hunks.filter((each) => !each.isTaken).flatMap(({ hunk }) => hunk.photo_ids),
+  )
+  const never = photos.filter(({ id }) => !named.has(id))
+  const noMore = photos.filter(({ id }) => named.has(id) && !stillNamed.has(id))
+  const copy = (name: string, text: string) =>
+    void navigator.clipboard.writeText(text).then(
+      () => setCopied(`${name} copied.`),
+      () => setCopied('The browser does not let it be copied.'),
+    )
+  return (
+    <div className="min-h-0 flex-1 overflow-y-auto">
+      <p role="status" className="px-3 py-1.5 text-[11.5px] text-soft">
+        {hunks.length === 0
+          ? 'Nothing here names the old files.'
+          : `${hunks.length} found, ${hunks.filter((each) => each.isTaken).length} taken. `}
+        {copied}
+      </p>
+      {texts.map((text, index) => (
+        <div key={index}>
+          <TextHead
+            text={text}
+            onCopy={() => copy(nameOf(text), resultOf(text, (hunk) => isTaken(index, hunk)))}
+            onSave={() =>
+              saveText(text.name || 'text.txt', resultOf(text, (hunk) => isTaken(index, hunk)))
+            }
+          />
+          {text.hunks.map((hunk, number) => (
+            <HunkRow
+              key={number}
+              hunk={hunk}
+              name={nameOf(text)}
+              isTaken={isTaken(index, number)}
+              onToggle={() => toggle(index, number)}
+            />
+          ))}
+          <Told words="Could be one of several photos, left alone" names={text.unclear} />
+          <Told words="Not of this page, left alone" names={text.foreign} />
+        </div>
+      ))}
+      <Told words="Named nowhere" names={never.map(({ old_name }) => old_name)} />
+      <Told
+        words="Nothing names these any more; they stay until you remove them"
+        names={noMore.map(
+          ({ old_name, size_bytes }) => `${old_name} (${sizeWords(size_bytes)})`,
+        )}
+      />
+    </div>
+  )
+}
+
+const nameOf = (text: RepointedText) => text.name || 'The text'
+
+type HeadProps = { text: RepointedText; onCopy: () => void; onSave: () => void }
+
+function TextHead({ text, onCopy, onSave }: HeadProps) {
+  return (
+    <div className="flex items-center justify-between gap-2 border-t border-line bg-hair px-3 py-1 text-xs">
+      <b className="truncate font-semibold">{nameOf(text)}</b>
+      <span className="flex shrink-0 gap-2">
+        <Button look="quiet" className="!py-0 text-xs" onClick={onCopy}>
+          Copy the result
+        </Button>
+        <Button look="quiet" className="!py-0 text-xs" onClick={onSave}>
+          Save it
+        </Button>
+      </span>
+    </div>
+  )
+}
+
+function Told({ words, names }: { words: string; names: string[] }) {
+  if (names.length === 0) return null
+  return (
+    <p className="border-t border-hair px-3 py-1 text-[11.5px] text-soft">
+      {words}: <span className="num text-[11px] text-ink">{names.join(', ')}</span>
+    </p>
+  )
+}

@@ -1,0 +1,79 @@
+import { useState } from 'react'
+import { useDropzone } from 'react-dropzone'
+
+import type { SiteText } from '@/api/client'
+import { useReferences } from '@/api/delivery'
+import { Button } from '@/ui/button'
+import { FIELD } from '@/ui/fields/field'
+
+import { Found } from './found'
+import { readText } from './texts'
+
+type Props = { pageId: number; hasFiles: boolean }
+
+/** Pasted or dropped texts of a site, with references to the old files replaced. */
+export function References({ pageId, hasFiles }: Props) {
+  const [texts, setTexts] = useState<SiteText[]>([])
+  const [asPictures, setAsPictures] = useState(false)
+  const [problem, setProblem] = useState('')
+  const found = useReferences(pageId, texts, asPictures)
+  const add = (files: readonly File[]) => {
+    void Promise.all(files.map(readText)).then((read) => {
+      const refused = files.filter((_, index) => read[index] === null).map(({ name }) => name)
+      setProblem(
+        refused.length > 0
+          ? `${refused.join(', ')}: not in UTF-8. lean-parcel repoint keeps other encodings.`
+          : '',
+      )
+      const added = read.filter((text) => text !== null)
+      if (added.length > 0) setTexts((texts) => [...texts, ...added])
+    })
+  }
+  const { getRootProps, isDragActive } = useDropzone({
+    onDrop: add,
+    noClick: true,
+    noKeyboard: true,
+    noDragEventsBubbling: true,
+  })
+  return (
+    <section
+      {...getRootProps()}
+      aria-label="Old references"
+      className={`flex min-h-0 flex-col border bg-sheet ${isDragActive ? 'border-navy outline-2 outline-navy' : 'border-line'}`}
+    >
+      <div className="flex items-center justify-between gap-2 border-b border-line px-3 py-1.5">
+        <h3 className="font-semibold">Old references</h3>
+        <label className="flex items-center gap-1.5 text-xs text-soft">
+          <input
+            type="checkbox"
+            checked={asPictures}
+            onChange={(event) => setAsPictures(event.target.checked)}
+          />
+          each img becomes a picture
+        </label>
+        {texts.length > 0 && (
+          <Button look="quiet" className="!py-0" onClick={() => setTexts([])}>
+            Begin again
+          </Button>
+        )}
+      </div>
+      {texts.length === 0 ? (
+        <textarea
+          aria-label="Text with old references"
+          placeholder="Paste HTML, CSS, JavaScript, Markdown or JSON that names the old files, or drop files here. You approve each change; nothing else is touched."
+          disabled={!hasFiles}
+          className={`${FIELD} num m-2 min-h-0 flex-1 resize-none text-[11px]`}
+          value=""
+          onChange={(event) => setTexts([{ name: '', text: event.target.value }])}
+        />
+      ) : (
+        found.data && <Found key={texts.length} references={found.data} />
+      )}
+      {(problem || found.error) && (
+        <p role="alert" className="border-t border-line px-3 py-1.5 text-over">
+          {problem || found.error?.message}
+        </p>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,154 @@
+import { useState } from 'react'
+
+import { api, type Delivery, type Visit } from '@/api/client'
+import { useVisit } from '@/api/delivery'
+import { type Line, useLines } from '@/features/weigh/arrival/lines'
+import { Button } from '@/ui/button'
+import { Choice } from '@/ui/fields/choice'
+import { Segments } from '@/ui/fields/segments'
+
+import { Frame } from './frame'
+import { Report } from './report'
+import { type StandingWindow, type Told, WINDOWS } from './windows'
+
+type Stood = { visit: Visit; told: Told }
+type Chooses = 'picture' | 'accept'
+
+const CHOOSES = [
+  { value: 'picture', text: 'picture', hint: 'The browser chooses format and density' },
+  { value: 'accept', text: 'Accept', hint: 'The server chooses the format, by what is accepted' },
+] as const
+/** A page of more photos is not shown before somebody asks for it. */
+const MOST_AT_ONCE = 24
+
+/** The files standing in a page of a made-up site, and what was really sent there. */
+export function Standing({ delivery }: { delivery: Delivery }) {
+  const [lines] = useLines()
+  const [chooses, setChooses] = useState<Chooses>('picture')
+  const [lineIndex, setLineIndex] = useState('')
+  const [chosen, setChosen] = useState('Desktop')
+  const [isAsked, setIsAsked] = useState(false)
+  const ready = delivery.photos.filter(({ code }) => code)
+  const isShown = ready.length > 0 && (isAsked || ready.length <= MOST_AT_ONCE)
+  const line = lineIndex === '' ? null : (lines[Number(lineIndex)] ?? null)
+  return (
+    <section
+      aria-label="Standing in the page"
+      className="flex gap-3 overflow-x-auto bg-stage px-4 py-2.5"
+    >
+      {isShown ? (
+        <Windows {...{ delivery, chooses, line, chosen }} onChoose={setChosen} />
+      ) : (
+        <p className="flex grow items-center gap-3 text-ink">
+          {ready.length === 0 ? (
+            'What is taken stands here, in a page of a made-up site.'
+          ) : (
+            <Button onClick={() => setIsAsked(true)}>
+              Show {ready.length} photos standing in a page
+            </Button>
+          )}
+        </p>
+      )}
+      <div className="ml-auto w-[140px] shrink-0 space-y-2">
+        <p className="text-[11px] font-semibold text-ink">Formats chosen by</p>
+        <Segments
+          label="Formats chosen by"
+          value={chooses}
+          options={CHOOSES}
+          onChange={setChooses}
+        />
+        <Choice
+          label="Line"
+          isLabelHidden
+          className="w-full !py-1 text-xs"
+          value={lineIndex}
+          options={[
+            { value: '', text: 'as fast as it goes' },
+            ...lines.map((each, index) => ({ value: String(index), text: lineWords(each) })),
+          ]}
+          onChange={setLineIndex}
+        />
+        <Button
+          look="small"
+          disabled={ready.length === 0}
+          onClick={() => void openIt(delivery.page_id, chooses, line)}
+        >
+          Open it
+        </Button>
+      </div>
+    </section>
+  )
+}
+
+type WindowsProps = {
+  delivery: Delivery
+  chooses: Chooses
+  line: Line | null
+  chosen: string
+  onChoose: (name: string) => void
+}
+
+function Windows({ delivery, chooses, line, chosen, onChoose }: WindowsProps) {
+  const [stood, setStood] = useState<Record<string, Stood>>({})
+  const version = versionOf(delivery)
+  const current = WINDOWS.find(({ name }) => name === chosen) ?? WINDOWS[0]
+  return (
+    <>
+      {WINDOWS.map((size) => (
+        <OneWindow
+          key={size.name}
+          {...{ size, version, chooses }}
+          // Browsers have few connections to a server, so one window at a time has the slow line.
+          line={size.name === chosen ? line : null}
+          pageId={delivery.page_id}
+          isChosen={size.name === chosen}
+          onChoose={() => onChoose(size.name)}
+          onStood={(each) => setStood((before) => ({ ...before, [size.name]: each }))}
+        />
+      ))}
+      {current && <Report size={current} stood={stood[current.name]} line={line} />}
+    </>
+  )
+}
+
+type OneProps = {
+  size: StandingWindow
+  version: string
+  chooses: Chooses
+  line: Line | null
+  pageId: number
+  isChosen: boolean
+  onChoose: () => void
+  onStood: (stood: Stood) => void
+}
+
+function OneWindow({ size, version, chooses, line, pageId, isChosen, onChoose, onStood }: OneProps) {
+  const { window_css_px, density } = size
+  const wanted = { window_css_px, density, chooses, line }
+  const visit = useVisit(pageId, wanted, version, true).data
+  const stand = (told: Told) => {
+    if (visit) void api.visit(visit.id).then((sent) => onStood({ visit: sent, told }))
+  }
+  return (
+    <Frame visit={visit} size={size} isChosen={isChosen} onChoose={onChoose} onTold={stand} />
+  )
+}
+
+/** What stands in the page: other files make another visit. */
+function versionOf(delivery: Delivery): string {
+  const files = delivery.photos.flatMap((photo) =>
+    photo.files.map((file) => `${file.path} ${file.encode?.id ?? ''}`),
+  )
+  return files.join('\n')
+}
+
+/** The page in a window of its own, as large as that is. */
+async function openIt(pageId: number, chooses: Chooses, line: Line | null) {
+  const density = Math.min(4, Math.max(0.5, window.devicePixelRatio))
+  const wanted = { window_css_px: window.innerWidth, density, chooses, line }
+  const { address } = await api.beginVisit(pageId, wanted)
+  window.open(address, '_blank', 'noopener')
+}
+
+const lineWords = ({ kbit_s, round_trip_ms }: Line) =>
+  `${kbit_s >= 1000 ? `${kbit_s / 1000} Mbit/s` : `${kbit_s} kbit/s`}, ${round_trip_ms} ms`

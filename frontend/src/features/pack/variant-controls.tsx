@@ -1,0 +1,78 @@
+import type { Delivery, DeliveredPhoto, Format, Page, Variants } from '@/api/client'
+import { useDeliveryActs } from '@/api/delivery'
+import { useTerms } from '@/api/queries'
+import { Choice } from '@/ui/fields/choice'
+import { DENSITIES } from '@/ui/fields/densities'
+import { Toggles } from '@/ui/fields/toggles'
+
+type Props = { delivery: Delivery; photos: DeliveredPhoto[]; page: Page }
+
+const RULES = [
+  { value: 'same', text: 'the same aim' },
+  { value: 'pixels', text: 'a limit by their pixels' },
+  { value: 'likeness', text: 'the likeness of the pick' },
+] as const
+
+/** The densities and formats of some photos, and what each file is made for. */
+export function VariantControls({ delivery, photos, page }: Props) {
+  const { changeVariants } = useDeliveryActs(delivery.page_id)
+  const formats = useTerms().formats
+  if (photos.length === 0) return null
+  const ids = photos.map(({ id }) => id)
+  const all = photos.map(({ variants }) => variants)
+  const own = ids.map((id) => page.photos.find((photo) => photo.id === id)?.aim.place.density)
+  const has = (density: string) =>
+    all.every(
+      ({ densities }, index) =>
+        densities.includes(Number(density)) || own[index] === Number(density),
+    )
+  const isOwnOfAll = (density: string) => own.every((each) => each === Number(density))
+  const change = (variants: Partial<Variants>) => {
+    const [first] = all
+    if (first) changeVariants.mutate({ ids, variants: { ...first, ...variants } })
+  }
+  const chosenFormats = formats.filter(({ format }) =>
+    all.every((variants) => variants.formats?.includes(format)),
+  )
+  const rule = all.every((variants) => variants.rule === all[0]?.rule) ? all[0]?.rule : undefined
+  return (
+    <>
+      <span className="flex items-center gap-2">
+        <span className="text-soft">Densities</span>
+        <Toggles
+          label="Densities"
+          values={DENSITIES.map(({ value }) => value).filter(has)}
+          options={DENSITIES.map(({ value, text }) =>
+            isOwnOfAll(value)
+              ? { value, text, isDisabled: true, hint: 'The density of the places' }
+              : { value, text },
+          )}
+          onChange={(chosen) =>
+            change({
+              densities: chosen.filter((density) => !isOwnOfAll(density)).map(Number),
+            })
+          }
+        />
+      </span>
+      <span className="flex items-center gap-2" title={FORMATS_HINT}>
+        <span className="text-soft">Also as</span>
+        <Toggles<Format>
+          label="Also as"
+          values={chosenFormats.map(({ format }) => format)}
+          options={formats.map(({ format, name }) => ({ value: format, text: name }))}
+          onChange={(chosen) => change({ formats: chosen.length > 0 ? chosen : null })}
+        />
+      </span>
+      <Choice
+        label="Each for"
+        className="w-[166px] !py-[3px] text-xs"
+        value={rule ?? 'same'}
+        options={RULES}
+        onChange={(to) => change({ rule: to })}
+      />
+    </>
+  )
+}
+
+const FORMATS_HINT =
+  'Beside the format that was taken. With none chosen there is one that opens everywhere, where the format that was taken does not.'

@@ -1,0 +1,62 @@
+import { useSearchParams } from 'react-router'
+
+import type { Weighing } from '@/api/client'
+import { useStopSearch } from '@/api/queries'
+import { Button } from '@/ui/button'
+import { Segments } from '@/ui/fields/segments'
+import { aimWords, pixelWords } from '@/words'
+
+/** The photo as it is taken, or its variants at another density or in other formats. */
+export function VariantSwitch({ weighing }: { weighing: Weighing }) {
+  const [params, setParams] = useSearchParams()
+  if (weighing.densities.length === 0) return null
+  const look = (density: string) => {
+    const next = new URLSearchParams(params)
+    for (const name of ['density', 'candidate', 'against']) next.delete(name)
+    if (density !== '0') next.set('density', density)
+    setParams(next, { replace: true })
+  }
+  return (
+    <section
+      aria-label="Variants"
+      className="flex items-center justify-between gap-2 border-b border-line px-3.5 py-2"
+    >
+      <Segments
+        label="Look at"
+        value={String(weighing.density)}
+        options={[
+          { value: '0', text: 'the pick' },
+          ...weighing.densities.map((density) => ({
+            value: String(density),
+            text: `variants, ${density}×`,
+          })),
+        ]}
+        onChange={look}
+      />
+    </section>
+  )
+}
+
+/** What the variants at a density are searched for; it follows from the photo, and Pack. */
+export function VariantAim({ weighing }: { weighing: Weighing }) {
+  const { aim, search, framed } = weighing
+  const stop = useStopSearch(weighing.id, weighing.density)
+  return (
+    <section aria-label="Aim" className="border-b border-line px-3.5 py-3">
+      <p>
+        Searched for <b className="font-semibold">{aimWords(aim)}</b>
+        {framed && ` at ${pixelWords(framed)} px`}.{' '}
+        <span className="text-soft">
+          What you take is handed over instead of the best that is found. Densities, formats and what
+          they are searched for are chosen on Pack.
+        </span>
+      </p>
+      {search.state === 'running' && (
+        <Button look="quiet" onClick={() => stop.mutate(undefined)}>
+          Stop weighing
+        </Button>
+      )}
+      {search.error_message && <p className="text-over">{search.error_message}</p>}
+    </section>
+  )
+}
