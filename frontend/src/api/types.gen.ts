@@ -3651,6 +3651,8 @@ export interface components {
             fetch_priority: "auto" | "high" | "low";
             /** Sizes */
             sizes: string;
+            /** Reason */
+            reason: string;
             variants: components["schemas"]["Variants"];
             /** Files */
             files: components["schemas"]["FileResponse"][];

@@ -31,7 +31,6 @@ export function CodePanel({ delivery, photo }: Props) {
     )
   }
   useHotkeys('c', () => photo && copy([photo]), UNLESS_TYPING)
-  const missing = delivery.photos.filter((each) => each.code && each.alt_text === null).length
   return (
     <section aria-label="Page code" className="border border-line bg-sheet">
       <div className="flex items-center justify-between gap-2 border-b border-line px-3 py-1.5">
@@ -84,13 +83,9 @@ export function CodePanel({ delivery, photo }: Props) {
           Copy all
         </Button>
         <span role="status" className="truncate text-[11.5px] text-soft">
-          {copied || (missing > 0 && missingWords(missing))}
+          {copied}
         </span>
       </div>
     </section>
   )
-}
-
-function missingWords(count: number): string {
-  return count === 1 ? '1 alternative text is missing' : `${count} alternative texts are missing`
 }

@@ -58,6 +58,7 @@ function Top({ page, delivery }: { page: Page; delivery: Delivery }) {
   const files = delivery.photos.reduce((count, photo) => count + photo.files.length, 0)
   const taken = delivery.photos.filter((photo) => photo.files.length > 0)
   const left = delivery.photos.length - taken.length
+  const missing = taken.filter(({ alt_text }) => alt_text === null).length
   return (
     <div className="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 px-4 pt-3 pb-2.5">
       <div>
@@ -68,7 +69,12 @@ function Top({ page, delivery }: { page: Page; delivery: Delivery }) {
             ? `${counted(delivery.running, 'file')} being made.`
             : left > 0
               ? `Nothing is taken of ${counted(left, 'photo')}.`
-              : 'The originals stay as they are.'}
+              : 'The originals stay as they are.'}{' '}
+          {missing > 0 && (
+            <b className="font-semibold text-ink">
+              {counted(missing, 'alternative text')} {missing === 1 ? 'is' : 'are'} missing.
+            </b>
+          )}
         </p>
       </div>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5">

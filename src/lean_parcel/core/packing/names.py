@@ -87,6 +87,12 @@ def safe_folder(folder: str) -> str:
     return "/".join([_not_a_device(part) for part in parts if part][:_MAX_DEPTH])
 
 
+def css_class(photo_name: str) -> str:
+    """A class for a photo in CSS, which begins with a letter."""
+    slug = _slug_of_photo(photo_name)
+    return slug if slug[0].isalpha() else f"photo-{slug}"
+
+
 def all_different(paths: Iterable[str], taken: Collection[str]) -> list[str]:
     """Paths of files, numbered where another one, or one that is `taken`, has the same; upper and
     lower case are the same."""

@@ -28,9 +28,10 @@ _TEMPLATE = "packing_list.html"
 
 
 class ListedDamage(BaseModel):
-    """The worst damage that was found, and its strength from 0 to 100."""
+    """The worst damage that was found, and its strength from 0 to 100; of no kind where none is
+    seen."""
 
-    kind: Kind
+    kind: Kind | None
     strength: float
 
 

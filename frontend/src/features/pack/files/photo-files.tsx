@@ -51,6 +51,11 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
             <p className="truncate text-[11px] text-soft">{placeWords(shown.aim.place)}</p>
           )}
           <AltText delivery={delivery} photo={photo} />
+          {photo.reason && (
+            <p className="line-clamp-2 text-[11px] leading-tight text-over">
+              Over its limit, since {photo.reason}
+            </p>
+          )}
         </div>
         {photo.files.length > 0 ? (
           <table className="w-full table-fixed border-collapse self-start">

@@ -7,6 +7,7 @@ from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.formats import Format
 from lean_parcel.core.packing import page_code
 from lean_parcel.core.packing.handed import FetchPriority, Loading
+from lean_parcel.core.packing.names import css_class
 from lean_parcel.core.packing.references.edits import Repointed
 from lean_parcel.web.responses.photo.encodes import EncodeResponse
 from lean_parcel.work.delivery.planning import (
@@ -69,6 +70,7 @@ class DeliveredPhotoResponse(BaseModel):
     loading: Loading
     fetch_priority: FetchPriority
     sizes: str
+    reason: str
     variants: Variants
     files: list[FileResponse]
     code: CodeResponse | None
@@ -77,7 +79,6 @@ class DeliveredPhotoResponse(BaseModel):
     def of(cls, photo: PlannedPhoto, prefix: str) -> "DeliveredPhotoResponse":
         """From what is planned."""
         handed, spot, source = photo.handed, photo.spot, photo.photo
-        selector = f"photo-{source.id}"
         return cls(
             id=source.id,
             name=spot.name,
@@ -87,11 +88,12 @@ class DeliveredPhotoResponse(BaseModel):
             loading=spot.loading,
             fetch_priority=spot.fetch_priority,
             sizes=spot.sizes or (handed.default_sizes if handed else ""),
+            reason=photo.state.reason,
             variants=photo.state.aim.variants,
             files=[FileResponse.of(file) for file in photo.files],
             code=CodeResponse(
                 html=page_code.html(handed, prefix),
-                css=page_code.css(handed, selector, prefix),
+                css=page_code.css(handed, css_class(spot.name), prefix),
                 markdown=page_code.markdown(handed, prefix),
             )
             if handed

@@ -1,0 +1,211 @@
+"""References in texts as they are written by hand, and nothing else touched."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lean_parcel.core.packing.references.edits import repointed, with_hunks
+from lean_parcel.core.packing.references.zones import Language, language_of
+from tests.core.packing.handing import old
+
+OLD = [
+    old("cup.jpg", "img", "cup"),
+    old("red-cup.jpg", "", "red"),
+    old("Röte Tasse (1).jpg", "", "tasse"),
+    old("a&b.png", "", "and"),
+]
+
+
+def after(text: str, language: Language, prefix: str = "", **options: bool) -> str:
+    found = repointed(text, language, OLD, prefix, **options)
+    return with_hunks(text, found.hunks, range(len(found.hunks)))
+
+
+@pytest.mark.parametrize(
+    ("before", "now"),
+    [
+        ('<img src="img/cup.jpg">', '<img src="img/cup-720.jpg">'),
+        ("<img src=img/cup.jpg>", "<img src=img/cup-720.jpg>"),
+        ("<IMG SRC='../img/cup.jpg?v=3#x'>", "<IMG SRC='../img/cup-720.jpg?v=3#x'>"),
+        (
+            '<img srcset="img/cup.jpg 1x, red-cup.jpg 2x,img/cup.jpg 3x">',
+            '<img srcset="img/cup-720.jpg 1x, red-720.jpg 2x,img/cup-720.jpg 3x">',
+        ),
+        ('<img src="R%C3%B6te%20Tasse%20(1).jpg">', '<img src="tasse-720.jpg">'),
+        ('<img src="Ro\u0308te Tasse (1).jpg">', '<img src="tasse-720.jpg">'),
+        ('<img src="R&ouml;te Tasse (1).jpg">', '<img src="tasse-720.jpg">'),
+        ('<img src="img/a&amp;b.png">', '<img src="img/and-720.jpg">'),
+        ('<a href="/p?src=img%2Fcup.jpg&amp;w=9">', '<a href="/p?src=img%2Fcup-720.jpg&amp;w=9">'),
+        ('<i style="background:url(&quot;red-cup.jpg&quot;)">', None),
+        ("<i data-all='[\"img\\/cup.jpg\"]'>", "<i data-all='[\"img\\/cup-720.jpg\"]'>"),
+        ("<style>a{background:url(red-cup.jpg)}</style>", None),
+        ("<script>const a = 'red-cup.jpg'</script>", None),
+        ('<script type="application/json">{"a":"red-cup.jpg"}</script>', None),
+        ('<svg><image href="red-cup.jpg"/></svg>', None),
+        ('<meta property="og:image" content="https://x.example/red-cup.jpg">', None),
+    ],
+)
+def test_html(before: str, now: str | None) -> None:
+    expected = before.replace("red-cup.jpg", "red-720.jpg") if now is None else now
+    assert after(before, "html") == expected
+
+
+@pytest.mark.parametrize(
+    ("before", "now"),
+    [
+        ("a{b:url(red-cup.jpg)}", "a{b:url(red-720.jpg)}"),
+        ("a{b:url( 'red-cup.jpg' )}", "a{b:url( 'red-720.jpg' )}"),
+        ('a{b:url("img/cup.jpg#x")}', 'a{b:url("img/cup-720.jpg#x")}'),
+        (r"a{b:url(R\f6 te\ Tasse\ \(1\).jpg)}", "a{b:url(tasse-720.jpg)}"),
+        ('a{b:url("Röte Tasse (1).jpg")}', 'a{b:url("tasse-720.jpg")}'),
+        (
+            'a{b:image-set("red-cup.jpg" 1x, url(red-cup.jpg) 2x)}',
+            'a{b:image-set("red-720.jpg" 1x, url(red-720.jpg) 2x)}',
+        ),
+        ("a{b:url(//x.example/red-cup.jpg)}", "a{b:url(//x.example/red-720.jpg)}"),
+    ],
+)
+def test_css(before: str, now: str) -> None:
+    assert after(before, "css") == now
+
+
+@pytest.mark.parametrize(
+    ("before", "now"),
+    [
+        ("x = 'red-cup.jpg'", "x = 'red-720.jpg'"),
+        (r'x = "\u0072ed-cup.jpg"', 'x = "red-720.jpg"'),
+        (r'x = "<img src=\"red-cup.jpg\">"', r'x = "<img src=\"red-720.jpg\">"'),
+        ("x = `${base}/img/cup.jpg?${v}`", "x = `${base}/img/cup-720.jpg?${v}`"),
+        ("x = `a ${`red-cup.jpg`} b`", "x = `a ${`red-720.jpg`} b`"),
+        ("import a from './img/cup.jpg'", "import a from './img/cup-720.jpg'"),
+        ('const x = <img src="red-cup.jpg" />', 'const x = <img src="red-720.jpg" />'),
+    ],
+)
+def test_javascript(before: str, now: str) -> None:
+    assert after(before, "javascript") == now
+
+
+def test_json() -> None:
+    before = '{"red-cup.jpg": ["img\\/cup.jpg", "see red-cup.jpg there"]}'
+    now = '{"red-720.jpg": ["img\\/cup-720.jpg", "see red-cup.jpg there"]}'
+    assert after(before, "json") == now
+
+
+@pytest.mark.parametrize(
+    ("before", "now"),
+    [
+        ('![a](red-cup.jpg "t")', '![a](red-720.jpg "t")'),
+        ("![a](<Röte Tasse (1).jpg>)", "![a](<tasse-720.jpg>)"),
+        ("[a]: img/cup.jpg", "[a]: img/cup-720.jpg"),
+        ('x <img src="red-cup.jpg"> y', 'x <img src="red-720.jpg"> y'),
+        ("---\nimage: img/cup.jpg\n---\nx", "---\nimage: img/cup-720.jpg\n---\nx"),
+    ],
+)
+def test_markdown(before: str, now: str) -> None:
+    assert after(before, "markdown") == now
+
+
+@pytest.mark.parametrize(
+    ("text", "language"),
+    [
+        ("<!-- red-cup.jpg --><p>red-cup.jpg</p>", "html"),
+        ('<img alt="red-cup.jpg" title="red-cup.jpg" src="x.svg">', "html"),
+        ('<img src="my red-cup.jpg"><img src="red-cup.jpg.webp">', "html"),
+        ('<img src="dark-red-cup.jpg"><img src="red-cup.jpgx">', "html"),
+        ("<script>// 'red-cup.jpg'\n/red-cup.jpg/.test(x)</script>", "html"),
+        ("/* url(red-cup.jpg) */ a{b:c}", "css"),
+        ("red.cup.jpg = 1 // 'red-cup.jpg'\n/* 'red-cup.jpg' */", "javascript"),
+        ("red-cup.jpg `red-cup.jpg`\n```\n![](red-cup.jpg)\n```\n", "markdown"),
+        ("<img src='red-cup.jpg", "html"),
+    ],
+)
+def test_what_is_no_reference_stays(text: str, language: Language) -> None:
+    assert repointed(text, language, OLD).hunks == ()
+
+
+def test_a_prefix_takes_the_place_of_the_folders_but_not_of_another_site() -> None:
+    text = '<img src="img/cup.jpg"><img src="https://x.example/img/cup.jpg">'
+    now = '<img src="/new/cup-720.jpg"><img src="https://x.example/img/cup-720.jpg">'
+    assert after(text, "html", "/new/") == now
+    assert after("`${a}img/cup.jpg`", "javascript", "/new/") == "`${a}img/cup-720.jpg`"
+
+
+def test_an_img_becomes_a_picture_with_its_own_words() -> None:
+    text = '<p>\n  <img class="x" src="img/cup.jpg" width=9 alt="Mine" loading="eager">\n</p>'
+    found = after(text, "html", as_pictures=True)
+    assert found.startswith("<p>\n  <picture>\n    <source ")
+    assert found.endswith(' class="x" alt="Mine" loading="eager">\n  </picture>\n</p>')
+    assert 'src="img/cup-720.jpg"' in found
+    assert 'width="720"' in found
+    assert "width=9" not in found
+    inside = '<picture><img src="img/cup.jpg"></picture>'
+    assert after(inside, "html", as_pictures=True).count("<picture>") == 1
+    query = '<img src="/p?f=img/cup.jpg">'
+    assert after(query, "html", as_pictures=True) == '<img src="/p?f=img/cup-720.jpg">'
+
+
+def test_of_photos_with_one_name_the_folders_tell() -> None:
+    photos = [old("cup.jpg", "home", "a"), old("cup.jpg", "shop/img", "b")]
+    text = '<img src="shop/img/cup.jpg"><img src="/home/cup.jpg"><img src="cup.jpg">'
+    found = repointed(text, "html", photos)
+    (hunk,) = found.hunks
+    assert hunk.photos == (1, 0)
+    assert hunk.after.endswith('<img src="cup.jpg">')
+    assert found.unclear == ("cup.jpg",)
+
+
+def test_pictures_of_others_are_told_and_new_files_are_not() -> None:
+    text = '<img src="logo.png"><img src="cup-720.jpg"><a href="x.pdf"><img src="img/cup.jpg">'
+    assert repointed(text, "html", OLD).foreign == ("logo.png",)
+
+
+def test_hunks_are_lines_and_are_taken_one_by_one() -> None:
+    text = "a\r\n<img src='red-cup.jpg'><img src='img/cup.jpg'>\r\n\r\n<img src='red-cup.jpg'>"
+    hunks = repointed(text, "html", OLD).hunks
+    assert [(hunk.line, hunk.photos) for hunk in hunks] == [(2, (1, 0)), (4, (1,))]
+    assert with_hunks(text, hunks, ()) == text
+    assert with_hunks(text, hunks, [1]) == text[: text.rindex("red-cup")] + "red-720.jpg'>"
+
+
+#: What texts are made of where they are hardest to read.
+PIECES = (
+    "<img src='", "red-cup.jpg", "'>", "url(", ")", "<!--", "-->", "`", "${", "}", "\n", "<script>",
+    "</script>", "<style>", "</style>", "&quot;", "%", "\\", '"', " ", "é",
+)  # fmt: skip
+
+
+@given(
+    st.lists(st.sampled_from(PIECES), max_size=40).map("".join),
+    st.sampled_from(["html", "css", "javascript", "json", "markdown"]),
+)
+def test_nothing_but_references_changes(text: str, language: Language) -> None:
+    found = repointed(text, language, OLD)
+    assert with_hunks(text, found.hunks, ()) == text
+    now = with_hunks(text, found.hunks, range(len(found.hunks)))
+    assert now.replace("red-720.jpg", "red-cup.jpg") == text
+    assert (
+        with_hunks(text, repointed(text, language, OLD, "/x", as_pictures=True).hunks, ()) == text
+    )
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "language"),
+    [
+        ("a.css", "", "css"),
+        ("a.tsx", "", "javascript"),
+        ("a.php", "", "html"),
+        ("", "  <p>", "html"),
+        ("", '{"a": 1}', "json"),
+        ("", "# Cups\n", "markdown"),
+        ("", ".a { b: url(c.jpg) }", "css"),
+        ("", "const a = 1", "javascript"),
+    ],
+)
+def test_languages_are_told_by_name_or_by_text(name: str, text: str, language: Language) -> None:
+    assert language_of(name, text) == language
+
+
+@pytest.mark.parametrize("language", ["html", "css", "javascript", "json", "markdown"])
+def test_a_long_text_of_broken_pieces_comes_to_an_end(language: Language) -> None:
+    text = "<a " * 20_000 + "'red-cup.jpg'" + "\\" * 20_000 + "%C3" * 20_000
+    assert with_hunks(text, repointed(text, language, OLD).hunks, ()) == text
