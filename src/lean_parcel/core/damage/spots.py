@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 
 from lean_parcel.core.arrays import F32
-from lean_parcel.core.damage.found import Damage, strengths_by_kind
+from lean_parcel.core.damage.found import Damage, Worst, strengths_by_kind
 from lean_parcel.core.damage.kinds import KINDS, SEEN, Kind, Level, Maps, level_of
 from lean_parcel.core.damage.measures.view import CELL_PX
 from lean_parcel.core.picture.box import Box
@@ -155,3 +155,12 @@ def _box(area: Area, size_px: tuple[int, int]) -> Box:
         width_px=min(columns.stop * CELL_PX, size_px[0]) - left_px,
         height_px=min(rows.stop * CELL_PX, size_px[1]) - top_px,
     )
+
+
+def worst_of(damage: Damage) -> Worst:
+    """What is worst in a candidate: its first trouble spot, if it has one."""
+    rows, columns = next(iter(damage.maps.values())).shape
+    spots = trouble_spots(damage, (columns * CELL_PX, rows * CELL_PX))
+    if not spots:
+        return Worst(kind=None, strength=0)
+    return Worst(kind=spots[0].kind, strength=spots[0].strength)

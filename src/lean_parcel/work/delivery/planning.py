@@ -218,7 +218,7 @@ def _variant(
     encode = next((each for each in of_format if best and each.trial == best[0].trial), None)
     has_ended = search is not None and search.state != "running"
     file_state: FileState = "running"
-    if encode and (chosen or has_ended or _has_ended(search, name)):
+    if encode and (chosen or has_ended):
         file_state = "ready"
     elif has_ended or search is None:
         file_state = "failed"
@@ -234,11 +234,6 @@ def _variant(
         is_pick=False,
         is_chosen=bool(chosen),
     )
-
-
-def _has_ended(search: searches.Search | None, name: Format) -> bool:
-    progress = {each.format: each.state for each in search.formats} if search else {}
-    return progress.get(name) == "done"
 
 
 def _error(search: searches.Search | None, name: Format) -> str:

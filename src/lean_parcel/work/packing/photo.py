@@ -7,6 +7,8 @@ from typing import Any
 
 from lean_parcel.core.candidates.delivery import delivered_measure
 from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.damage.found import Worst
+from lean_parcel.core.damage.spots import worst_of
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import is_draft, settings_from, settings_values
 from lean_parcel.core.framing.framing import Framing
@@ -16,6 +18,7 @@ from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.work.packing.files import read_photo
 from lean_parcel.work.packing.sources import SourceFile
 from lean_parcel.work.searches.one_file import FileFit, fit_file, segments_of
+from lean_parcel.work.tasks.damage import Examined, examine_task
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import Encoded, encode_task
 from lean_parcel.work.tasks.framing import FramedFiles, frame_task
@@ -111,6 +114,7 @@ class MadeOfPhoto:
     data: bytes
     option: Option
     source: Source
+    encoder_input: EncoderInput
     is_transparent: bool
 
 
@@ -131,8 +135,23 @@ def encoded(
         data=embedded(made.data, trial.settings.format, segments),
         option=Option(trial=trial, measured=measured),
         source=framed.source,
+        encoder_input=encoder_input,
         is_transparent=framed.search_input.is_transparent,
     )
+
+
+def worst_damage(
+    executor: Executor,
+    encoder_input: EncoderInput,
+    trial: Trial,
+    data: bytes,
+    limits: Limits,
+) -> Worst:
+    """What is worst in a file, beside the pixels that it was made of. Raises a TaskError."""
+    examined: Examined = executor.submit(
+        examine_task, encoder_input, data, trial.settings, limits
+    ).result()
+    return worst_of(examined.damage)
 
 
 def credit_of(executor: Executor, original: Original, limits: Limits) -> str:

@@ -16,10 +16,16 @@ from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.packing.names import DEFAULT_PATTERN, FileFacts, file_name, safe_folder
-from lean_parcel.work.delivery.packing_list import ListedFile, ListedPhoto, OldFile
+from lean_parcel.work.delivery.packing_list import (
+    ListedDamage,
+    ListedFile,
+    ListedPhoto,
+    OldFile,
+)
 from lean_parcel.work.packing.balance import Measuring, balanced
 from lean_parcel.work.packing.files import write_whole
 from lean_parcel.work.packing.photo import (
+    MadeOfPhoto,
     Option,
     Original,
     Treating,
@@ -27,6 +33,7 @@ from lean_parcel.work.packing.photo import (
     encoded,
     fitted,
     read,
+    worst_damage,
 )
 from lean_parcel.work.packing.record import Done, Record
 from lean_parcel.work.packing.sources import SourceFile
@@ -112,7 +119,7 @@ class PackRun:
         option = Option(trial=offer.candidate.trial, measured=offer.candidate.measured)
         if not offer.candidate.meets_aim:
             return lambda: self._finished(original, option, [])
-        pick = self._pick(option, offer.data, fit.source, treating.aim)
+        pick = self._pick(option, offer.data, fit, treating.aim)
         files = self._files(original, fit.source, pick, fit, is_transparent=fit.is_transparent)
         return lambda: self._finished(original, option, files)
 
@@ -144,15 +151,24 @@ class PackRun:
             treating = self._options.treating
             of = encoded(self._executor, original, treating, trial)
             aim = replace(treating.aim, limit_bytes=of.option.measured.size_bytes, likeness=None)
-            pick = self._pick(of.option, of.data, of.source, aim)
+            pick = self._pick(of.option, of.data, of, aim)
             files = self._files(original, of.source, pick, None, is_transparent=of.is_transparent)
             return lambda: self._finished(original, of.option, files)
 
         yield from self._in_order(made, self._sources)
 
-    def _pick(self, option: Option, data: bytes, source: Source, aim: Aim) -> MadeFile:
-        plan = plan_framing(source, self._options.treating.framing, aim.place)
-        return MadeFile(option=option, data=data, aim=aim, plan=plan, is_pick=True)
+    def _pick(self, option: Option, data: bytes, of: FileFit | MadeOfPhoto, aim: Aim) -> MadeFile:
+        treating = self._options.treating
+        return MadeFile(
+            option=option,
+            data=data,
+            worst=worst_damage(
+                self._executor, of.encoder_input, option.trial, data, treating.limits
+            ),
+            aim=aim,
+            plan=plan_framing(of.source, treating.framing, aim.place),
+            is_pick=True,
+        )
 
     def _files(
         self,
@@ -290,7 +306,7 @@ def _listed_file(file: MadeFile, path: str) -> ListedFile:
         least_likeness=aim.likeness,
         meets_aim=file.meets_aim,
         likeness=round(measured.likeness, 3),
-        worst=None,
+        worst=ListedDamage(**asdict(file.worst)),
         settings=settings_values(trial.settings),
     )
 

@@ -4,22 +4,25 @@ own."""
 from concurrent.futures import Executor
 from dataclasses import dataclass, replace
 
+from lean_parcel.core.damage.found import Worst
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.plan import Plan, plan_framing
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.packing.variants import Picked, variant_keys, variant_states
-from lean_parcel.work.packing.photo import Option, Original, Treating, fitted
-from lean_parcel.work.searches.one_file import FileFit, Offer
+from lean_parcel.work.packing.photo import Option, Original, Treating, fitted, worst_damage
+from lean_parcel.work.searches.one_file import FileFit
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MadeFile:
-    """A file of a photo, the aim that it was made for, and the plan of its pixels."""
+    """A file of a photo, the aim that it was made for, the plan of its pixels, and what is worst in
+    it."""
 
     option: Option
     data: bytes
+    worst: Worst
     aim: Aim
     plan: Plan
     is_pick: bool = False
@@ -54,24 +57,33 @@ def with_variants(
     states = variant_states(state, source, picked)
     made = {(own, picked.format): pick}
     for density, at in states.items():
-        offers = _known(fit, at.aim, pick.aim) if density == own else {}
-        missing = tuple(name for name in at.aim.formats if name not in offers)
-        if missing:
-            there = Treating(
-                framing=at.framing, aim=replace(at.aim, formats=missing), limits=treating.limits
-            )
-            found = fitted(executor, original, there, slots).offers
-            offers |= {offer.candidate.trial.settings.format: offer for offer in found}
+        known = fit if density == own and fit and _is_same(at.aim, pick.aim) else None
+        missing = tuple(name for name in at.aim.formats if name not in _formats(known))
+        there = replace(treating, framing=at.framing, aim=replace(at.aim, formats=missing))
+        fits = [known, fitted(executor, original, there, slots) if missing else None]
         plan = plan_framing(source, at.framing, at.aim.place)
-        for name, offer in offers.items():
-            option = Option(trial=offer.candidate.trial, measured=offer.candidate.measured)
-            made[density, name] = MadeFile(option=option, data=offer.data, aim=at.aim, plan=plan)
+        for found in filter(None, fits):
+            for offer in found.offers:
+                trial, measured = offer.candidate.trial, offer.candidate.measured
+                if trial.settings.format not in at.aim.formats:
+                    continue
+                made[density, trial.settings.format] = MadeFile(
+                    option=Option(trial=trial, measured=measured),
+                    data=offer.data,
+                    worst=worst_damage(
+                        executor, found.encoder_input, trial, offer.data, treating.limits
+                    ),
+                    aim=at.aim,
+                    plan=plan,
+                )
     return [made[key] for key in variant_keys(state, states, picked) if key in made]
 
 
-def _known(fit: FileFit | None, aim: Aim, own: Aim) -> dict[Format, Offer]:
-    """What was found for the same aim, by format."""
-    if fit is None or replace(aim, formats=own.formats) != own:
-        return {}
-    offers = {offer.candidate.trial.settings.format: offer for offer in fit.offers}
-    return {name: offer for name, offer in offers.items() if name in aim.formats}
+def _is_same(aim: Aim, own: Aim) -> bool:
+    """Whether something was searched for the same, but for the formats."""
+    return replace(aim, formats=own.formats) == own
+
+
+def _formats(fit: FileFit | None) -> list[Format]:
+    """The formats in which something was found."""
+    return [offer.candidate.trial.settings.format for offer in fit.offers] if fit else []

@@ -6,11 +6,10 @@ from contextlib import suppress
 from dataclasses import dataclass
 from sqlite3 import Connection
 
-from lean_parcel.core.damage.found import Damage, Worst
+from lean_parcel.core.damage.found import Damage
 from lean_parcel.core.damage.kinds import Kind
-from lean_parcel.core.damage.measures.view import CELL_PX
 from lean_parcel.core.damage.overlay import overlay_png
-from lean_parcel.core.damage.spots import Spot, trouble_spots
+from lean_parcel.core.damage.spots import Spot, trouble_spots, worst_of
 from lean_parcel.core.decisions.marks import placed
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import StorageError
@@ -108,11 +107,4 @@ def examine_args(
 def store_examined(connection: Connection, encode_id: int, examined: Examined) -> None:
     """Stores what was found in an encode, within a transaction."""
     damage = examined.damage
-    rows, columns = next(iter(damage.maps.values())).shape
-    spots = trouble_spots(damage, (columns * CELL_PX, rows * CELL_PX))
-    worst = (
-        Worst(kind=spots[0].kind, strength=spots[0].strength)
-        if spots
-        else Worst(kind=None, strength=0)
-    )
-    damages.add(connection, encode_id, damage, worst, examined.flip)
+    damages.add(connection, encode_id, damage, worst_of(damage), examined.flip)

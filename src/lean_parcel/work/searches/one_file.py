@@ -41,9 +41,11 @@ class Offer:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileFit:
     """What was found for one file: offers, best first, what went wrong in a format, every encode
-    that was made, and the sizes of the metadata that goes into each file."""
+    that was made and what it was made of, and the sizes of the metadata that goes into each
+    file."""
 
     source: Source
+    encoder_input: EncoderInput
     offers: tuple[Offer, ...]
     failures: tuple[FormatFailed, ...]
     made: tuple[EncodeMade, ...]
@@ -101,6 +103,7 @@ def fit_file(
     )
     return FileFit(
         source=framed.source,
+        encoder_input=encoder_input,
         offers=tuple(offers[candidate.trial] for candidate in order),
         failures=tuple(failures),
         made=tuple(made.values()),

@@ -1,0 +1,168 @@
+from pathlib import Path
+
+import pytest
+
+from lean_parcel.core.decisions.acts import ChangeFraming, Pick, PickVariant
+from lean_parcel.core.decisions.variants import Variants
+from lean_parcel.core.encoding.settings import WebpSettings
+from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.page.acts import NameFile, RemovePhotos, SetCode, SetDelivery
+from lean_parcel.work.workspace import Workspace
+from tests.builders import cutout, file
+from tests.executors import HeldExecutor, InlineExecutor
+from tests.work.delivery.steps import AIM, change, packed, take, taken
+from tests.workspaces import settled
+
+
+def keys(workspace: Workspace) -> list[tuple[float, str]]:
+    return [(each.density, each.format) for each in packed(workspace).files]
+
+
+def test_the_pick_and_its_variants_are_made_and_named(workspace: Workspace) -> None:
+    taken(workspace)
+    (photo,) = packed(workspace).photos
+    assert [file.path for file in photo.files] == [
+        "img/rote-tasse-96.webp",
+        "img/rote-tasse-96.jpg",
+        "img/rote-tasse-48.webp",
+        "img/rote-tasse-48.jpg",
+    ]
+    assert [file.is_pick for file in photo.files] == [True, False, False, False]
+    assert all(file.state == "ready" and file.meets_aim for file in photo.files)
+    assert photo.handed
+    assert (photo.handed.css_width_px, photo.handed.css_height_px) == (48, 32)
+
+
+def test_nothing_is_made_twice(workspace: Workspace, executor: InlineExecutor) -> None:
+    photo_id = taken(workspace)
+    calls = executor.calls
+    workspace.deciding.undo(photo_id)
+    workspace.deciding.redo(photo_id)
+    assert len(packed(workspace).files) == 4
+    assert executor.calls == calls
+
+
+def test_without_a_pick_there_is_nothing_to_hand_over(workspace: Workspace) -> None:
+    photo_id = taken(workspace)
+    workspace.deciding.do(photo_id, Pick(None))
+    assert packed(workspace).files == []
+    with pytest.raises(UsageError) as caught:
+        workspace.planning.complete(1)
+    assert caught.value.code == "nothing_taken"
+
+
+def test_another_pick_has_other_variants(workspace: Workspace) -> None:
+    photo_id = taken(workspace, variants=Variants())
+    assert keys(workspace) == [(2, "webp"), (2, "jpeg")]
+    take(workspace, photo_id, "jpeg")
+    assert keys(workspace) == [(2, "jpeg")]
+
+
+def test_what_is_transparent_falls_back_to_png(workspace: Workspace) -> None:
+    photo_id = workspace.adding.add_photo("cut.png", file(cutout()), aim=AIM)
+    settled(workspace, photo_id)
+    take(workspace, photo_id, "webp")
+    assert keys(workspace) == [(2, "webp"), (2, "png")]
+
+
+def test_a_variant_is_looked_at_tuned_and_chosen(workspace: Workspace) -> None:
+    photo_id = taken(workspace)
+    view = workspace.viewing.photo(photo_id, 1)
+    assert (view.density, view.densities) == (1, (2, 1))
+    assert view.framed
+    assert view.framed.search_input.rungs[0].width_px == 48
+    assert len(view.picked_ids) == 2
+    assert view.chosen_ids == ()
+    tuned = workspace.tuning.encode(photo_id, WebpSettings(quality=11), None, density=1).encode
+    workspace.deciding.do(photo_id, PickVariant(1, "webp", tuned.id))
+    assert workspace.viewing.photo(photo_id, 1).chosen_ids == (tuned.id,)
+    (file,) = [f for f in packed(workspace).files if (f.density, f.format) == (1, "webp")]
+    assert (file.encode, file.is_chosen) == (tuned, True)
+    workspace.deciding.undo(photo_id)
+    assert workspace.viewing.photo(photo_id, 1).chosen_ids == ()
+    for density, as_format in ((1.0, "jpeg"), (2.0, "webp"), (3.0, "webp")):
+        with pytest.raises(NotFoundError):
+            workspace.deciding.do(photo_id, PickVariant(density, as_format, tuned.id))  # type: ignore[arg-type]
+    with pytest.raises(NotFoundError):
+        workspace.viewing.photo(photo_id, 3)
+
+
+def test_another_framing_makes_other_variants_and_undo_brings_them_back(
+    workspace: Workspace,
+) -> None:
+    photo_id = taken(workspace)
+    before = [file.encode for file in packed(workspace).files]
+    workspace.deciding.do(photo_id, ChangeFraming({"straighten_deg": 3.0}))
+    assert packed(workspace).files == []  # the pick shows another picture
+    workspace.deciding.undo(photo_id)
+    assert [file.encode for file in packed(workspace).files] == before
+
+
+def test_variants_go_on_after_the_server_was_killed(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), slots=1)
+    photo_id = taken(workspace, variants=Variants())
+    executor.hold()
+    change(workspace, photo_id, {"variants": Variants(densities=(1,))})
+    assert executor.has_held.wait(10)
+    assert workspace.planning.page(1).running == 2
+    with pytest.raises(UsageError) as caught:
+        workspace.planning.complete(1)
+    assert caught.value.code == "not_ready"
+    executor.let_go()
+    workspace.context.queue.close()  # as a kill would leave it
+    workspace.close()
+    again = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits())
+    again.resume()
+    assert len(packed(again).files) == 4
+    again.close()
+
+
+def test_a_workspace_of_an_earlier_version_gets_its_variants(workspace: Workspace) -> None:
+    taken(workspace)
+    with workspace.context.connection() as connection:
+        connection.execute("DELETE FROM search WHERE density > 0")
+    assert {file.state for file in workspace.planning.page(1).files} == {"ready", "failed"}
+    workspace.resume()
+    assert {file.state for file in packed(workspace).files} == {"ready"}
+
+
+def test_names_follow_the_pattern_or_are_their_own(workspace: Workspace) -> None:
+    one, two = taken(workspace), taken(workspace, seed=2)
+    workspace.page_editing.do(SetDelivery(1, {"name_pattern": "{name}@{density}"}))
+    workspace.page_editing.do(NameFile(one, 1, "jpeg", "../Small.PNG"))
+    paths = [file.path for file in packed(workspace).files]
+    assert paths[:4] == [
+        "img/rote-tasse@2x.webp",
+        "img/rote-tasse@2x.jpg",
+        "img/rote-tasse@1x.webp",
+        "img/small.jpg",
+    ]
+    assert paths[4] == "img/rote-tasse@2x-2.webp"
+    assert len(set(paths)) == 8
+    workspace.page_editing.undo()
+    assert packed(workspace).files[3].path == "img/rote-tasse@1x.jpg"
+    workspace.page_editing.do(RemovePhotos((two,)))
+    with pytest.raises(UsageError) as caught:
+        workspace.page_editing.do(SetDelivery(1, {"name_pattern": "{nothing}"}))
+    assert caught.value.code == "invalid_pattern"
+
+
+def test_no_file_has_the_name_of_an_original(workspace: Workspace) -> None:
+    taken(workspace, name="cup.jpg", variants=Variants(formats=("jpeg",)))
+    workspace.page_editing.do(SetDelivery(1, {"name_pattern": "{name}"}))
+    assert [file.path for file in packed(workspace).files] == ["cup.webp", "cup-2.jpg"]
+
+
+def test_alternative_texts_are_asked_for_and_undone(workspace: Workspace) -> None:
+    photo_id = taken(workspace)
+    workspace.page_editing.do(SetCode((photo_id,), {"alt_text": "A cup", "loading": "eager"}))
+    (photo,) = packed(workspace).photos
+    assert photo.handed
+    assert (photo.handed.alt_text, photo.handed.loading) == ("A cup", "eager")
+    workspace.page_editing.undo()
+    assert packed(workspace).photos[0].spot.alt_text is None
+    with pytest.raises(UsageError) as caught:
+        workspace.page_editing.do(SetCode((photo_id,), {"alt_text": "x" * 1_001}))
+    assert caught.value.code == "invalid_text"

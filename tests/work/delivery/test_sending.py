@@ -1,0 +1,174 @@
+import hashlib
+import io
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PIL import Image
+
+from lean_parcel.core.decisions.acts import ChangeFraming, GiveReason, Pick
+from lean_parcel.core.errors import StorageError, UsageError
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.page.acts import RenamePage, SetBudget
+from lean_parcel.work.delivery.packing_list import (
+    HTML_NAME,
+    LIST_NAME,
+    PackingList,
+    read_packing_list,
+)
+from lean_parcel.work.delivery.verifying import verify
+from lean_parcel.work.workspace import Workspace
+from tests.builders import file, oriented, photo
+from tests.executors import InlineExecutor
+from tests.work.delivery.steps import AIM, change, packed, take, taken
+from tests.workspaces import settled
+
+
+@pytest.fixture
+def workspace(tmp_path: Path) -> Iterator[Workspace]:
+    opened = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits(), out=tmp_path / "out")
+    yield opened
+    opened.close()
+
+
+def unzipped(workspace: Workspace) -> dict[str, bytes]:
+    data = b"".join(workspace.sending.zipped(1))
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        assert archive.testzip() is None
+        return {name: archive.read(name) for name in archive.namelist()}
+
+
+def listed(files: dict[str, bytes]) -> PackingList:
+    return read_packing_list(files[LIST_NAME])
+
+
+def test_an_archive_has_all_files_and_a_list_of_exactly_them(workspace: Workspace) -> None:
+    taken(workspace)
+    workspace.page_editing.do(SetBudget(1, 9_000))
+    files = unzipped(workspace)
+    whole = listed(files)
+    assert {each.path for each in whole.files} == {*files} - {LIST_NAME, HTML_NAME}
+    assert (whole.page, whole.budget_bytes) == ("First page", 9_000)
+    for each in whole.files:
+        data = files[each.path]
+        assert (each.size_bytes, each.sha256) == (len(data), hashlib.sha256(data).hexdigest())
+        assert each.limit_bytes == 5_000
+        assert each.size_bytes <= 5_000
+        with Image.open(io.BytesIO(data)) as image:
+            assert image.size == (each.width_px, each.height_px)
+    (of_photo,) = whole.photos
+    assert (of_photo.old.name, of_photo.old.folder) == ("Röte Tasse.png", "img")
+    assert of_photo.old.sha256 == hashlib.sha256(file(photo(96, 64, 1))).hexdigest()
+    assert "rote-tasse-96.webp" in files[HTML_NAME].decode()
+
+
+def test_the_same_delivery_has_the_same_bytes(workspace: Workspace) -> None:
+    taken(workspace)
+    assert unzipped(workspace) == unzipped(workspace)
+    assert workspace.sending.listed(1) == listed(unzipped(workspace))
+
+
+def test_metadata_follows_the_policy_that_holds_when_it_is_handed_over(
+    workspace: Workspace,
+) -> None:
+    exif = Image.Exif()
+    exif[0x010F] = "A camera"
+    data = file(photo(96, 64), "JPEG", quality=95, exif=exif)
+    photo_id = taken(workspace, name="a.jpg", data=data)
+    for policy, is_there in (("everything", True), ("nothing", False)):
+        workspace.deciding.do(photo_id, ChangeFraming({"metadata": policy}))
+        packed(workspace)
+        files = unzipped(workspace)
+        for each in listed(files).files:
+            assert (b"A camera" in files[each.path]) == is_there, each.path
+
+
+def test_reasons_and_photos_that_are_left_out_are_listed(workspace: Workspace) -> None:
+    photo_id = taken(workspace)
+    workspace.adding.add_photo("other.png", file(photo(96, 64, 5)), aim=AIM)
+    change(workspace, photo_id, {"limit_bytes": 1_000})
+    settled(workspace, photo_id)
+    workspace.deciding.do(photo_id, GiveReason("it opens the page"))
+    packed(workspace)
+    whole = listed(unzipped(workspace))
+    assert whole.left_out == ["other.png"]
+    assert whole.photos[0].reason == "it opens the page"
+    assert not next(each for each in whole.files if each.is_pick).meets_aim
+
+
+def test_a_delivery_is_written_below_the_folder_and_again_over_itself(
+    workspace: Workspace, tmp_path: Path
+) -> None:
+    photo_id = taken(workspace)
+    workspace.page_editing.do(RenamePage(1, "../Home/… page"))
+    written = workspace.sending.written(1)
+    assert written.folder == tmp_path / "out/home-page"
+    assert verify(written.folder).is_right
+    take(workspace, photo_id, "avif")
+    packed(workspace)
+    assert workspace.sending.written(1).files == written.files + 2  # AVIF at each density
+    assert verify(written.folder).is_right
+    assert not list(tmp_path.rglob("*.part"))
+
+
+def test_what_is_there_from_others_is_never_written_over(
+    workspace: Workspace, tmp_path: Path
+) -> None:
+    taken(workspace)
+    folder = tmp_path / "out/first-page"
+    mine = folder / "img/rote-tasse-48.jpg"
+    mine.parent.mkdir(parents=True)
+    mine.write_bytes(b"somebody else's")
+    with pytest.raises(UsageError) as caught:
+        workspace.sending.written(1)
+    assert caught.value.code == "file_in_the_way"
+    assert [path for path in folder.rglob("*") if path.is_file()] == [mine]
+    mine.unlink()
+    workspace.sending.written(1)
+    mine.write_bytes(b"changed by hand")
+    with pytest.raises(UsageError):
+        workspace.sending.written(1)
+    assert mine.read_bytes() == b"changed by hand"
+
+
+@pytest.mark.parametrize("link", ["first-page", "first-page/img", "first-page/packing-list.json"])
+def test_links_lead_nowhere(workspace: Workspace, tmp_path: Path, link: str) -> None:
+    taken(workspace)
+    outside = tmp_path / "outside"
+    outside.mkdir()
+    place = tmp_path / "out" / link
+    place.parent.mkdir(parents=True, exist_ok=True)
+    place.symlink_to(outside)
+    with pytest.raises(UsageError) as caught:
+        workspace.sending.written(1)
+    assert caught.value.code == "file_in_the_way"
+    assert list(outside.iterdir()) == []
+
+
+def test_a_folder_that_cannot_be_written_is_told(workspace: Workspace, tmp_path: Path) -> None:
+    taken(workspace)
+    (tmp_path / "out").write_text("a file")
+    with pytest.raises(StorageError) as caught:
+        workspace.sending.written(1)
+    assert caught.value.code == "folder_not_written"
+
+
+def test_nothing_is_written_without_a_folder(tmp_path: Path) -> None:
+    workspace = Workspace(tmp_path / "x.sqlite3", InlineExecutor(), Limits())
+    with pytest.raises(UsageError) as caught:
+        workspace.sending.written(1)
+    assert caught.value.code == "no_out_folder"
+    workspace.close()
+
+
+def test_an_original_that_goes_out_as_it_came_is_handed_over(workspace: Workspace) -> None:
+    data = oriented(photo(96, 64), 1)
+    photo_id = workspace.adding.add_photo("a.jpg", data, aim=AIM)
+    change(workspace, photo_id, {"limit_bytes": len(data) + 10})
+    workspace.deciding.do(photo_id, ChangeFraming({"metadata": "everything"}))
+    found = settled(workspace, photo_id).encodes.candidates
+    original = next(each for each in found if each.trial.is_pass_through)
+    workspace.deciding.do(photo_id, Pick(original.id))
+    packed(workspace)
+    assert data in unzipped(workspace).values()
