@@ -1,0 +1,150 @@
+"""From a folder of photos to the references of a site, on the command line."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from click.testing import CliRunner, Result
+from PIL import Image
+
+from lean_parcel.cli import main
+from tests.builders import file, photo
+
+
+def run(*arguments: object) -> Result:
+    return CliRunner().invoke(main, [str(argument) for argument in arguments])
+
+
+@pytest.fixture(scope="module")
+def site(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A site with two photos, packed in two densities and formats."""
+    folder = tmp_path_factory.mktemp("site")
+    for name, seed in (("img/Cup.png", 1), ("img/deep/Jug.png", 2)):
+        path = folder / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(file(photo(90, 60, seed)))
+    result = run(
+        "pack", folder / "img", "--out", folder / "new", "--width", 45, "--limit", "6kB",
+        "--densities", "1,2", "--variants", "webp,jpeg", "--formats", "webp", "--keep-tree",
+        "--names", "{name}-{density}", "--html", folder / "code.html",
+    )  # fmt: skip
+    assert result.exit_code == 0, result.output
+    assert "and 3 variants" in result.stdout
+    return folder
+
+
+def listed(site: Path) -> dict[str, Any]:
+    value: dict[str, Any] = json.loads((site / "new/packing-list.json").read_text())
+    return value
+
+
+def test_every_variant_is_there_and_listed(site: Path) -> None:
+    files = {each["path"]: each for p in listed(site)["photos"] for each in p["files"]}
+    assert set(files) == {
+        "cup-1x.webp", "cup-1x.jpg", "cup-2x.webp", "cup-2x.jpg",
+        "deep/jug-1x.webp", "deep/jug-1x.jpg", "deep/jug-2x.webp", "deep/jug-2x.jpg",
+    }  # fmt: skip
+    for path, each in files.items():
+        assert (site / "new" / path).stat().st_size == each["size_bytes"] <= 6_000
+        assert each["worst"] is not None
+        with Image.open(site / "new" / path) as image:
+            assert image.size == (each["width_px"], each["height_px"])
+        assert each["stands_for_px"] == 45 * each["density"]
+
+
+def test_page_code_names_the_files_from_where_it_is(site: Path) -> None:
+    code = (site / "code.html").read_text()
+    assert 'srcset="new/cup-1x.webp 45w, new/cup-2x.webp 90w"' in code
+    assert 'src="new/deep/jug-1x.jpg"' in code
+
+
+def test_a_second_run_does_nothing_and_keeps_the_list(site: Path) -> None:
+    before = {path: path.stat().st_mtime_ns for path in (site / "new").rglob("*.webp")}
+    list_before = listed(site)
+    again = run(
+        "pack", site / "img", "--out", site / "new", "--width", 45, "--limit", "6kB",
+        "--densities", "1,2", "--variants", "webp,jpeg", "--formats", "webp", "--keep-tree",
+        "--names", "{name}-{density}",
+    )  # fmt: skip
+    assert again.exit_code == 0, again.output
+    assert before == {path: path.stat().st_mtime_ns for path in (site / "new").rglob("*.webp")}
+    assert listed(site) == list_before
+
+
+def test_a_delivery_is_verified_for_continuous_integration(site: Path, tmp_path: Path) -> None:
+    right = run("verify", site / "new")
+    assert (right.exit_code, right.stdout) == (0, "8 files as listed.\n")
+    copy = tmp_path / "copy"
+    copy.mkdir()
+    (copy / "packing-list.json").write_text((site / "new/packing-list.json").read_text())
+    wrong = run("verify", copy, "--json")
+    assert wrong.exit_code == 1
+    value = json.loads(wrong.stdout)
+    assert not value["is_right"]
+    assert {finding["problem"] for finding in value["findings"]} == {"missing"}
+    assert run("verify", tmp_path).exit_code == 2
+    assert "cannot be read" in run("verify", tmp_path).stderr
+
+
+def test_references_are_shown_and_only_changed_when_asked(site: Path, tmp_path: Path) -> None:
+    page, style = tmp_path / "index.html", tmp_path / "style.css"
+    page.write_bytes(b'<p>\r\n<img src="img/Cup.png">\r\n<img src="logo.svg"></p>')
+    style.write_text("a { background: url(other.jpg) }\n")
+    before = page.read_bytes()
+    shown = run("repoint", site / "new/packing-list.json", page, style, tmp_path / "no.js")
+    assert shown.exit_code == 3
+    assert '+<img src="img/cup-1x.jpg">' in shown.stdout
+    assert page.read_bytes() == before
+    assert "Cup.png: nothing names it any more" in shown.stderr
+    assert "deep/Jug.png: nothing names it." in shown.stderr
+    assert "other.jpg is not in the packing list" in shown.stderr
+    assert "no.js cannot be read" in shown.stderr
+    done = run(
+        "repoint", site / "new/packing-list.json", page, "--write", "--prefix", "/n", "--json"
+    )
+    assert done.exit_code == 0
+    value = json.loads(done.stdout)
+    assert value["files"][0]["is_written"]
+    assert value["no_more_named"] == [{"file": "Cup.png", "size_bytes": file_bytes(site)}]
+    assert page.read_bytes() == before.replace(b"img/Cup.png", b"/n/cup-1x.jpg")
+
+
+def file_bytes(site: Path) -> int:
+    return (site / "img/Cup.png").stat().st_size
+
+
+def test_an_img_becomes_a_picture_where_asked(site: Path, tmp_path: Path) -> None:
+    page = tmp_path / "index.html"
+    page.write_text('<img src="img/Cup.png" alt="A cup">')
+    run("repoint", site / "new/packing-list.json", page, "--write", "--pictures")
+    text = page.read_text()
+    assert text.startswith("<picture>")
+    assert 'alt="A cup"' in text
+    assert 'srcset="img/cup-1x.webp 45w, img/cup-2x.webp 90w"' in text
+
+
+def test_wrong_usage_is_told(site: Path, tmp_path: Path) -> None:
+    photos, out = site / "img", tmp_path / "out"
+    common = ("--out", out, "--width", 45, "--limit", "6kB")
+    for options in (
+        ("--names", "{nothing}"), ("--densities", "x"), ("--densities", "9"),
+        ("--variants", "gif"),
+    ):  # fmt: skip
+        assert run("pack", photos, *common, *options).exit_code == 2, options
+    (tmp_path / "list.json").write_text("{}")
+    page = tmp_path / "a.html"
+    page.write_text("")
+    wrong = run("repoint", tmp_path / "list.json", page)
+    assert wrong.exit_code == 2
+    assert "no packing list" in wrong.stderr
+
+
+def test_a_list_of_somebody_else_is_kept(site: Path, tmp_path: Path) -> None:
+    out = tmp_path / "out"
+    out.mkdir()
+    (out / "packing-list.json").write_text('{"mine": 1}')
+    result = run("pack", site / "img/Cup.png", "--out", out, "--width", 45, "--limit", "6kB")
+    assert result.exit_code == 1
+    assert "packing-list.json" in result.stderr
+    assert (out / "packing-list.json").read_text() == '{"mine": 1}'
