@@ -37,7 +37,7 @@ export function References({ pageId, hasFiles }: Props) {
   })
   return (
     <section
-      {...getRootProps()}
+      {...getRootProps({ role: 'region' })}
       aria-label="Old references"
       className={`flex min-h-0 flex-col border bg-sheet ${isDragActive ? 'border-navy outline-2 outline-navy' : 'border-line'}`}
     >

@@ -36,7 +36,7 @@ export function Report({ size, stood, line }: Props) {
   return (
     <div className="max-h-[152px] w-[256px] shrink-0 overflow-y-auto bg-sheet p-2.5 text-xs">
       <h3 className="mb-0.5 text-[13px] font-semibold">Standing in the page, {size.name}</h3>
-      <dl role="status" className="grid grid-cols-[auto_1fr] gap-x-3 [&>dd]:num [&>dd]:text-right">
+      <dl className="grid grid-cols-[auto_1fr] gap-x-3 [&>dd]:num [&>dd]:text-right">
         <dt>Fetched</dt>
         <dd>
           {visit.sent.length} {visit.sent.length === 1 ? 'file' : 'files'}

@@ -91,6 +91,10 @@ type WindowsProps = {
 function Windows({ delivery, chooses, line, chosen, onChoose }: WindowsProps) {
   const [stood, setStood] = useState<Record<string, Stood>>({})
   const version = versionOf(delivery)
+  // Browsers have few connections to a server, so one window at a time has the slow line.
+  const lineOf = (size: StandingWindow) => (size.name === chosen ? line : null)
+  const keyOf = (size: StandingWindow) =>
+    JSON.stringify([size.name, chooses, lineOf(size), version])
   const current = WINDOWS.find(({ name }) => name === chosen) ?? WINDOWS[0]
   return (
     <>
@@ -98,15 +102,14 @@ function Windows({ delivery, chooses, line, chosen, onChoose }: WindowsProps) {
         <OneWindow
           key={size.name}
           {...{ size, version, chooses }}
-          // Browsers have few connections to a server, so one window at a time has the slow line.
-          line={size.name === chosen ? line : null}
+          line={lineOf(size)}
           pageId={delivery.page_id}
           isChosen={size.name === chosen}
           onChoose={() => onChoose(size.name)}
-          onStood={(each) => setStood((before) => ({ ...before, [size.name]: each }))}
+          onStood={(each) => setStood((before) => ({ ...before, [keyOf(size)]: each }))}
         />
       ))}
-      {current && <Report size={current} stood={stood[current.name]} line={line} />}
+      {current && <Report size={current} stood={stood[keyOf(current)]} line={line} />}
     </>
   )
 }

@@ -1,0 +1,283 @@
+"""A page of demo photos handed over: as an archive, in page code, and standing in a page."""
+
+import io
+import json
+import re
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PIL import Image
+from playwright.sync_api import Browser, Locator, Page, ViewportSize, expect
+from tools.served import Served
+
+from tests.e2e.steps import assert_accessible
+
+pytestmark = [pytest.mark.e2e, pytest.mark.xdist_group("pack")]
+WINDOWS = (390, 820, 1440)
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
+    """The demo, whose first page is packed for two densities."""
+    folder = tmp_path_factory.mktemp("demo")
+    running = Served(folder / "demo.sqlite3", "--demo", "--workers", "1", "--out", str(folder))
+    yield running
+    running.end()
+
+
+@pytest.fixture
+def screen(browser: Browser, demo: Served) -> Iterator[Page]:
+    """The Pack screen of the demo's first page."""
+    context = browser.new_context(
+        base_url=demo.url, viewport={"width": 1280, "height": 800}, accept_downloads=True
+    )
+    context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page = context.new_page()
+    faults: list[str] = []
+    page.on("pageerror", lambda error: faults.append(str(error)))
+    page.on("console", lambda m: faults.append(m.text) if _is_fault(m.text) else None)
+    page.goto("/pages/1/pack")
+    expect(page.get_by_text("20 files for 5 photos.")).to_be_visible()
+    yield page
+    context.close()
+    assert not faults
+
+
+def _is_fault(text: str) -> bool:
+    """What a test lets a frame try is refused, and that is no fault."""
+    return "Content Security" in text and "/api/pages" not in text
+
+
+def send(page: Page, method: str, path: str, body: dict[str, Any]) -> Any:
+    """What the server answers to a request of its own page."""
+    url = page.url.partition("/pages")[0].partition("/photos")[0].partition("/standing")[0]
+    headers = {"Origin": url, "Content-Type": "application/json"}
+    answer = page.request.fetch(url + path, method=method, data=json.dumps(body), headers=headers)
+    assert answer.ok, answer.text()
+    return answer.json() if answer.text() else None
+
+
+def region(page: Page, name: str) -> Locator:
+    return page.get_by_role("region", name=name)
+
+
+def code(page: Page) -> str:
+    return region(page, "Page code").get_by_role("textbox", name="Page code of").input_value()
+
+
+def test_an_archive_opens_elsewhere_and_every_file_is_within_its_limit(screen: Page) -> None:
+    with screen.expect_download() as download:
+        screen.get_by_role("link", name="Download all").click()
+    assert download.value.suggested_filename == "home.zip"
+    with zipfile.ZipFile(io.BytesIO(download.value.path().read_bytes())) as archive:
+        listed = json.loads(archive.read("packing-list.json"))
+        files = [(photo, each) for photo in listed["photos"] for each in photo["files"]]
+        assert len(files) == 20
+        for photo, each in files:
+            data = archive.read(each["path"])
+            with Image.open(io.BytesIO(data)) as image:
+                image.load()
+                assert image.size == (each["width_px"], each["height_px"])
+            assert len(data) == each["size_bytes"]
+            has_reason = each["is_pick"] and photo["reason"]
+            assert each["size_bytes"] <= each["limit_bytes"] or has_reason
+
+
+@pytest.mark.parametrize("density", [1, 2])
+@pytest.mark.parametrize("chooses", ["picture", "accept"])
+def test_the_browser_fetches_what_the_plan_says_to_the_byte(
+    browser: Browser, screen: Page, density: int, chooses: str
+) -> None:
+    for width in WINDOWS:
+        wanted = {"window_css_px": width, "density": density, "chooses": chooses}
+        visit = send(screen, "POST", "/api/pages/1/visits", wanted)
+        size: ViewportSize = {"width": width, "height": 900}
+        context = browser.new_context(viewport=size, device_scale_factor=density)
+        page = context.new_page()
+        page.goto(screen.url.partition("/pages")[0] + visit["address"], wait_until="networkidle")
+        context.close()
+        sent = send(screen, "GET", f"/api/visits/{visit['id']}", {})["sent"]
+        assert sorted(file["path"] for file in sent) == sorted(f["path"] for f in visit["plan"])
+        planned = sum(file["size_bytes"] for file in visit["plan"])
+        assert sum(file["size_bytes"] for file in sent) == planned
+
+
+def test_the_files_stand_in_the_page_in_windows_of_other_screens(screen: Page) -> None:
+    standing = region(screen, "Standing in the page")
+    for name, loaded in (("Phone", "5 files"), ("Tablet", "5 files"), ("Desktop", "5 files")):
+        standing.get_by_role("button", name=name).click()
+        expect(standing.get_by_text(f"Standing in the page, {name}")).to_be_visible()
+        expect(standing.get_by_text(loaded)).to_be_visible()
+        planned, sent = (
+            standing.locator("dt", has_text=term).locator("+ dd").inner_text()
+            for term in ("Planned", "Sent")
+        )
+        assert planned == sent
+    standing.get_by_label("Line").select_option(index=3)
+    expect(standing.get_by_text("pictures are on their way")).to_be_visible()
+    expect(standing.get_by_title("Over the simulated line")).to_be_visible()
+    with screen.context.expect_page() as opened:
+        standing.get_by_role("button", name="Open it").click()
+    expect(opened.value.get_by_role("heading", name="Home")).to_be_visible()
+
+
+def test_names_texts_and_code_are_written_and_undone(screen: Page) -> None:
+    files = region(screen, "Files and names")
+    expect(screen.get_by_text("1 alternative text is missing.")).to_be_visible()
+    files.get_by_role("button", name="No alternative text yet").first.click()
+    files.get_by_role("textbox", name="Alternative text of Red cup").fill('A "red" <cup>')
+    screen.keyboard.press("Enter")
+    expect(screen.get_by_text("1 alternative text is missing.")).to_have_count(0)
+    assert 'alt="A &quot;red&quot; &lt;cup&gt;"' in code(screen)
+    files.get_by_title("red-cup-blue-door-380.jpg").click()
+    screen.get_by_role("textbox", name="Name of red-cup").fill("../CON.jpg")
+    screen.keyboard.press("Enter")
+    expect(files.get_by_title("con-photo.jpg")).to_be_visible()
+    pattern = files.get_by_label("Pattern")
+    pattern.fill("{name}@{density}")
+    pattern.press("Enter")
+    expect(files.get_by_title("opening-hours@1x.avif")).to_be_visible()
+    path = region(screen, "Page code").get_by_label("Path")
+    path.fill("/pictures")
+    path.press("Enter")
+    box = region(screen, "Page code").get_by_role("textbox", name="Page code of")
+    expect(box).to_have_value(re.compile(r'src="/pictures/con-photo\.jpg"'))
+    for _ in range(4):
+        with screen.expect_response("**/api/pages/undo"):
+            screen.get_by_role("button", name="Undo").click()
+    expect(files.get_by_title("red-cup-blue-door-380.jpg")).to_be_visible()
+    expect(screen.get_by_text("1 alternative text is missing.")).to_be_visible()
+
+
+def test_code_is_copied_by_a_key_in_each_language(screen: Page) -> None:
+    panel = region(screen, "Page code")
+    for kind, words in (("HTML", "<picture>"), ("CSS", "image-set("), ("Markdown", "![")):
+        panel.get_by_role("radio", name=kind).click()
+        screen.get_by_role("heading", name="What goes out").click()
+        screen.keyboard.press("c")
+        expect(panel.get_by_text("Copied.")).to_be_visible()
+        assert words in screen.evaluate("navigator.clipboard.readText()")
+    panel.get_by_role("button", name="Copy all").click()
+    expect(panel.get_by_text("Copied for 6 photos.")).to_be_visible()
+
+
+def test_old_references_are_approved_one_by_one(screen: Page) -> None:
+    text = (
+        '<img src="img/dusk-window.jpg" alt="Vases">\n<p>a</p>\n'
+        "<style>a { background: url(opening-hours.jpg?v=2) }</style>\n<img src='logo.png'>\n"
+    )
+    panel = region(screen, "Old references")
+    panel.get_by_label("Text with old references").fill(text)
+    expect(panel.get_by_text("2 found, 2 taken.")).to_be_visible()
+    expect(panel.get_by_text("logo.png").last).to_be_visible()
+    panel.get_by_label("Take the change of line 3").click()
+    expect(panel.get_by_text("2 found, 1 taken.")).to_be_visible()
+    expect(panel.get_by_text("dusk-window.jpg (2.34 MB)")).to_be_visible()
+    panel.get_by_role("button", name="Copy the result").click()
+    expect(panel.get_by_text("The text copied.")).to_be_visible()
+    result = screen.evaluate("navigator.clipboard.readText()")
+    assert result == text.replace("dusk-window.jpg", "window-shelf-at-dusk-1440.jpg")
+    panel.get_by_label("each img becomes a picture").click()
+    expect(panel.get_by_text("<source", exact=False).first).to_be_visible()
+    assert_accessible(screen)
+    panel.get_by_role("button", name="Begin again").click()
+    expect(panel.get_by_label("Text with old references")).to_be_visible()
+
+
+def test_texts_are_dropped_beside_photos_and_saved(screen: Page, tmp_path: Path) -> None:
+    page = tmp_path / "index.html"
+    page.write_bytes("\ufeff<img src='dusk-window.jpg'>\r\n".encode())
+    screen.evaluate(
+        """async (text) => {
+          const transfer = new DataTransfer()
+          transfer.items.add(new File([text], 'index.html'))
+          const target = document.querySelector('section[aria-label="Old references"]')
+          for (const type of ['dragenter', 'dragover', 'drop']) {
+            target.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true }))
+            await new Promise(requestAnimationFrame)
+          }
+        }""",
+        page.read_bytes().decode(),
+    )
+    panel = region(screen, "Old references")
+    expect(panel.get_by_text("1 found, 1 taken.")).to_be_visible()
+    with screen.expect_download() as download:
+        panel.get_by_role("button", name="Save it").click()
+    assert download.value.suggested_filename == "index.html"
+    assert download.value.path().read_bytes() == (
+        page.read_bytes().replace(b"dusk-window.jpg", b"window-shelf-at-dusk-1440.jpg")
+    )
+    expect(screen.get_by_text("Adding photos.")).to_have_count(0)
+
+
+def test_a_delivery_is_written_where_the_server_may(screen: Page) -> None:
+    screen.get_by_role("button", name="More ways to hand over").click()
+    screen.get_by_role("menuitem", name="Write into the server’s folder").click()
+    expect(screen.get_by_text("22 files")).to_be_visible()
+
+
+def test_a_variant_is_weighed_and_another_one_taken(screen: Page) -> None:
+    files = region(screen, "Files and names")
+    files.get_by_role("link", name="Weigh opening-hours-600.jpg").click()
+    expect(screen.get_by_role("radio", name="variants, 1×")).to_be_checked()
+    expect(screen.get_by_role("heading", name="Tuning")).to_be_visible()
+    quality = screen.get_by_role("slider", name="Quality")
+    quality.focus()
+    quality.press("ArrowLeft")
+    take = screen.get_by_role("button", name="Take this one")
+    take.click()
+    put_back = screen.get_by_role("button", name="Put back")
+    expect(put_back).to_be_visible()
+    assert_accessible(screen)
+    put_back.click()
+    expect(take).to_be_visible()
+    screen.get_by_role("link", name="Pack").click()
+    expect(screen.get_by_text("20 files for 5 photos.")).to_be_visible()
+
+
+def test_densities_and_formats_are_chosen_for_all_and_undone(screen: Page) -> None:
+    densities = screen.get_by_role("toolbar", name="Densities").first
+    densities.get_by_role("button", name="1×", exact=True).click()
+    expect(screen.get_by_text("10 files for 5 photos.")).to_be_visible()
+    screen.get_by_role("button", name="Undo").click()
+    expect(screen.get_by_text("20 files for 5 photos.")).to_be_visible()
+
+
+def test_nothing_that_a_photo_brings_runs_in_the_page_or_the_application(
+    screen: Page, browser: Browser
+) -> None:
+    nasty = (
+        "</title><script>parent.postMessage('x','*');top.x=1</script><img src=x onerror=top.x=1>"
+    )
+    photo_id = send(screen, "GET", "/api/pages/1/delivery", {})["photos"][0]["id"]
+    send(screen, "PATCH", f"/api/photos/{photo_id}", {"name": nasty[:119]})
+    body = {"photo_ids": [photo_id], "alt_text": nasty}
+    send(screen, "PATCH", "/api/selection/code", body)
+    screen.reload()
+    expect(region(screen, "Standing in the page").get_by_text("5 files")).to_be_visible()
+    assert screen.evaluate("window.x") is None
+    for frame in screen.frames[1:]:
+        assert frame.evaluate("window.origin") == "null"
+        told = frame.evaluate(
+            """async () => {
+              const reach = (act) => act().then(() => 'reached', () => 'refused')
+              return [
+                await reach(async () => top.document.title),
+                await reach(async () => localStorage.length),
+                await reach(() => fetch('/api/pages')),
+              ]
+            }"""
+        )
+        assert told == ["refused"] * 3
+    for _ in range(2):
+        screen.get_by_role("button", name="Undo").click()
+    expect(screen.get_by_text("Window shelf at dusk").first).to_be_visible()
+
+
+def test_the_screen_is_accessible(screen: Page) -> None:
+    expect(region(screen, "Standing in the page").get_by_text("5 files")).to_be_visible()
+    screen.get_by_role("button", name="Loading, sizes, own densities").first.click()
+    assert_accessible(screen)
