@@ -10,6 +10,7 @@ from benchmarks import (
     balances,
     batches,
     damage,
+    deliveries,
     encodes_per_fit,
     exhaustive,
     four_formats,
@@ -184,6 +185,18 @@ def show_page_list() -> None:
     console.print(table)
 
 
+def show_delivery() -> None:
+    """A large delivery."""
+    row = deliveries.measure(150)
+    table = Table(title="A delivery: what goes out, and an archive of it", title_justify="left")
+    for heading in ("photos", "files", "read", "archive", "made in", "memory grew by"):
+        table.add_column(heading, justify="right")
+    archive = f"{row.zip_bytes / 1e6:.0f} MB"
+    sizes = (f"{row.plan_ms:.0f} ms", archive, f"{row.zip_s:.1f} s")
+    table.add_row(str(row.photos), str(row.files), *sizes, f"{row.grown_bytes / 1e6:.0f} MB")
+    console.print(table)
+
+
 def show_page_on_screen() -> None:
     """Hundreds of photos in the browser."""
     row = page_on_screen.measure(300)
@@ -272,6 +285,7 @@ def main() -> None:
     show_spots_on_screen(files)
     show_waiting()
     show_page_list()
+    show_delivery()
     show_page_on_screen()
     show_batches()
     show_balances()

@@ -213,6 +213,12 @@ def test_texts_are_dropped_beside_photos_and_saved(screen: Page, tmp_path: Path)
     expect(screen.get_by_text("Adding photos.")).to_have_count(0)
 
 
+def test_one_file_is_saved_under_the_name_that_it_has_in_the_delivery(screen: Page) -> None:
+    with screen.expect_download() as download:
+        screen.get_by_role("link", name="Save opening-hours-600.jpg").click()
+    assert download.value.suggested_filename == "opening-hours-600.jpg"
+
+
 def test_a_delivery_is_written_where_the_server_may(screen: Page) -> None:
     screen.get_by_role("button", name="More ways to hand over").click()
     screen.get_by_role("menuitem", name="Write into the server’s folder").click()

@@ -53,6 +53,7 @@ export type Delivery = Wire['DeliveryResponse']
 export type DeliveredPhoto = Wire['DeliveredPhotoResponse']
 export type DeliveredFile = Wire['FileResponse']
 export type Variants = Wire['Variants']
+export type VariantsChange = Wire['VariantsChangeRequest']
 export type CodeChange = Omit<Wire['CodeRequest'], 'photo_ids'>
 export type FileName = Wire['FileNameRequest']
 export type SiteText = Wire['TextRequest']

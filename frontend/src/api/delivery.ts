@@ -6,7 +6,7 @@ import {
   type CodeChange,
   type FileName,
   type SiteText,
-  type Variants,
+  type VariantsChange,
   type WantedVisit,
 } from './client'
 import { keys, useAct } from './queries'
@@ -27,7 +27,7 @@ export function useDeliveryActs(pageId: number) {
     changeCode: useAct(keys.pages, ({ ids, ...change }: CodeChange & { ids: number[] }) =>
       api.changeCode(ids, change),
     ),
-    changeVariants: useAct(keys.pages, ({ ids, variants }: { ids: number[]; variants: Variants }) =>
+    changeVariants: useAct(keys.pages, ({ ids, variants }: { ids: number[]; variants: VariantsChange }) =>
       api.changeAims(ids, { variants }),
     ),
     nameFile: useAct(keys.pages, ({ photoId, ...wanted }: FileName & { photoId: number }) =>

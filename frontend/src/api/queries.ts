@@ -107,6 +107,9 @@ export function useChanges() {
   const queries = useQueryClient()
   useEffect(() => {
     const refreshRow = rowRefresher(queries)
+    const refreshDeliveries = atMostEvery(DELIVERY_MS, () =>
+      queries.invalidateQueries({ queryKey: keys.deliveries }),
+    )
     return listen((changes) => {
       if (!changes) {
         void queries.invalidateQueries()
@@ -114,12 +117,36 @@ export function useChanges() {
       }
       const ids = changes.photo_ids
       for (const id of ids) void queries.invalidateQueries({ queryKey: keys.photo(id) })
-      if (ids.length > 0) void queries.invalidateQueries({ queryKey: keys.deliveries })
+      if (ids.length > 0) refreshDeliveries()
       if (changes.has_pages || ids.length > MANY_ROWS) {
         void queries.invalidateQueries({ queryKey: keys.pages })
       } else for (const id of ids) void refreshRow(id)
     })
   }, [queries])
+}
+
+/** What is handed over of a page is a whole, and fetched as one: so often while it is made. */
+const DELIVERY_MS = 700
+
+/** Does something at once, and whatever comes in the meantime once more at the end of it. */
+function atMostEvery(duration_ms: number, act: () => unknown) {
+  let isWaiting = false
+  let isAgain = false
+  return function ask() {
+    if (isWaiting) {
+      isAgain = true
+      return
+    }
+    isWaiting = true
+    act()
+    setTimeout(() => {
+      isWaiting = false
+      if (isAgain) {
+        isAgain = false
+        ask()
+      }
+    }, duration_ms)
+  }
 }
 
 /** From so many on, the whole list is fetched. */

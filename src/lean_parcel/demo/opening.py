@@ -13,7 +13,6 @@ from pathlib import Path
 from lean_parcel import demo
 from lean_parcel.core.decisions.acts import Pick
 from lean_parcel.core.decisions.aim import PageAim
-from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget, SetCode, SetDefault
 from lean_parcel.demo import Sample
 from lean_parcel.work.workspace import Workspace
@@ -82,8 +81,7 @@ def _pack(workspace: Workspace, samples: Sequence[Sample], ids: dict[str, int]) 
         do(SetCode((ids[_OPENING],), at_once))
     packed = [ids[sample.file] for sample in samples]
     if packed:
-        variants = {"variants": Variants(densities=(1.0,))}
-        workspace.selections.change_aims(packed, variants)
+        workspace.selections.change_aims(packed, {"variants": {"densities": (1.0,)}})
     _wait_until_packed(workspace)
 
 

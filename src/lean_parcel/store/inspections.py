@@ -3,7 +3,7 @@ metadata each policy lets through."""
 
 import json
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from pydantic import TypeAdapter
@@ -55,6 +55,8 @@ _SIZES_OF_ALL = """
 SELECT photo_id, length(exif) AS exif_bytes, length(xmp) AS xmp_bytes
 FROM json_each(:policies) JOIN metadata_choice
   ON photo_id = CAST(json_each.key AS INTEGER) AND policy = json_each.value"""
+_CREDITS_OF_ALL = """
+SELECT photo_id, credit FROM inspection WHERE photo_id IN (SELECT value FROM json_each(:ids))"""
 _CHOICES = """
 SELECT policy, exif, xmp, costs FROM metadata_choice WHERE photo_id = :photo_id ORDER BY rowid"""
 
@@ -112,6 +114,12 @@ def sizes_of_all(
         for row in rows
     }
     return {photo_id: found.get(photo_id, NO_SIZES) for photo_id in policies}
+
+
+def credits_of(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dict[int, Credit]:
+    """Who is to be named with photos, by their ids; without those that were not inspected yet."""
+    rows = connection.execute(_CREDITS_OF_ALL, {"ids": json.dumps(list(photo_ids))})
+    return {row["photo_id"]: _CREDITS.validate_json(row["credit"]) for row in rows}
 
 
 def find(connection: sqlite3.Connection, photo_id: int) -> Inspection | None:

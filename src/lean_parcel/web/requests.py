@@ -7,7 +7,7 @@ from pydantic import BaseModel, FailFast, Field
 from lean_parcel.core.balance.allocation import Objective
 from lean_parcel.core.decisions.aim import MAX_LIKENESS, PageAim
 from lean_parcel.core.decisions.marks import MAX_MARKS, Mark
-from lean_parcel.core.decisions.variants import Variants
+from lean_parcel.core.decisions.variants import MAX_DENSITIES, VariantRule
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.eye.blind import Side
 from lean_parcel.core.eye.outcome import Kind
@@ -39,13 +39,30 @@ def _left_out() -> Any:
 
 
 def given(change: BaseModel) -> dict[str, Any]:
-    """The fields that a request gave, by name."""
-    return {name: getattr(change, name) for name in change.model_fields_set}
+    """The fields that a request gave, by name, and those of requests in it."""
+    values = {name: getattr(change, name) for name in change.model_fields_set}
+    return {
+        name: given(value) if isinstance(value, BaseModel) else value
+        for name, value in values.items()
+    }
 
 
 def _between(least: float, most: float) -> Any:
     """Bounds that the core enforces, with words of its own; here they are only documented."""
     return Field(json_schema_extra={**between(least, most)})
+
+
+class VariantsChangeRequest(BaseModel):
+    """What to change of the variants; the rest stays. Formats of null are that of the pick, and one
+    that opens everywhere."""
+
+    densities: Annotated[tuple[float, ...], FailFast(), Field(max_length=MAX_DENSITIES)] = Field(
+        default_factory=_left_out
+    )
+    formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] | None = (
+        Field(default_factory=_left_out)
+    )
+    rule: VariantRule = Field(default_factory=_left_out)
 
 
 class AimChangeRequest(BaseModel):
@@ -62,7 +79,7 @@ class AimChangeRequest(BaseModel):
     formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] = Field(
         default_factory=_left_out
     )
-    variants: Variants = Field(default_factory=_left_out)
+    variants: VariantsChangeRequest = Field(default_factory=_left_out)
 
 
 class FramingChangeRequest(BaseModel):

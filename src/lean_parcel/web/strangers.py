@@ -8,12 +8,15 @@ Origin (Fetch Metadata Request Headers; the Fetch standard), which pages cannot 
 """
 
 import ipaddress
+import re
 import socket
 from urllib.parse import urlsplit
 
 from flask import abort, current_app, request
 
 _READING = ("GET", "HEAD")
+#: What hosts are written with: a name or an address, and a port.
+_HOST = re.compile(r"[A-Za-z0-9._:\[\]-]+")
 _LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
 
 
@@ -43,7 +46,9 @@ def refuse() -> None:
 
 
 def _host_name() -> str | None:
-    """The name in the Host header, without its port and in lower case."""
+    """The name in the Host header, without its port and in lower case; None for what is none."""
+    if not _HOST.fullmatch(request.host):
+        return None
     try:
         return urlsplit(f"//{request.host}").hostname
     except ValueError:

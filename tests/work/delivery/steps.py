@@ -1,6 +1,7 @@
 """What tests hand over."""
 
 from collections.abc import Mapping
+from dataclasses import asdict
 from typing import Any
 
 from lean_parcel.core.decisions.acts import ChangeAim, Pick
@@ -29,7 +30,7 @@ def taken(
     """A photo whose WebP is taken, with its variants made."""
     photo_id = workspace.adding.add_photo(name, data or file(photo(96, 64, seed)), aim=AIM)
     settled(workspace, photo_id)
-    change(workspace, photo_id, {"variants": variants})
+    change(workspace, photo_id, {"variants": asdict(variants)})
     take(workspace, photo_id, "webp")
     packed(workspace)
     return photo_id

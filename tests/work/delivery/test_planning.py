@@ -104,7 +104,7 @@ def test_variants_go_on_after_the_server_was_killed(tmp_path: Path) -> None:
     workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), slots=1)
     photo_id = taken(workspace, variants=Variants())
     executor.hold()
-    change(workspace, photo_id, {"variants": Variants(densities=(1,))})
+    change(workspace, photo_id, {"variants": {"densities": (1,)}})
     assert executor.has_held.wait(10)
     assert workspace.planning.page(1).running == 2
     with pytest.raises(UsageError) as caught:

@@ -1,4 +1,4 @@
-import type { Delivery, DeliveredPhoto, Format, Page, Variants } from '@/api/client'
+import type { Delivery, DeliveredPhoto, Format, Page, Variants, VariantsChange } from '@/api/client'
 import { useDeliveryActs } from '@/api/delivery'
 import { useTerms } from '@/api/queries'
 import { Choice } from '@/ui/fields/choice'
@@ -27,13 +27,11 @@ export function VariantControls({ delivery, photos, page }: Props) {
         densities.includes(Number(density)) || own[index] === Number(density),
     )
   const isOwnOfAll = (density: string) => own.every((each) => each === Number(density))
-  const change = (variants: Partial<Variants>) => {
-    const [first] = all
-    if (first) changeVariants.mutate({ ids, variants: { ...first, ...variants } })
-  }
+  const change = (variants: VariantsChange) => changeVariants.mutate({ ids, variants })
   const chosenFormats = formats.filter(({ format }) =>
     all.every((variants) => variants.formats?.includes(format)),
   )
+  const isMixed = all.some((variants) => !isSame(variants, all[0]))
   const rule = all.every((variants) => variants.rule === all[0]?.rule) ? all[0]?.rule : undefined
   return (
     <>
@@ -70,8 +68,20 @@ export function VariantControls({ delivery, photos, page }: Props) {
         options={RULES}
         onChange={(to) => change({ rule: to })}
       />
+      {isMixed && <span className="text-[11.5px] text-soft">some photos differ</span>}
     </>
   )
+}
+
+/** Whether two photos have the same variants, in whatever order those were chosen. */
+function isSame(one: Variants, other: Variants | undefined): boolean {
+  const plain = (variants: Variants | undefined) =>
+    JSON.stringify([
+      [...(variants?.densities ?? [])].sort(),
+      variants?.formats && [...variants.formats].sort(),
+      variants?.rule,
+    ])
+  return plain(one) === plain(other)
 }
 
 const FORMATS_HINT =

@@ -27,7 +27,7 @@ _PLACE_FIELDS = frozenset({"css_width_px", "css_height_px", "fit", "density"})
 
 @dataclass(frozen=True, slots=True)
 class ChangeAim:
-    """Replaces fields of the aim, and of its place, by name."""
+    """Replaces fields of the aim, and of its place, by name; of `variants` those that are given."""
 
     changes: Mapping[str, Any]
 
@@ -191,6 +191,8 @@ def _turned_marks(state: State, turn: Turn | None, source: Source) -> tuple[Mark
 def _with_aim(state: State, changes: Mapping[str, Any]) -> State:
     of_place = {name: value for name, value in changes.items() if name in _PLACE_FIELDS}
     of_aim = {name: value for name, value in changes.items() if name not in _PLACE_FIELDS}
+    if "variants" in of_aim:
+        of_aim["variants"] = replace(state.aim.variants, **of_aim["variants"])
     place = replace(state.aim.place, **of_place)
     aim = replace(state.aim, place=place, **of_aim)
     is_own = (aim.limit_bytes, aim.likeness) != (state.aim.limit_bytes, state.aim.likeness)

@@ -1,5 +1,6 @@
 """What is handed over of a page: each photo's files, how far they are, and their names."""
 
+import hashlib
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass, replace
 from pathlib import PurePosixPath
@@ -13,6 +14,8 @@ from lean_parcel.core.decisions.variants import plan_at
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.plan import Plan
+from lean_parcel.core.metadata.policy import MetadataPolicy
+from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.packing.handed import HandedFile, HandedPhoto
 from lean_parcel.core.packing.names import (
     FileFacts,
@@ -27,7 +30,6 @@ from lean_parcel.store import database, encodes, inspections, journal, photos, s
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.files import file_facts
 from lean_parcel.work.searches.starting import picked_of, variant_states_of
 
 #: How far a file is: there to be handed over, being made, or not to be made.
@@ -138,11 +140,27 @@ class Planning:
             ids = [spot.photo_id for spot in page.spots]
             rows = photos.get_all(connection, ids)
             states = journal.states_of(connection, ids)
+            credits = inspections.credits_of(connection, ids)
             planned = [
-                _planned(connection, rows[spot.photo_id], spot, states[spot.photo_id])
+                _planned(connection, rows[spot.photo_id], spot, states[spot.photo_id], credits)
                 for spot in page.spots
             ]
         return PlannedDelivery(page=page, photos=tuple(_named(page, planned)))
+
+    def name_of(self, photo_id: int, encode: Encode) -> str:
+        """The name under which an encode of a photo is saved: that of its file in the delivery, or
+        one by the same pattern. Raises NotFoundError."""
+        with self._context.connection() as connection:
+            page = journal.layout_of(connection).page_of(photo_id)
+            state = journal.state_of(connection, photo_id)
+        for photo in self.page(page.id).photos:
+            for file in photo.files:
+                is_it = photo.photo.id == photo_id and file.encode is not None
+                if is_it and file.encode and file.encode.id == encode.id:
+                    return PurePosixPath(file.path).name
+        spot = next(spot for spot in page.spots if spot.photo_id == photo_id)
+        density, policy = state.aim.place.density, state.framing.metadata
+        return file_name(_facts_of(spot.name, encode, density, policy), page.name_pattern)
 
     def complete(self, page_id: int) -> PlannedDelivery:
         """The delivery of a page, of which every file is ready. Raises UsageError `not_ready` or
@@ -165,8 +183,9 @@ def variants_at(
     return [_variant(connection, photo, state, at, density, name) for name in at.aim.formats]
 
 
-def _planned(connection: Connection, photo: Photo, spot: Spot, state: State) -> PlannedPhoto:
-    inspection = inspections.find(connection, photo.id)
+def _planned(
+    connection: Connection, photo: Photo, spot: Spot, state: State, credits: dict[int, Credit]
+) -> PlannedPhoto:
     files: tuple[PlannedFile, ...] = ()
     if picked := picked_of(connection, state):
         at_densities = variant_states(state, photo.source, picked)
@@ -177,7 +196,7 @@ def _planned(connection: Connection, photo: Photo, spot: Spot, state: State) -> 
             else _variant(connection, photo, state, at_densities[key[0]], *key)
             for key in variant_keys(state, at_densities, picked)
         )
-    credit = inspection.credit.line if inspection else ""
+    credit = credits[photo.id].line if photo.id in credits else ""
     return PlannedPhoto(photo=photo, spot=spot, state=state, credit=credit, files=files)
 
 
@@ -281,11 +300,24 @@ def _facts(photo: PlannedPhoto, file: PlannedFile) -> FileFacts:
     """What a file's name is made of; while it is not there, as if it had all its pixels."""
     name = photo.spot.name
     if file.encode:
-        return file_facts(name, file.encode, file.density, photo.state.framing.metadata)
+        return _facts_of(name, file.encode, file.density, photo.state.framing.metadata)
     return FileFacts(
         photo_name=name,
         format=file.format,
         width_px=file.plan.width_px,
         density=file.density,
         sha256="0" * 64,
+    )
+
+
+def _facts_of(name: str, encode: Encode, density: float, policy: MetadataPolicy) -> FileFacts:
+    """The same of an encode. The bytes that are handed over follow from those of the encode and the
+    metadata policy, and so does the hash."""
+    made_of = f"{encode.file_sha256} {policy}"
+    return FileFacts(
+        photo_name=name,
+        format=encode.trial.settings.format,
+        width_px=encode.trial.width_px,
+        density=density,
+        sha256=hashlib.sha256(made_of.encode()).hexdigest(),
     )

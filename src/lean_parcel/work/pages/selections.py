@@ -54,7 +54,8 @@ class Selections:
     def change_aims(self, photo_ids: Sequence[int], changes: Mapping[str, Any]) -> None:
         """Gives photos aims of their own."""
         acts: dict[int, Act] = dict.fromkeys(photo_ids, ChangeAim(changes))
-        self._editing.do(Together(f"Aim of {_counted(photo_ids)}"), acts)
+        what = "Variants" if set(changes) == {"variants"} else "Aim"
+        self._editing.do(Together(f"{what} of {_counted(photo_ids)}"), acts)
 
     def follow_page(self, photo_ids: Sequence[int]) -> None:
         """Lets photos take limit and likeness from their page. Raises UsageError `no_default` where

@@ -1,14 +1,11 @@
 """The files of photos: originals, thumbnails, framed pixels, and encodes under safe names."""
 
-import hashlib
 from contextlib import suppress
 from sqlite3 import OperationalError
 
 from lean_parcel.core.candidates.delivery import delivered_file
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.sharpened_part import sharpened_part
-from lean_parcel.core.metadata.policy import MetadataPolicy
-from lean_parcel.core.packing.names import FileFacts, file_name
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.store import blobs, encodes, framed, inspections, journal, photos, room
@@ -91,28 +88,3 @@ class Files:
         except ValueError as error:
             message = "This original carries metadata that may not go out, and cannot be rid of it."
             raise UsageError(message, "metadata_not_allowed", str(error)) from error
-
-    def name_of(self, photo_id: int, encode: Encode) -> str:
-        """The safe name under which an encode of a photo is saved, by the pattern of its page."""
-        with self._context.connection() as connection:
-            layout = journal.layout_of(connection)
-            state = journal.state_of(connection, photo_id)
-        facts = file_facts(
-            layout.spot(photo_id).name, encode, state.aim.place.density, state.framing.metadata
-        )
-        return file_name(facts, layout.page_of(photo_id).name_pattern)
-
-
-def file_facts(
-    photo_name: str, encode: Encode, density: float, policy: MetadataPolicy
-) -> FileFacts:
-    """What the name of an encode's file is made of. Its bytes follow from those of the encode and
-    the metadata policy, and so does the hash."""
-    made_of = f"{encode.file_sha256} {policy}"
-    return FileFacts(
-        photo_name=photo_name,
-        format=encode.trial.settings.format,
-        width_px=encode.trial.width_px,
-        density=density,
-        sha256=hashlib.sha256(made_of.encode()).hexdigest(),
-    )

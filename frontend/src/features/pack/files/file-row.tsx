@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 
-import type { DeliveredFile } from '@/api/client'
+import { type DeliveredFile, urls } from '@/api/client'
 import { useDeliveryActs } from '@/api/delivery'
 import { paths } from '@/shell/where'
 import { NameField } from '@/ui/fields/name-field'
@@ -67,9 +67,22 @@ export function FileRow({ pageId, photoId, file }: Props) {
               {encode.likeness.toFixed(1)}
             </Link>
           </td>
+          <td className="text-right">
+            <a
+              aria-label={`Save ${file.path}`}
+              title="Save this file"
+              href={urls.download(photoId, encode.id)}
+              download
+              className="inline-block rounded-sm align-middle hover:bg-hair"
+            >
+              <svg viewBox="0 0 16 16" className="size-4 fill-none stroke-navy" aria-hidden>
+                <path d="M8 2.5v7.5M4.8 7L8 10.2L11.2 7M3 13.5h10" strokeWidth="1.4" />
+              </svg>
+            </a>
+          </td>
         </>
       ) : (
-        <td colSpan={2} className="text-right text-xs text-soft" title={file.error ?? ''}>
+        <td colSpan={3} className="text-right text-xs text-soft" title={file.error ?? ''}>
           {file.state === 'running' ? 'being made' : <span className="text-over">not made</span>}
         </td>
       )}

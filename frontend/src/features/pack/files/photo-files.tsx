@@ -65,6 +65,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
               <col className="w-9" />
               <col className="w-[74px]" />
               <col className="w-11" />
+              <col className="w-6" />
             </colgroup>
             <thead className="sr-only">
               <tr>
@@ -72,6 +73,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
                 <th>Density</th>
                 <th>Bytes</th>
                 <th>Likeness</th>
+                <th>Save</th>
               </tr>
             </thead>
             <tbody>
