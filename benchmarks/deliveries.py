@@ -1,5 +1,5 @@
-"""A large delivery: how long it takes to read what goes out, and what an archive of it takes of time
-and memory while it is sent."""
+"""A large delivery: how long it takes to read what goes out, and what an archive of it takes of
+time and memory while it is sent."""
 
 import tempfile
 import time
@@ -33,7 +33,7 @@ class Row:
 
 
 def measure(photos: int) -> Row:
-    """One photo many times, so that it is encoded once: large files of two formats and densities."""
+    """One photo many times, so that it is encoded once: large files, two formats, two densities."""
     pool = WorkerPool(PoolSettings())
     try:
         with tempfile.TemporaryDirectory() as folder:
