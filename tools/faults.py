@@ -133,7 +133,7 @@ class _Client(Thread):
         while not (shown := self._shown(photo_id)):
             time.sleep(0.1)
         known.limits_bytes = {shown["aim"]["limit_bytes"]}
-        known.picks = {shown["pick_id"]}
+        known.picks = {_pick_of(shown)}
 
     def _look(self, photo_id: int, _: _Known) -> None:
         self._ask("GET", f"/{photo_id}/margins")
@@ -158,6 +158,12 @@ class _Client(Thread):
             if values.get("code") != "nothing_to_undo":
                 self._tally.refusals[f"{answer.status_code} {values.get('code')}"] += 1
         return None
+
+
+def _pick_of(shown: dict[str, Any]) -> int | None:
+    """The encode that is taken of a photo."""
+    pick: int | None = next(iter(shown["picked_ids"]), None)
+    return pick
 
 
 def _noisy_png(chance: random.Random) -> bytes:
@@ -257,7 +263,7 @@ def _lost(served: Served, photos: dict[int, _Known]) -> list[str]:
             lost.append(f"photo {photo_id}: its original")
         elif shown["aim"]["limit_bytes"] not in known.limits_bytes:
             lost.append(f"photo {photo_id}: its limit")
-        elif shown["pick_id"] not in known.picks:
+        elif _pick_of(shown) not in known.picks:
             lost.append(f"photo {photo_id}: its pick")
         elif shown["search"]["state"] not in ("done", "stopped"):
             lost.append(f"photo {photo_id}: its search {shown['search']['state']}")

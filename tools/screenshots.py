@@ -28,13 +28,14 @@ def shoot(page: Page, name: str) -> None:
 
 
 def shoot_screens(page: Page, url: str) -> None:
-    """Page; its treatments, a batch and its balance; Frame with a straightened crop; two steps
+    """Page; its treatments, a batch and its balance; Pack; Frame with a straightened crop; two steps
     compared; Weigh at a trouble spot, with damage laid over it, and in a blind round."""
     ids = photo_ids(page, url)
     page.goto(url)
     page.get_by_role("row").nth(1).wait_for()
     shoot(page, "page")
     shoot_many(page, url)
+    shoot_pack(page, url)
     dusk_id = ids["Window shelf at dusk"]
     page.goto(f"{url}/photos/{dusk_id}/frame")
     for change in ({"straighten_deg": 1.5}, {"sharpen": {"amount_percent": 60}}):
@@ -89,6 +90,19 @@ def shoot_many(page: Page, url: str) -> None:
     page.get_by_role("button", name="Measure what decides").wait_for(timeout=180_000)
     page.get_by_role("button", name="See them before and after").click()
     shoot(page, "balance")
+
+
+def shoot_pack(page: Page, url: str) -> None:
+    """What goes out of the first page, with references to its old files replaced."""
+    page.goto(f"{url}/pages/1/pack")
+    page.get_by_text("20 files for 5 photos.").wait_for()
+    page.get_by_label("Text with old references").fill(
+        '<img src="img/dusk-window.jpg" alt="Vases">\n'
+        "<style>.door { background: url(red-cup-blue-door.jpg) }</style>\n"
+    )
+    page.get_by_text("2 found, 2 taken.").wait_for()
+    page.get_by_role("region", name="Standing in the page").get_by_text("5 files").wait_for()
+    shoot(page, "pack")
 
 
 def wait_until_weighed(page: Page, photo_id: int, url: str) -> None:

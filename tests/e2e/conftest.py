@@ -18,6 +18,15 @@ def server(tmp_path: Path) -> Iterator[Served]:
     running.end()
 
 
+@pytest.fixture(scope="module")
+def lasting_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
+    """A server for all tests of a module, where those begin with `begin_anew`: what one of them has
+    encoded, the next one need not."""
+    running = Served(tmp_path_factory.mktemp("lasting") / "workspace.sqlite3", "--workers", "1")
+    yield running
+    running.end()
+
+
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:

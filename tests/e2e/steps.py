@@ -6,7 +6,13 @@ import re
 from pathlib import Path
 from typing import Any
 
+import httpx
 from playwright.sync_api import Download, Locator, Page, expect
+from pydantic import TypeAdapter
+from tools.served import Served
+
+from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
+from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing
 
 _AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 _DROP = """async (files) => {
@@ -42,6 +48,24 @@ _ONCE_ENDED = """(path) => new Promise((resolve, reject) => {
   changes.onmessage = look
   setTimeout(() => reject(new Error('the search does not end')), 90_000)
 })"""
+
+
+def begin_anew(served: Served) -> None:
+    """Takes all photos off the pages, and lets the next one begin with the first settings."""
+    with httpx.Client(base_url=served.url, headers={"Origin": served.url}) as client:
+        shown = client.get("/api/pages").json()["pages"]
+        ids = [each["id"] for page in shown for each in page["photos"]]
+        if not ids:
+            return
+        framing = TypeAdapter(Framing).dump_python(FIRST_FRAMING, mode="json")
+        turned = {name: value for name, value in framing.items() if name != "orientation"}
+        aim = TypeAdapter(Aim).dump_python(FIRST_AIM, mode="json")
+        place = aim.pop("place")
+        del aim["held"]
+        for path, body in (("framing", turned), ("aim", {**aim, **place})):
+            assert client.patch(f"/api/photos/{max(ids)}/{path}", json=body).is_success
+        removed = client.post("/api/selection/removal", json={"photo_ids": ids})
+        assert removed.is_success
 
 
 def drop(page: Page, name: str, data: bytes) -> None:

@@ -5,16 +5,24 @@ import time
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
+from tools.served import Served
 
 from tests.builders import file, photo
 from tests.e2e.steps import (
     assert_accessible,
+    begin_anew,
     drop,
     wait_until_weighed,
     weighing,
 )
 
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, pytest.mark.xdist_group("damage-screen")]
+
+
+@pytest.fixture
+def server(lasting_server: Served) -> Served:
+    begin_anew(lasting_server)
+    return lasting_server
 
 
 def ruin(page: Page) -> int:

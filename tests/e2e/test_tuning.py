@@ -6,10 +6,12 @@ import numpy as np
 import pytest
 from PIL import Image
 from playwright.sync_api import Locator, Page, Route, expect
+from tools.served import Served
 
 from tests.builders import cutout, file, photo
 from tests.e2e.steps import (
     assert_accessible,
+    begin_anew,
     candidates,
     drop,
     saved,
@@ -19,8 +21,14 @@ from tests.e2e.steps import (
 )
 
 FILE = "/api/encodes/{id}/file?key={file_key}"
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, pytest.mark.xdist_group("tuning")]
 ENCODES = "**/encodes"
+
+
+@pytest.fixture
+def server(lasting_server: Served) -> Served:
+    begin_anew(lasting_server)
+    return lasting_server
 
 
 def begin(page: Page, name: str = "JPEG") -> None:

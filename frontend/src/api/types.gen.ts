@@ -3298,7 +3298,7 @@ export interface components {
             likeness?: number | null;
             /** Formats */
             formats?: ("jpeg" | "png" | "webp" | "avif")[];
-            variants?: components["schemas"]["Variants"];
+            variants?: components["schemas"]["VariantsChangeRequest"];
         };
         /**
          * AnswerRequest
@@ -5278,6 +5278,22 @@ export interface components {
              * @enum {string}
              */
             rule: "same" | "pixels" | "likeness";
+        };
+        /**
+         * VariantsChangeRequest
+         * @description What to change of the variants; the rest stays. Formats of null are that of the pick, and one
+         *     that opens everywhere.
+         */
+        VariantsChangeRequest: {
+            /** Densities */
+            densities?: number[];
+            /** Formats */
+            formats?: ("jpeg" | "png" | "webp" | "avif")[] | null;
+            /**
+             * Rule
+             * @enum {string}
+             */
+            rule?: "same" | "pixels" | "likeness";
         };
         /**
          * VisitRequest

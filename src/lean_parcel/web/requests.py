@@ -59,9 +59,7 @@ class VariantsChangeRequest(BaseModel):
     densities: Annotated[tuple[float, ...], FailFast(), Field(max_length=MAX_DENSITIES)] = Field(
         default_factory=_left_out
     )
-    formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] | None = (
-        Field(default_factory=_left_out)
-    )
+    formats: tuple[Format, ...] | None = Field(default_factory=_left_out)
     rule: VariantRule = Field(default_factory=_left_out)
 
 
