@@ -28,14 +28,15 @@ def shoot(page: Page, name: str) -> None:
 
 
 def shoot_screens(page: Page, url: str) -> None:
-    """Page; its treatments, a batch and its balance; Pack; Frame with a straightened crop; two steps
+    """Page; Pack; treatments, a batch and the balance; Frame with a straightened crop; two steps
     compared; Weigh at a trouble spot, with damage laid over it, and in a blind round."""
     ids = photo_ids(page, url)
     page.goto(url)
     page.get_by_role("row").nth(1).wait_for()
     shoot(page, "page")
-    shoot_many(page, url)
     shoot_pack(page, url)
+    page.goto(url)
+    shoot_many(page, url)
     dusk_id = ids["Window shelf at dusk"]
     page.goto(f"{url}/photos/{dusk_id}/frame")
     for change in ({"straighten_deg": 1.5}, {"sharpen": {"amount_percent": 60}}):

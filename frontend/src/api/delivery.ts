@@ -38,11 +38,16 @@ export function useDeliveryActs(pageId: number) {
 }
 
 /** What can be replaced in texts of a site. */
-export function useReferences(pageId: number, texts: SiteText[], asPictures: boolean) {
+export function useReferences(
+  pageId: number,
+  texts: SiteText[],
+  asPictures: boolean,
+  isReady: boolean,
+) {
   return useQuery({
     queryKey: [...keys.deliveries, pageId, 'references', texts, asPictures],
     queryFn: () => api.references(pageId, texts, asPictures),
-    enabled: texts.length > 0,
+    enabled: isReady && texts.length > 0,
     gcTime: 0,
     retry: false,
   })

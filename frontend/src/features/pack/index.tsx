@@ -42,11 +42,14 @@ function Packing({ page }: { page: Page }) {
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
       <Top page={page} delivery={delivery} />
-      <div className="grid min-h-0 grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-3 px-4 pb-3">
+      <div className="grid min-h-0 grid-cols-[minmax(0,1.65fr)_minmax(0,1fr)] gap-3 px-4 pb-3">
         <Files page={page} delivery={delivery} chosenId={chosen?.id} onChoose={setChosenId} />
         <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] gap-3">
           <CodePanel delivery={delivery} photo={chosen} />
-          <References pageId={page.id} hasFiles={taken.length > 0} />
+          <References
+            pageId={page.id}
+            isReady={delivery.running === 0 && taken.length > 0}
+          />
         </div>
       </div>
       <Standing delivery={delivery} />

@@ -27,7 +27,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
       className={`border-b border-line border-l-[3px] px-2.5 py-2 ${isChosen ? 'border-l-navy bg-wash' : 'border-l-transparent'}`}
       onFocus={photo.files.length > 0 ? onChoose : undefined}
     >
-      <div className="grid grid-cols-[60px_minmax(0,0.8fr)_minmax(0,1.75fr)] gap-3">
+      <div className="grid grid-cols-[60px_minmax(0,0.7fr)_minmax(0,1.9fr)] gap-3">
         {shown && (
           <button
             type="button"
@@ -62,8 +62,8 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
             <caption className="sr-only">Files of {photo.name}</caption>
             <colgroup>
               <col />
-              <col className="w-9" />
-              <col className="w-[74px]" />
+              <col className="w-8" />
+              <col className="w-[70px]" />
               <col className="w-11" />
               <col className="w-6" />
             </colgroup>

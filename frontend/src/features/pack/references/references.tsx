@@ -9,14 +9,14 @@ import { FIELD } from '@/ui/fields/field'
 import { Found } from './found'
 import { readText } from './texts'
 
-type Props = { pageId: number; hasFiles: boolean }
+type Props = { pageId: number; isReady: boolean }
 
 /** Pasted or dropped texts of a site, with references to the old files replaced. */
-export function References({ pageId, hasFiles }: Props) {
+export function References({ pageId, isReady }: Props) {
   const [texts, setTexts] = useState<SiteText[]>([])
   const [asPictures, setAsPictures] = useState(false)
   const [problem, setProblem] = useState('')
-  const found = useReferences(pageId, texts, asPictures)
+  const found = useReferences(pageId, texts, asPictures, isReady)
   const add = (files: readonly File[]) => {
     void Promise.all(files.map(readText)).then((read) => {
       const refused = files.filter((_, index) => read[index] === null).map(({ name }) => name)
@@ -61,13 +61,17 @@ export function References({ pageId, hasFiles }: Props) {
         <textarea
           aria-label="Text with old references"
           placeholder="Paste HTML, CSS, JavaScript, Markdown or JSON that names the old files, or drop files here. You approve each change; nothing else is touched."
-          disabled={!hasFiles}
           className={`${FIELD} num m-2 min-h-0 flex-1 resize-none text-[11px]`}
           value=""
           onChange={(event) => setTexts([{ name: '', text: event.target.value }])}
         />
       ) : (
-        found.data && <Found key={texts.length} references={found.data} />
+        isReady && found.data && <Found key={texts.length} references={found.data} />
+      )}
+      {texts.length > 0 && !isReady && (
+        <p role="status" className="border-t border-line px-3 py-1.5 text-soft">
+          As soon as all files are there: they are still being made, or nothing is taken.
+        </p>
       )}
       {(problem || found.error) && (
         <p role="alert" className="border-t border-line px-3 py-1.5 text-over">
