@@ -205,7 +205,9 @@ def test_a_workspace_begins_with_places_and_treatments(connection: Connection) -
     names = [place.name for place in layout.places]
     assert names == ["Full-width banner", "Column", "Card", "Thumbnail", "E-mail"]
     assert len(layout.treatments) == 4
+    assert layout.treatments[1].name == "Banner at two densities"
     banner = layout.treatments[1].treatment
+    assert {banner.aim.place.density, *banner.aim.variants.densities} == {1, 2}
     assert (banner.aim.place.css_height_px, banner.aim.place.density) == (600, 2)
     assert banner.framing.sharpen.amount_percent is None
 

@@ -80,9 +80,10 @@ def treatment_words(treatment: Treatment) -> str:
     )
     formats = ", ".join(FORMAT_NAMES[name] for name in aim.formats)
     held = f"; {_held_words(aim)}" if aim.held else ""
+    also = f"; also {_variants_words(aim.variants)}" if aim.variants != Variants() else ""
     single = "; with its crop and marks" if treatment.single else ""
     sharpened = _sharpen_words(framing.sharpen).split(",")[0]
-    return f"{size}; {what_for}; {formats}; sharpening {sharpened}{held}{single}"
+    return f"{size}; {what_for}; {formats}; sharpening {sharpened}{held}{also}{single}"
 
 
 def _described(state: State) -> Iterator[tuple[str, str]]:

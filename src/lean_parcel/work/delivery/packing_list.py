@@ -120,7 +120,7 @@ class ListedPhoto(BaseModel):
 
 class PackingList(BaseModel):
     """A packing list of Lean Parcel. The budget is for the picks of all photos together;
-    `left_out` names photos of which nothing was taken."""
+    `left_out` names photos of which nothing was taken, and files that could not be made."""
 
     model_config = ConfigDict(title="Lean Parcel packing list")
 

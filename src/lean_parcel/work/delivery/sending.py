@@ -72,7 +72,9 @@ class Sending:
     def listed(self, page_id: int) -> PackingList:
         """The packing list of a page. Raises as `zipped` does."""
         delivery = self._planning.complete(page_id)
-        return _list(delivery, [self._listed(photo)[0] for photo in delivery.photos if photo.files])
+        return _list(
+            delivery, [self._of_photo(photo)[0] for photo in delivery.photos if photo.files]
+        )
 
     def written(self, page_id: int) -> Written:
         """Writes the delivery of a page below the `out` folder. Raises as `zipped` does, UsageError
@@ -107,25 +109,22 @@ class Sending:
         for photo in delivery.photos:
             if not photo.files:
                 continue
-            of_photo, sent = self._listed(photo, keeps=True)
+            of_photo, sent = self._of_photo(photo)
             listed.append(of_photo)
             yield from sent
         whole = _list(delivery, listed)
         yield Sent(HTML_NAME, packing_list_html(whole).encode())
         yield Sent(LIST_NAME, packing_list_json(whole).encode())
 
-    def _listed(
-        self, photo: PlannedPhoto, *, keeps: bool = False
-    ) -> tuple[ListedPhoto, list[Sent]]:
-        """A photo as it is listed; with its files, where those are kept."""
+    def _of_photo(self, photo: PlannedPhoto) -> tuple[ListedPhoto, list[Sent]]:
+        """A photo as it is listed, and its files."""
         listed, sent = [], []
         for file in photo.files:
             if file.encode is None:
                 continue
             _, data = self._files.delivered(photo.photo.id, file.encode.id)
             listed.append(_listed_file(file, file.encode, data))
-            if keeps:
-                sent.append(Sent(file.path, data))
+            sent.append(Sent(file.path, data))
         return _listed_photo(photo, listed), sent
 
 
@@ -136,7 +135,10 @@ def _list(delivery: PlannedDelivery, listed: list[ListedPhoto]) -> PackingList:
         path_prefix=page.path_prefix,
         budget_bytes=page.budget_bytes,
         photos=listed,
-        left_out=[photo.spot.name for photo in delivery.photos if not photo.files],
+        left_out=[
+            *(photo.spot.name for photo in delivery.photos if not photo.files),
+            *(f"{file.path}: {file.error}" for file in delivery.files if file.error),
+        ],
     )
 
 

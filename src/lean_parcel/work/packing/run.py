@@ -14,16 +14,11 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import settings_values
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.core.original.source import Source
 from lean_parcel.core.packing.names import DEFAULT_PATTERN, FileFacts, file_name, safe_folder
-from lean_parcel.work.delivery.packing_list import (
-    ListedDamage,
-    ListedFile,
-    ListedPhoto,
-    OldFile,
-)
+from lean_parcel.work.delivery.packing_list import ListedPhoto
 from lean_parcel.work.packing.balance import Measuring, balanced
 from lean_parcel.work.packing.files import write_whole
+from lean_parcel.work.packing.listing import listed_photo
 from lean_parcel.work.packing.photo import (
     MadeOfPhoto,
     Option,
@@ -118,10 +113,11 @@ class PackRun:
         offer = fit.offers[0]
         option = Option(trial=offer.candidate.trial, measured=offer.candidate.measured)
         if not offer.candidate.meets_aim:
-            return lambda: self._finished(original, option, [])
-        pick = self._pick(option, offer.data, fit, treating.aim)
-        files = self._files(original, fit.source, pick, fit, is_transparent=fit.is_transparent)
-        return lambda: self._finished(original, option, files)
+            return lambda: self._finished(original, option, [], "")
+        pick = self._pick(option, offer.data, fit)
+        files = self._files(original, pick, treating.aim, fit, fit)
+        credit = credit_of(self._executor, original, treating.limits)
+        return lambda: self._finished(original, option, files, credit)
 
     def _balanced(self, budget_bytes: int) -> Iterator[Packed]:
         """Searches all photos, shares out the budget, and packs what each photo gets."""
@@ -151,13 +147,13 @@ class PackRun:
             treating = self._options.treating
             of = encoded(self._executor, original, treating, trial)
             aim = replace(treating.aim, limit_bytes=of.option.measured.size_bytes, likeness=None)
-            pick = self._pick(of.option, of.data, of, aim)
-            files = self._files(original, of.source, pick, None, is_transparent=of.is_transparent)
-            return lambda: self._finished(original, of.option, files)
+            files = self._files(original, self._pick(of.option, of.data, of), aim, of, None)
+            credit = credit_of(self._executor, original, treating.limits)
+            return lambda: self._finished(original, of.option, files, credit)
 
         yield from self._in_order(made, self._sources)
 
-    def _pick(self, option: Option, data: bytes, of: FileFit | MadeOfPhoto, aim: Aim) -> MadeFile:
+    def _pick(self, option: Option, data: bytes, of: FileFit | MadeOfPhoto) -> MadeFile:
         treating = self._options.treating
         return MadeFile(
             option=option,
@@ -165,31 +161,32 @@ class PackRun:
             worst=worst_damage(
                 self._executor, of.encoder_input, option.trial, data, treating.limits
             ),
-            aim=aim,
-            plan=plan_framing(of.source, treating.framing, aim.place),
+            aim=treating.aim,
+            plan=plan_framing(of.source, treating.framing, treating.aim.place),
             is_pick=True,
         )
 
     def _files(
         self,
         original: Original,
-        source: Source,
         pick: MadeFile,
+        aim: Aim,
+        of: FileFit | MadeOfPhoto,
         fit: FileFit | None,
-        *,
-        is_transparent: bool,
     ) -> list[MadeFile]:
-        """The files of a photo: the pick, and where they are asked for, its variants."""
+        """The files of a photo: the pick, and where they are asked for, its variants under an
+        aim."""
         if not self._options.with_variants:
             return [pick]
         return with_variants(
             self._executor,
             original,
-            source,
+            of.source,
             self._options.treating,
             pick,
+            aim,
             fit,
-            is_transparent=is_transparent,
+            is_transparent=of.is_transparent,
             slots=self._options.jobs,
         )
 
@@ -203,7 +200,9 @@ class PackRun:
         file = self._options.folder / picks[0] if picks else None
         return Packed(photo=photo, file=file, values=done.values, listed=done.listed)
 
-    def _finished(self, original: Original, option: Option, files: list[MadeFile]) -> Packed:
+    def _finished(
+        self, original: Original, option: Option, files: list[MadeFile], credit: str
+    ) -> Packed:
         """Writes and records a photo; without files there is nothing that meets the aim."""
         photo = original.source.path
         values = self._values(original, option)
@@ -214,7 +213,9 @@ class PackRun:
         for path, file in zip(paths, files, strict=True):
             path.parent.mkdir(parents=True, exist_ok=True)
             write_whole(path, file.data)
-        done = Done(values=values, listed=self._listed(original, files, paths))
+        in_folder = [path.relative_to(self._options.folder).as_posix() for path in paths]
+        listed = listed_photo(original, self._options.treating, files, in_folder, credit)
+        done = Done(values=values, listed=listed)
         self._record.add(photo, original.sha256, done)
         return self._packed(photo, done)
 
@@ -241,28 +242,6 @@ class PackRun:
         self._taken.add(path.resolve())
         return path
 
-    def _listed(self, original: Original, files: list[MadeFile], paths: list[Path]) -> ListedPhoto:
-        source, treating = original.source, self._options.treating
-        width_px = treating.aim.place.css_width_px
-        share = files[0].plan.height_px / files[0].plan.width_px if files else 1.0
-        return ListedPhoto(
-            name=source.path.stem,
-            old=OldFile(
-                name=source.path.name,
-                folder="/".join(source.folder.parts),
-                size_bytes=len(original.data),
-                sha256=original.sha256,
-            ),
-            framing=treating.framing,
-            css_width_px=width_px,
-            css_height_px=max(1, round(width_px * share)),
-            credit=credit_of(self._executor, original, treating.limits) if files else "",
-            files=[
-                _listed_file(file, path.relative_to(self._options.folder).as_posix())
-                for file, path in zip(files, paths, strict=True)
-            ],
-        )
-
     def _values(self, original: Original, option: Option) -> dict[str, Any]:
         trial, measured = option.trial, option.measured
         aim = self._options.treating.aim
@@ -288,27 +267,6 @@ def record_options(options: PackOptions) -> dict[str, Any]:
         "keeps_tree": options.keeps_tree,
         "budget_bytes": options.budget_bytes,
     }
-
-
-def _listed_file(file: MadeFile, path: str) -> ListedFile:
-    trial, measured, aim = file.option.trial, file.option.measured, file.aim
-    return ListedFile(
-        path=path,
-        format=trial.settings.format,
-        density=aim.place.density,
-        stands_for_px=file.plan.width_px,
-        width_px=trial.width_px,
-        height_px=trial.height_px,
-        size_bytes=len(file.data),
-        sha256=hashlib.sha256(file.data).hexdigest(),
-        is_pick=file.is_pick,
-        limit_bytes=aim.limit_bytes if aim.likeness is None else None,
-        least_likeness=aim.likeness,
-        meets_aim=file.meets_aim,
-        likeness=round(measured.likeness, 3),
-        worst=ListedDamage(**asdict(file.worst)),
-        settings=settings_values(trial.settings),
-    )
 
 
 def _settings(trial: Trial) -> dict[str, Any]:

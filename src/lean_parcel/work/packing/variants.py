@@ -40,24 +40,25 @@ def with_variants(
     source: Source,
     treating: Treating,
     pick: MadeFile,
+    aim: Aim,
     fit: FileFit | None,
     *,
     is_transparent: bool,
     slots: int,
 ) -> list[MadeFile]:
-    """The pick and the variants that its aim asks for, the densest first. What the `fit` of the
-    pick has found for the same aim is not searched again. Raises as `fit_file` does."""
+    """The pick and the variants that an aim asks for, the densest first. What the `fit` of the pick
+    has found for the same aim is not searched again. Raises as `fit_file` does."""
     picked = Picked(
         format=pick.option.trial.settings.format,
         likeness=pick.option.measured.likeness,
         is_transparent=is_transparent,
     )
-    own = pick.aim.place.density
-    state = State(framing=treating.framing, aim=pick.aim)
+    own = aim.place.density
+    state = State(framing=treating.framing, aim=aim)
     states = variant_states(state, source, picked)
     made = {(own, picked.format): pick}
     for density, at in states.items():
-        known = fit if density == own and fit and _is_same(at.aim, pick.aim) else None
+        known = fit if density == own and fit and _is_same(at.aim, aim) else None
         missing = tuple(name for name in at.aim.formats if name not in _formats(known))
         there = replace(treating, framing=at.framing, aim=replace(at.aim, formats=missing))
         fits = [known, fitted(executor, original, there, slots) if missing else None]

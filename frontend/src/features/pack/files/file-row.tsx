@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 
 import { type DeliveredFile, urls } from '@/api/client'
 import { useDeliveryActs } from '@/api/delivery'
+import { useChangeAim } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { NameField } from '@/ui/fields/name-field'
 import { FormatMark } from '@/ui/format-mark'
@@ -16,6 +17,7 @@ type Props = { pageId: number; photoId: number; file: DeliveredFile }
 /** A file: its name, which can be written over, what it weighs and how alike it looks. */
 export function FileRow({ pageId, photoId, file }: Props) {
   const { nameFile } = useDeliveryActs(pageId)
+  const again = useChangeAim(photoId)
   const [isNaming, setIsNaming] = useState(false)
   const { density, format, encode } = file
   const isOver = encode !== null && !encode.meets_aim
@@ -83,7 +85,17 @@ export function FileRow({ pageId, photoId, file }: Props) {
         </>
       ) : (
         <td colSpan={3} className="text-right text-xs text-soft" title={file.error ?? ''}>
-          {file.state === 'running' ? 'being made' : <span className="text-over">not made</span>}
+          {file.state === 'running' ? (
+            'being made'
+          ) : (
+            <button
+              type="button"
+              className="text-over hover:underline"
+              onClick={() => again.mutate({})}
+            >
+              not made, try again
+            </button>
+          )}
         </td>
       )}
     </tr>

@@ -1,7 +1,7 @@
 import { useSearchParams } from 'react-router'
 
 import type { Weighing } from '@/api/client'
-import { useStopSearch } from '@/api/queries'
+import { useChangeAim, useStopSearch } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Segments } from '@/ui/fields/segments'
 import { aimWords, pixelWords } from '@/words'
@@ -41,6 +41,7 @@ export function VariantSwitch({ weighing }: { weighing: Weighing }) {
 export function VariantAim({ weighing }: { weighing: Weighing }) {
   const { aim, search, framed } = weighing
   const stop = useStopSearch(weighing.id, weighing.density)
+  const again = useChangeAim(weighing.id)
   return (
     <section aria-label="Aim" className="border-b border-line px-3.5 py-3">
       <p>
@@ -54,6 +55,11 @@ export function VariantAim({ weighing }: { weighing: Weighing }) {
       {search.state === 'running' && (
         <Button look="quiet" onClick={() => stop.mutate(undefined)}>
           Stop weighing
+        </Button>
+      )}
+      {(search.state === 'stopped' || search.state === 'failed') && (
+        <Button look="quiet" onClick={() => again.mutate({})}>
+          Weigh on
         </Button>
       )}
       {search.error_message && <p className="text-over">{search.error_message}</p>}
