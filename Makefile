@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 PAGE := src/lean_parcel/web/static/index.html
 # What does not wait for each other is set up and checked side by side.
-MAKEFLAGS += --jobs=2 --output-sync=target
+MAKEFLAGS += --jobs=2
 SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
 
 .PHONY: demo demo-workspace build test check types bench faults screenshots chromium
