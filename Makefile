@@ -16,7 +16,7 @@ demo: build .venv/.warm
 build: $(BIN)/lean-parcel $(PAGE)
 
 test: check build .venv/.warm chromium
-	$(BIN)/pytest -q -n 3 --dist loadgroup
+	$(BIN)/pytest -q -n 2 --dist loadgroup
 
 check: $(BIN)/lean-parcel frontend/node_modules/.package-lock.json
 	$(BIN)/ruff check .

@@ -5,9 +5,11 @@ import json
 import re
 import zipfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+import httpx
 import pytest
 from PIL import Image
 from playwright.sync_api import Browser, Locator, Page, ViewportSize, expect
@@ -30,7 +32,25 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
 
 @pytest.fixture
 def screen(browser: Browser, demo: Served) -> Iterator[Page]:
-    """The Pack screen of the demo's first page."""
+    """The Pack screen of the demo's first page, with nothing standing in a page."""
+    with opened(browser, demo) as page:
+        page.route("**/standing/**", lambda route: route.abort())
+        show(page)
+        yield page
+
+
+@pytest.fixture
+def whole_screen(browser: Browser, demo: Served) -> Iterator[Page]:
+    """The same with its files standing in a page."""
+    with opened(browser, demo) as page:
+        show(page)
+        expect(region(page, "Standing in the page").get_by_text("5 files")).to_be_visible()
+        yield page
+
+
+@contextmanager
+def opened(browser: Browser, demo: Served) -> Iterator[Page]:
+    """A page on which no script fails and nothing is blocked."""
     context = browser.new_context(
         base_url=demo.url, viewport={"width": 1280, "height": 800}, accept_downloads=True
     )
@@ -39,11 +59,15 @@ def screen(browser: Browser, demo: Served) -> Iterator[Page]:
     faults: list[str] = []
     page.on("pageerror", lambda error: faults.append(str(error)))
     page.on("console", lambda m: faults.append(m.text) if _is_fault(m.text) else None)
-    page.goto("/pages/1/pack")
-    expect(page.get_by_text("20 files for 5 photos.")).to_be_visible()
     yield page
     context.close()
     assert not faults
+
+
+def show(page: Page) -> None:
+    """Opens the screen."""
+    page.goto("/pages/1/pack")
+    expect(page.get_by_text("20 files for 5 photos.")).to_be_visible()
 
 
 def _is_fault(text: str) -> bool:
@@ -89,24 +113,26 @@ def test_an_archive_opens_elsewhere_and_every_file_is_within_its_limit(screen: P
 @pytest.mark.parametrize("density", [1, 2])
 @pytest.mark.parametrize("chooses", ["picture", "accept"])
 def test_the_browser_fetches_what_the_plan_says_to_the_byte(
-    browser: Browser, screen: Page, density: int, chooses: str
+    browser: Browser, demo: Served, density: int, chooses: str
 ) -> None:
-    for width in WINDOWS:
-        wanted = {"window_css_px": width, "density": density, "chooses": chooses}
-        visit = send(screen, "POST", "/api/pages/1/visits", wanted)
-        size: ViewportSize = {"width": width, "height": 900}
-        context = browser.new_context(viewport=size, device_scale_factor=density)
-        page = context.new_page()
-        page.goto(screen.url.partition("/pages")[0] + visit["address"], wait_until="networkidle")
-        context.close()
-        sent = send(screen, "GET", f"/api/visits/{visit['id']}", {})["sent"]
-        assert sorted(file["path"] for file in sent) == sorted(f["path"] for f in visit["plan"])
-        planned = sum(file["size_bytes"] for file in visit["plan"])
-        assert sum(file["size_bytes"] for file in sent) == planned
+    with httpx.Client(base_url=demo.url, headers={"Origin": demo.url}) as http:
+        for width in WINDOWS:
+            wanted = {"window_css_px": width, "density": density, "chooses": chooses}
+            visit = http.post("/api/pages/1/visits", json=wanted).json()
+            size: ViewportSize = {"width": width, "height": 900}
+            context = browser.new_context(viewport=size, device_scale_factor=density)
+            page = context.new_page()
+            page.goto(demo.url + visit["address"], wait_until="networkidle")
+            context.close()
+            sent = http.get(f"/api/visits/{visit['id']}").json()["sent"]
+            paths = [sorted(file["path"] for file in files) for files in (sent, visit["plan"])]
+            assert paths[0] == paths[1]
+            sums = [sum(file["size_bytes"] for file in files) for files in (sent, visit["plan"])]
+            assert sums[0] == sums[1]
 
 
-def test_the_files_stand_in_the_page_in_windows_of_other_screens(screen: Page) -> None:
-    standing = region(screen, "Standing in the page")
+def test_the_files_stand_in_the_page_in_windows_of_other_screens(whole_screen: Page) -> None:
+    standing = region(whole_screen, "Standing in the page")
     for name, loaded in (("Phone", "5 files"), ("Tablet", "5 files"), ("Desktop", "5 files")):
         standing.get_by_role("button", name=name).click()
         expect(standing.get_by_text(f"Standing in the page, {name}")).to_be_visible()
@@ -119,7 +145,7 @@ def test_the_files_stand_in_the_page_in_windows_of_other_screens(screen: Page) -
     standing.get_by_label("Line").select_option(index=3)
     expect(standing.get_by_text("pictures are on their way")).to_be_visible()
     expect(standing.get_by_title("Over the simulated line")).to_be_visible()
-    with screen.context.expect_page() as opened:
+    with whole_screen.context.expect_page() as opened:
         standing.get_by_role("button", name="Open it").click()
     expect(opened.value.get_by_role("heading", name="Home")).to_be_visible()
 
@@ -253,19 +279,19 @@ def test_densities_and_formats_are_chosen_for_all_and_undone(screen: Page) -> No
 
 
 def test_nothing_that_a_photo_brings_runs_in_the_page_or_the_application(
-    screen: Page, browser: Browser
+    whole_screen: Page,
 ) -> None:
     nasty = (
         "</title><script>parent.postMessage('x','*');top.x=1</script><img src=x onerror=top.x=1>"
     )
-    photo_id = send(screen, "GET", "/api/pages/1/delivery", {})["photos"][0]["id"]
-    send(screen, "PATCH", f"/api/photos/{photo_id}", {"name": nasty[:119]})
+    photo_id = send(whole_screen, "GET", "/api/pages/1/delivery", {})["photos"][0]["id"]
+    send(whole_screen, "PATCH", f"/api/photos/{photo_id}", {"name": nasty[:119]})
     body = {"photo_ids": [photo_id], "alt_text": nasty}
-    send(screen, "PATCH", "/api/selection/code", body)
-    screen.reload()
-    expect(region(screen, "Standing in the page").get_by_text("5 files")).to_be_visible()
-    assert screen.evaluate("window.x") is None
-    for frame in screen.frames[1:]:
+    send(whole_screen, "PATCH", "/api/selection/code", body)
+    whole_screen.reload()
+    expect(region(whole_screen, "Standing in the page").get_by_text("5 files")).to_be_visible()
+    assert whole_screen.evaluate("window.x") is None
+    for frame in whole_screen.frames[1:]:
         assert frame.evaluate("window.origin") == "null"
         told = frame.evaluate(
             """async () => {
@@ -279,11 +305,11 @@ def test_nothing_that_a_photo_brings_runs_in_the_page_or_the_application(
         )
         assert told == ["refused"] * 3
     for _ in range(2):
-        screen.get_by_role("button", name="Undo").click()
-    expect(screen.get_by_text("Window shelf at dusk").first).to_be_visible()
+        whole_screen.get_by_role("button", name="Undo").click()
+    expect(whole_screen.get_by_text("Window shelf at dusk").first).to_be_visible()
 
 
-def test_the_screen_is_accessible(screen: Page) -> None:
-    expect(region(screen, "Standing in the page").get_by_text("5 files")).to_be_visible()
-    screen.get_by_role("button", name="Loading, sizes, own densities").first.click()
-    assert_accessible(screen)
+def test_the_screen_is_accessible(whole_screen: Page) -> None:
+    expect(region(whole_screen, "Standing in the page").get_by_text("5 files")).to_be_visible()
+    whole_screen.get_by_role("button", name="Loading, sizes, own densities").first.click()
+    assert_accessible(whole_screen)
