@@ -56,7 +56,7 @@ export function useReferences(
 /** A visit of the simulated site, begun anew whenever what stands in it changes. */
 export function useVisit(pageId: number, wanted: WantedVisit, version: string, isWanted: boolean) {
   return useQuery({
-    queryKey: ['visit', pageId, wanted, version],
+    queryKey: [keys.visit, pageId, wanted, version],
     queryFn: () => api.beginVisit(pageId, wanted),
     enabled: isWanted,
     gcTime: 0,

@@ -27,6 +27,8 @@ export const keys = {
   places: ['pages', 'places'] as const,
   treatments: ['pages', 'treatments'] as const,
   deliveries: ['pages', 'deliveries'] as const,
+  /** Visits are begun, not read: there is nothing to fetch again. */
+  visit: 'visit',
   library: ['library'] as const,
   room: ['room'] as const,
   photo: (photoId: number) => ['photo', photoId] as const,
@@ -112,7 +114,7 @@ export function useChanges() {
     )
     return listen((changes) => {
       if (!changes) {
-        void queries.invalidateQueries()
+        void queries.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== keys.visit })
         return
       }
       const ids = changes.photo_ids

@@ -14,6 +14,13 @@ import { type StandingWindow, type Told, WINDOWS } from './windows'
 type Stood = { visit: Visit; told: Told }
 type Chooses = 'picture' | 'accept'
 
+type Density = 'usual' | '1' | '2'
+
+const SCREENS = [
+  { value: 'usual', text: 'usual', hint: 'Phone and tablet at 2×, desktop at 1×' },
+  { value: '1', text: '1×' },
+  { value: '2', text: '2×' },
+] as const
 const CHOOSES = [
   { value: 'picture', text: 'picture', hint: 'The browser chooses format and density' },
   { value: 'accept', text: 'Accept', hint: 'The server chooses the format, by what is accepted' },
@@ -25,6 +32,7 @@ const MOST_AT_ONCE = 24
 export function Standing({ delivery }: { delivery: Delivery }) {
   const [lines] = useLines()
   const [chooses, setChooses] = useState<Chooses>('picture')
+  const [density, setDensity] = useState<Density>('usual')
   const [lineIndex, setLineIndex] = useState('')
   const [chosen, setChosen] = useState('Desktop')
   const [isAsked, setIsAsked] = useState(false)
@@ -37,7 +45,7 @@ export function Standing({ delivery }: { delivery: Delivery }) {
       className="flex gap-3 overflow-x-auto bg-stage px-4 py-2.5"
     >
       {isShown ? (
-        <Windows {...{ delivery, chooses, line, chosen }} onChoose={setChosen} />
+        <Windows {...{ delivery, chooses, density, line, chosen }} onChoose={setChosen} />
       ) : (
         <p className="flex grow items-center gap-3 text-ink">
           {ready.length === 0 ? (
@@ -49,8 +57,8 @@ export function Standing({ delivery }: { delivery: Delivery }) {
           )}
         </p>
       )}
-      <div className="ml-auto w-[140px] shrink-0 space-y-2">
-        <p className="text-[11px] font-semibold text-ink">Formats chosen by</p>
+      <div className="ml-auto w-[140px] shrink-0 space-y-1.5">
+        <Segments label="Screens" value={density} options={SCREENS} onChange={setDensity} />
         <Segments
           label="Formats chosen by"
           value={chooses}
@@ -83,22 +91,26 @@ export function Standing({ delivery }: { delivery: Delivery }) {
 type WindowsProps = {
   delivery: Delivery
   chooses: Chooses
+  density: Density
   line: Line | null
   chosen: string
   onChoose: (name: string) => void
 }
 
-function Windows({ delivery, chooses, line, chosen, onChoose }: WindowsProps) {
+function Windows({ delivery, chooses, density, line, chosen, onChoose }: WindowsProps) {
   const [stood, setStood] = useState<Record<string, Stood>>({})
   const version = versionOf(delivery)
   // Browsers have few connections to a server, so one window at a time has the slow line.
   const lineOf = (size: StandingWindow) => (size.name === chosen ? line : null)
   const keyOf = (size: StandingWindow) =>
-    JSON.stringify([size.name, chooses, lineOf(size), version])
-  const current = WINDOWS.find(({ name }) => name === chosen) ?? WINDOWS[0]
+    JSON.stringify([size, chooses, lineOf(size), version])
+  const windows = WINDOWS.map((size) =>
+    density === 'usual' ? size : { ...size, density: Number(density) },
+  )
+  const current = windows.find(({ name }) => name === chosen) ?? windows[0]
   return (
     <>
-      {WINDOWS.map((size) => (
+      {windows.map((size) => (
         <OneWindow
           key={size.name}
           {...{ size, version, chooses }}
