@@ -5,7 +5,9 @@ a published schema (docs/packing-list.schema.json), and as HTML for people.
 drifted.
 """
 
+import hashlib
 import json
+from dataclasses import asdict, fields
 from importlib import resources
 from pathlib import PurePosixPath
 from typing import Any, Literal
@@ -13,11 +15,15 @@ from typing import Any, Literal
 from jinja2 import Environment
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 
+from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.damage.found import Worst
 from lean_parcel.core.damage.kinds import KIND_NAMES, Kind
-from lean_parcel.core.encoding.settings import setting_words, settings_from
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.settings import setting_words, settings_from, settings_values
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import FORMAT_NAMES, Format
 from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.likeness.levels import likeness_words
 from lean_parcel.core.packing.handed import FetchPriority, HandedFile, HandedPhoto, Loading
 from lean_parcel.core.packing.references.finding import OldPhoto
@@ -25,6 +31,7 @@ from lean_parcel.core.size import format_size
 
 LIST_NAME, HTML_NAME = "packing-list.json", "packing-list.html"
 _TEMPLATE = "packing_list.html"
+_HANDED_FIELDS = [field.name for field in fields(HandedFile)]
 
 
 class ListedDamage(BaseModel):
@@ -66,6 +73,37 @@ class ListedFile(BaseModel):
         return path
 
 
+def listed_file(
+    path: str,
+    data: bytes,
+    *,
+    trial: Trial,
+    likeness: float,
+    aim: Aim,
+    plan: Plan,
+    worst: Worst | None,
+    is_pick: bool,
+) -> ListedFile:
+    """A file as it is listed: its bytes as they go out, how they were made, and for which aim."""
+    return ListedFile(
+        path=path,
+        format=trial.settings.format,
+        density=aim.place.density,
+        stands_for_px=plan.width_px,
+        width_px=trial.width_px,
+        height_px=trial.height_px,
+        size_bytes=len(data),
+        sha256=hashlib.sha256(data).hexdigest(),
+        is_pick=is_pick,
+        limit_bytes=aim.limit_bytes if aim.likeness is None else None,
+        least_likeness=aim.likeness,
+        meets_aim=aim.is_met_by(len(data), likeness),
+        likeness=round(likeness, 3),
+        worst=ListedDamage(**asdict(worst)) if worst else None,
+        settings=settings_values(trial.settings),
+    )
+
+
 class OldFile(BaseModel):
     """The original, as the site has it: references name it."""
 
@@ -97,15 +135,7 @@ class ListedPhoto(BaseModel):
         """What page code needs to know."""
         return HandedPhoto(
             files=tuple(
-                HandedFile(
-                    path=file.path,
-                    format=file.format,
-                    density=file.density,
-                    stands_for_px=file.stands_for_px,
-                    width_px=file.width_px,
-                    height_px=file.height_px,
-                    size_bytes=file.size_bytes,
-                )
+                HandedFile(**{name: getattr(file, name) for name in _HANDED_FIELDS})
                 for file in self.files
             ),
             css_width_px=self.css_width_px,

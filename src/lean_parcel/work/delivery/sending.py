@@ -5,21 +5,20 @@ import hashlib
 import io
 import zipfile
 from collections.abc import Iterator
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from pathlib import Path
 
-from lean_parcel.core.encoding.settings import settings_values
 from lean_parcel.core.errors import NotFoundError, StorageError, UsageError
 from lean_parcel.core.packing.names import safe_folder
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.delivery.packing_list import (
     HTML_NAME,
     LIST_NAME,
-    ListedDamage,
     ListedFile,
     ListedPhoto,
     OldFile,
     PackingList,
+    listed_file,
     packing_list_html,
     packing_list_json,
     read_packing_list,
@@ -169,23 +168,15 @@ def _listed_photo(photo: PlannedPhoto, files: list[ListedFile]) -> ListedPhoto:
 
 
 def _listed_file(file: PlannedFile, encode: Encode, data: bytes) -> ListedFile:
-    likeness = file.aim.likeness
-    return ListedFile(
-        path=file.path,
-        format=file.format,
-        density=file.density,
-        stands_for_px=file.plan.width_px,
-        width_px=encode.trial.width_px,
-        height_px=encode.trial.height_px,
-        size_bytes=len(data),
-        sha256=hashlib.sha256(data).hexdigest(),
+    return listed_file(
+        file.path,
+        data,
+        trial=encode.trial,
+        likeness=encode.measured.likeness,
+        aim=file.aim,
+        plan=file.plan,
+        worst=encode.worst,
         is_pick=file.is_pick,
-        limit_bytes=file.aim.limit_bytes if likeness is None else None,
-        least_likeness=likeness,
-        meets_aim=file.aim.is_met_by(len(data), encode.measured.likeness),
-        likeness=round(encode.measured.likeness, 3),
-        worst=ListedDamage(**asdict(encode.worst)) if encode.worst else None,
-        settings=settings_values(encode.trial.settings),
     )
 
 

@@ -1,11 +1,13 @@
 """The photos of a run as a packing list has them."""
 
-import hashlib
 from collections.abc import Sequence
-from dataclasses import asdict
 
-from lean_parcel.core.encoding.settings import settings_values
-from lean_parcel.work.delivery.packing_list import ListedDamage, ListedFile, ListedPhoto, OldFile
+from lean_parcel.work.delivery.packing_list import (
+    ListedFile,
+    ListedPhoto,
+    OldFile,
+    listed_file,
+)
 from lean_parcel.work.packing.photo import Original, Treating
 from lean_parcel.work.packing.variants import MadeFile
 
@@ -37,21 +39,13 @@ def listed_photo(
 
 
 def _listed_file(file: MadeFile, path: str) -> ListedFile:
-    trial, measured, aim = file.option.trial, file.option.measured, file.aim
-    return ListedFile(
-        path=path,
-        format=trial.settings.format,
-        density=aim.place.density,
-        stands_for_px=file.plan.width_px,
-        width_px=trial.width_px,
-        height_px=trial.height_px,
-        size_bytes=len(file.data),
-        sha256=hashlib.sha256(file.data).hexdigest(),
+    return listed_file(
+        path,
+        file.data,
+        trial=file.option.trial,
+        likeness=file.option.measured.likeness,
+        aim=file.aim,
+        plan=file.plan,
+        worst=file.worst,
         is_pick=file.is_pick,
-        limit_bytes=aim.limit_bytes if aim.likeness is None else None,
-        least_likeness=aim.likeness,
-        meets_aim=file.meets_aim,
-        likeness=round(measured.likeness, 3),
-        worst=ListedDamage(**asdict(file.worst)),
-        settings=settings_values(trial.settings),
     )
