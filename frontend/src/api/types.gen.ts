@@ -4380,10 +4380,11 @@ export interface components {
             photos: components["schemas"]["LibraryPhoto"][];
         };
         /**
-         * LineRequest
-         * @description A simulated line: its speed, and the time of one way there and back.
+         * Line
+         * @description The simulated line: its speed, and the time of one way there and back. Raises UsageError
+         *     `invalid_line` for what no line is.
          */
-        LineRequest: {
+        Line: {
             /** Kbit S */
             kbit_s: number;
             /** Round Trip Ms */
@@ -5313,7 +5314,7 @@ export interface components {
              */
             chooses: "picture" | "accept";
             /** @default null */
-            line: components["schemas"]["LineRequest"] | null;
+            line: components["schemas"]["Line"] | null;
         };
         /**
          * VisitResponse

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from lean_parcel.core.packing.names import FileFacts, file_name
+from lean_parcel.core.packing.names import FileFacts, file_name, numbered
 from lean_parcel.work.packing.files import write_whole
 from lean_parcel.work.searches.one_file import FileFit, Offer
 
@@ -32,7 +32,7 @@ class OutputFolder:
         for index, offer in enumerate(result.offers):
             if not (write_all or index == result.pick):
                 continue
-            path = self._free_path(_name(photo, offer))
+            path = numbered(self._folder / _name(photo, offer), self._written.__contains__)
             if path.resolve() in self._sources or (path.exists() and not self._replace):
                 click.echo(f"{path} is there already and was kept.", err=True)
                 continue
@@ -40,14 +40,6 @@ class OutputFolder:
             self._written.add(path)
             paths[index] = path
         return paths
-
-    def _free_path(self, name: str) -> Path:
-        """The name, numbered where another photo of this run took it."""
-        path, number = self._folder / name, 2
-        while path in self._written:
-            path = (self._folder / name).with_stem(f"{Path(name).stem}-{number}")
-            number += 1
-        return path
 
 
 def _name(photo: Path, offer: Offer) -> str:

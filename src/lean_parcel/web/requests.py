@@ -24,8 +24,7 @@ from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.core.size import MAX_BYTES
 from lean_parcel.web.api import MAX_ID
 from lean_parcel.web.bounds import between
-from lean_parcel.web.streams import FASTEST_KBIT_S, LONGEST_TRIP_MS
-from lean_parcel.work.delivery.visits import Chooses
+from lean_parcel.work.delivery.visits import Chooses, Line
 
 #: Photos that something is done to at once.
 MOST_SELECTED = 1_000
@@ -256,13 +255,6 @@ class ReferencesRequest(BaseModel):
     as_pictures: bool = False
 
 
-class LineRequest(BaseModel):
-    """A simulated line: its speed, and the time of one way there and back."""
-
-    kbit_s: Annotated[int, Field(ge=1, le=FASTEST_KBIT_S)]
-    round_trip_ms: Annotated[int, Field(ge=0, le=LONGEST_TRIP_MS)]
-
-
 class VisitRequest(BaseModel):
     """A visit to the simulated site: the window, the density of the screen, and whether the browser
     chooses formats by `picture`, or a server by what it accepts; over a slow line where one is
@@ -271,7 +263,7 @@ class VisitRequest(BaseModel):
     window_css_px: Annotated[int, Field(ge=1, le=MAX_SIDE_PX)]
     density: Annotated[float, Field(ge=DENSITIES[0], le=DENSITIES[1])]
     chooses: Chooses = "picture"
-    line: LineRequest | None = None
+    line: Line | None = None
 
 
 class MoveRequest(SelectionRequest):

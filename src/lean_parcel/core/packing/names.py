@@ -6,16 +6,18 @@ for devices, and no longer than 110 characters.
 """
 
 import re
-from collections.abc import Collection, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
-from pathlib import PurePosixPath
+from pathlib import PurePath, PurePosixPath
 from string import Formatter
+from typing import TypeVar
 
 from slugify import slugify
 
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import EXTENSIONS, FORMAT_OF_EXTENSION, Format
 
+_Path = TypeVar("_Path", bound=PurePath)
 DEFAULT_PATTERN = "{name}-{width}"
 #: What a pattern can have, and what each stands for.
 PATTERN_FIELDS = {
@@ -99,14 +101,19 @@ def all_different(paths: Iterable[str], taken: Collection[str]) -> list[str]:
     seen = {path.casefold() for path in taken}
     different = []
     for path in paths:
-        first, number = PurePosixPath(path), 2
-        candidate = first
-        while str(candidate) in seen:
-            candidate = first.with_stem(f"{first.stem}-{number}")
-            number += 1
-        seen.add(str(candidate))
-        different.append(str(candidate))
+        free = str(numbered(PurePosixPath(path), lambda each: str(each) in seen))
+        seen.add(free)
+        different.append(free)
     return different
+
+
+def numbered(path: _Path, is_taken: Callable[[_Path], bool]) -> _Path:
+    """A path, with a number at the end of its stem where it is taken."""
+    free, number = path, 2
+    while is_taken(free):
+        free = path.with_stem(f"{path.stem}-{number}")
+        number += 1
+    return free
 
 
 def _slug_of_photo(photo_name: str) -> str:

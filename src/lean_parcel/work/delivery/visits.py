@@ -27,10 +27,15 @@ _ASKED_FOR: tuple[Format, ...] = ("avif", "webp")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Line:
-    """The simulated line: its speed, and the time of one way there and back."""
+    """The simulated line: its speed, and the time of one way there and back. Raises UsageError
+    `invalid_line` for what no line is."""
 
     kbit_s: int
     round_trip_ms: int
+
+    def __post_init__(self) -> None:
+        if not (1 <= self.kbit_s <= 1_000_000 and 0 <= self.round_trip_ms <= 10_000):
+            raise UsageError("A line has 1 to 1,000,000 kbit/s and up to 10 s.", "invalid_line")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

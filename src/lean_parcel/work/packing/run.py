@@ -14,7 +14,13 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import settings_values
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.core.packing.names import DEFAULT_PATTERN, FileFacts, file_name, safe_folder
+from lean_parcel.core.packing.names import (
+    DEFAULT_PATTERN,
+    FileFacts,
+    file_name,
+    numbered,
+    safe_folder,
+)
 from lean_parcel.work.delivery.packing_list import ListedPhoto
 from lean_parcel.work.packing.balance import Measuring, balanced
 from lean_parcel.work.packing.files import write_whole
@@ -235,10 +241,8 @@ class PackRun:
             sha256=hashlib.sha256(file.data).hexdigest(),
         )
         first = folder / file_name(facts, self._options.names)
-        path, number = first, 2
-        while path.resolve() in self._taken or path.resolve() in self._originals:
-            path = first.with_stem(f"{first.stem}-{number}")
-            number += 1
+        in_use = self._taken | self._originals
+        path = numbered(first, lambda each: each.resolve() in in_use)
         self._taken.add(path.resolve())
         return path
 

@@ -21,7 +21,6 @@ from lean_parcel.work.delivery.packing_list import (
     packing_list_json,
 )
 from lean_parcel.work.delivery.repointing import repoint_text
-from lean_parcel.work.delivery.visits import Line
 from lean_parcel.work.queue.work_queue import Priority
 
 routes = JsonRoutes("delivery", "/api/pages")
@@ -79,13 +78,12 @@ def find_references(page_id: int, wanted: ReferencesRequest) -> ReferencesRespon
 @routes.route("post", "/<int:page_id>/visits")
 def begin_visit(page_id: int, wanted: VisitRequest) -> VisitResponse:
     """Begins a visit of the files of a page in the simulated site."""
-    line = wanted.line
     visit = workspace().visits.begin(
         page_id,
         window_css_px=wanted.window_css_px,
         density=wanted.density,
         chooses=wanted.chooses,
-        line=Line(kbit_s=line.kbit_s, round_trip_ms=line.round_trip_ms) if line else None,
+        line=wanted.line,
     )
     return VisitResponse.of(visit)
 
