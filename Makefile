@@ -6,7 +6,7 @@ PAGE := src/lean_parcel/web/static/index.html
 MAKEFLAGS += --jobs=2
 SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
 
-.PHONY: demo demo-workspace build test check types bench faults screenshots chromium
+.PHONY: demo demo-workspace build test check check-page check-python types bench faults screenshots chromium
 .DELETE_ON_ERROR:
 
 demo: build .venv/.warm
@@ -16,16 +16,20 @@ demo: build .venv/.warm
 build: $(BIN)/lean-parcel $(PAGE)
 
 test: check build .venv/.warm chromium
-	$(BIN)/pytest -q -n 2 --dist loadgroup
+	$(BIN)/pytest -q -n 2 --dist loadfile
 
-check: $(BIN)/lean-parcel frontend/node_modules/.package-lock.json
+check: check-page check-python
+
+check-page: frontend/node_modules/.package-lock.json
+	cd frontend && npm run --silent check
+	cd frontend && npm run --silent types -- --check
+
+check-python: $(BIN)/lean-parcel
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache --no-logo
-	cd frontend && npm run --silent check
 	$(BIN)/python -m lean_parcel.web.openapi | diff frontend/src/api/openapi.json -
-	cd frontend && npm run --silent types -- --check
 
 types: $(BIN)/lean-parcel frontend/node_modules/.package-lock.json
 	$(BIN)/python -m lean_parcel.web.openapi > frontend/src/api/openapi.json
@@ -44,12 +48,13 @@ demo-workspace: build .venv/.warm
 	$(BIN)/python -m tools.demo_workspace
 
 chromium:
-	@command -v chromium > /dev/null || \
-	  { $(SUDO) apt-get update -q && $(SUDO) apt-get install -yq --no-install-recommends chromium; }
+	@command -v chromium-headless-shell > /dev/null || { $(SUDO) apt-get update -q && \
+	  $(SUDO) apt-get install -yq --no-install-recommends chromium-headless-shell; } || \
+	  command -v chromium
 
 $(BIN)/lean-parcel: pyproject.toml constraints.txt
 	$(PYTHON) -m venv .venv
-	$(BIN)/pip install -q --disable-pip-version-check -c constraints.txt -e ".[dev]"
+	$(BIN)/pip install -q --no-compile --disable-pip-version-check -c constraints.txt -e ".[dev]"
 	@touch $@
 
 # The compiled kernels, kept beside their source: some 15 s, once.

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import psutil
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
 from tests.e2e.steps import drop_all
+from tools.browser import headless_browser
 from tools.served import Served
 
 from benchmarks.waiting_photos import small_png
@@ -47,12 +48,9 @@ def measure(photos: int) -> Row:
     """Photos of 64 x 48 pixels, of which one is broken."""
     files = [(f"{i}.png", small_png(i)) for i in range(photos)]
     files[photos // 2] = ("broken.png", b"\x89PNG\r\n\x1a\n, cut off")
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+    with tempfile.TemporaryDirectory() as folder, headless_browser() as browser:
         served = Served(Path(folder) / "bench.sqlite3")
         try:
-            browser = playwright.chromium.launch(
-                executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
-            )
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.goto(served.url)
             return _measured(page, served, files)

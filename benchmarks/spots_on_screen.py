@@ -5,7 +5,8 @@ import tempfile
 from dataclasses import dataclass
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
+from tools.browser import headless_browser
 from tools.served import Served
 
 #: Resolves with the milliseconds from the end of a search to the strip with its pictures.
@@ -51,12 +52,9 @@ class Row:
 
 def measure(files: dict[str, bytes]) -> list[Row]:
     """One photo after the other, at the place and limit that a first photo has."""
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+    with tempfile.TemporaryDirectory() as folder, headless_browser() as browser:
         served = Served(Path(folder) / "bench.sqlite3")
         try:
-            browser = playwright.chromium.launch(
-                executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
-            )
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.set_default_timeout(120_000)
             return [_measured(page, served.url, *item) for item in files.items()]

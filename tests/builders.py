@@ -25,7 +25,9 @@ def photo(width_px: int = 96, height_px: int = 64, seed: int = 1) -> U8:
     """Something like a photograph: soft shapes, an edge, and a little grain."""
     random = np.random.default_rng(seed)
     blobs = random.uniform(0, 255, (6, 9, 3)).astype(np.float32)
-    soft = cv2.resize(blobs, (width_px, height_px), interpolation=cv2.INTER_CUBIC)
+    soft = np.asarray(
+        cv2.resize(blobs, (width_px, height_px), interpolation=cv2.INTER_CUBIC), np.float32
+    )
     soft[:, width_px // 3 : width_px // 2] *= 0.5
     grain = random.normal(0, 4, soft.shape)
     return np.asarray(np.clip(soft + grain, 0, 255), np.uint8)

@@ -6,8 +6,9 @@ import time
 from pathlib import Path
 
 import oxipng
-from playwright.sync_api import Page, ViewportSize, sync_playwright
+from playwright.sync_api import Page, ViewportSize
 
+from tools.browser import headless_browser
 from tools.served import Served
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
@@ -118,14 +119,10 @@ def wait_until_weighed(page: Page, photo_id: int, url: str) -> None:
 def main() -> None:
     """Starts a demo server on a fresh workspace, and photographs its screens."""
     FOLDER.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+    with tempfile.TemporaryDirectory() as folder, headless_browser() as browser:
         served = Served(Path(folder) / "demo.sqlite3", "--demo")
         try:
-            browser = playwright.chromium.launch(
-                executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
-            )
             shoot_screens(browser.new_page(viewport=SIZE), served.url)
-            browser.close()
         finally:
             served.end()
 

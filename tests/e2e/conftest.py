@@ -4,7 +4,8 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, expect
+from tools.browser import headless_browser
 from tools.served import Served
 
 # Two cores do the encoding and run the browser.
@@ -29,11 +30,8 @@ def lasting_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]
 
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
-    with sync_playwright() as playwright:
-        yield playwright.chromium.launch(
-            executable_path="/usr/bin/chromium",
-            args=["--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage"],
-        )
+    with headless_browser() as browser:
+        yield browser
 
 
 @pytest.fixture

@@ -13,6 +13,7 @@ from tools.served import Served
 
 from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
 from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing
+from tests.builders import file, photo
 
 _AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 _DROP = """async (files) => {
@@ -39,8 +40,8 @@ _PASTE = """([name, base64]) => {
 _ONCE_ENDED = """(path) => new Promise((resolve, reject) => {
   const changes = new EventSource('/api/changes')
   const look = async () => {
-    const photo = await (await fetch(path)).json()
-    if (photo.search.state === 'running') return
+    const photo = await fetch(path).then((answer) => answer.json()).catch(reject)
+    if (!photo || photo.search.state === 'running') return
     changes.close()
     resolve(photo)
   }
@@ -51,21 +52,28 @@ _ONCE_ENDED = """(path) => new Promise((resolve, reject) => {
 
 
 def begin_anew(served: Served) -> None:
-    """Takes all photos off the pages, and lets the next one begin with the first settings."""
+    """Takes all photos and budgets off the pages, leaves one of these, and lets the next photo
+    begin with the first settings."""
     with httpx.Client(base_url=served.url, headers={"Origin": served.url}) as client:
-        shown = client.get("/api/pages").json()["pages"]
-        ids = [each["id"] for page in shown for each in page["photos"]]
-        if not ids:
-            return
-        framing = TypeAdapter(Framing).dump_python(FIRST_FRAMING, mode="json")
-        turned = {name: value for name, value in framing.items() if name != "orientation"}
-        aim = TypeAdapter(Aim).dump_python(FIRST_AIM, mode="json")
-        place = aim.pop("place")
-        del aim["held"]
-        for path, body in (("framing", turned), ("aim", {**aim, **place})):
-            assert client.patch(f"/api/photos/{max(ids)}/{path}", json=body).is_success
-        removed = client.post("/api/selection/removal", json={"photo_ids": ids})
-        assert removed.is_success
+        first, *others = client.get("/api/pages").json()["pages"]
+        ids = [each["id"] for page in (first, *others) for each in page["photos"]]
+        if ids:
+            _set_first_settings(client, max(ids))
+            removed = client.post("/api/selection/removal", json={"photo_ids": ids})
+            assert removed.is_success
+        for page in others:
+            assert client.delete(f"/api/pages/{page['id']}").is_success
+        assert client.patch(f"/api/pages/{first['id']}", json={"budget_bytes": None}).is_success
+
+
+def _set_first_settings(client: httpx.Client, photo_id: int) -> None:
+    framing = TypeAdapter(Framing).dump_python(FIRST_FRAMING, mode="json")
+    turned = {name: value for name, value in framing.items() if name != "orientation"}
+    aim = TypeAdapter(Aim).dump_python(FIRST_AIM, mode="json")
+    place = aim.pop("place")
+    del aim["held"]
+    for path, body in (("framing", turned), ("aim", {**aim, **place})):
+        assert client.patch(f"/api/photos/{photo_id}/{path}", json=body).is_success
 
 
 def drop(page: Page, name: str, data: bytes) -> None:
@@ -83,6 +91,22 @@ def paste(page: Page, name: str, data: bytes) -> None:
     """Pastes a file."""
     page.get_by_role("main").wait_for()
     page.evaluate(_PASTE, [name, base64.b64encode(data).decode()])
+
+
+def small(seed: int = 1) -> bytes:
+    """A small photo as a file."""
+    return file(photo(60, 40, seed))
+
+
+def names(page: Page, index: int = 0) -> list[str]:
+    """The names of a page's photos, as the server has them."""
+    return [shown["name"] for shown in pages(page)[index]["photos"]]
+
+
+def choose(page: Page, button: str, item: str) -> None:
+    """Chooses from a folded menu."""
+    page.get_by_role("button", name=button, exact=True).click()
+    page.get_by_role("menuitem", name=item).click()
 
 
 def candidates(page: Page) -> Locator:

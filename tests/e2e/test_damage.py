@@ -16,7 +16,7 @@ from tests.e2e.steps import (
     weighing,
 )
 
-pytestmark = [pytest.mark.e2e, pytest.mark.xdist_group("damage-screen")]
+pytestmark = pytest.mark.e2e
 
 
 @pytest.fixture

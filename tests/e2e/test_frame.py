@@ -20,7 +20,7 @@ from tests.e2e.steps import (
     weighing,
 )
 
-pytestmark = [pytest.mark.e2e, pytest.mark.xdist_group("frame")]
+pytestmark = pytest.mark.e2e
 PATCH_PX = 40
 #: 6 × 4 patches, turned.
 TURNED_PX = (4 * PATCH_PX, 6 * PATCH_PX)

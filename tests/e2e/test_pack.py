@@ -17,7 +17,7 @@ from tools.served import Served
 
 from tests.e2e.steps import assert_accessible
 
-pytestmark = [pytest.mark.e2e, pytest.mark.xdist_group("pack")]
+pytestmark = pytest.mark.e2e
 WINDOWS = (390, 820, 1440)
 
 

@@ -6,24 +6,25 @@ from playwright.sync_api import Page, expect
 from tools.served import Served
 
 from tests.builders import file, photo
-from tests.e2e.steps import assert_accessible, drop, drop_all, pages, wait_until_weighed
+from tests.e2e.steps import (
+    assert_accessible,
+    begin_anew,
+    choose,
+    drop,
+    drop_all,
+    names,
+    pages,
+    small,
+    wait_until_weighed,
+)
 
 pytestmark = pytest.mark.e2e
 
 
-def small(seed: int = 1) -> bytes:
-    return file(photo(60, 40, seed))
-
-
-def names(page: Page, index: int = 0) -> list[str]:
-    """The names of a page's photos, as the server has them."""
-    return [shown["name"] for shown in pages(page)[index]["photos"]]
-
-
-def choose(page: Page, button: str, item: str) -> None:
-    """Chooses from a folded menu."""
-    page.get_by_role("button", name=button, exact=True).click()
-    page.get_by_role("menuitem", name=item).click()
+@pytest.fixture
+def server(lasting_server: Served) -> Served:
+    begin_anew(lasting_server)
+    return lasting_server
 
 
 def test_one_bad_file_among_twenty_is_named_and_harms_none(page: Page) -> None:
@@ -38,15 +39,6 @@ def test_one_bad_file_among_twenty_is_named_and_harms_none(page: Page) -> None:
     assert sorted(names(page)) == sorted(files)
     page.get_by_role("alert").get_by_role("button", name="Close").click()
     expect(page.get_by_role("alert")).to_have_count(0)
-
-
-def test_adding_can_be_stopped(page: Page) -> None:
-    page.goto("/")
-    drop_all(page, {f"photo-{i:02}.png": small(i) for i in range(24)})
-    expect(page.get_by_role("row").nth(1)).to_be_visible()
-    page.get_by_role("button", name="Stop adding").click()
-    expect(page.get_by_role("region", name="Adding photos")).to_have_count(0)
-    assert 1 <= len(names(page)) < 24
 
 
 def test_photos_are_named_ordered_moved_and_removed_with_undo(page: Page) -> None:
@@ -153,29 +145,6 @@ def test_a_folder_is_added_with_all_that_is_meant_in_it(page: Page, tmp_path: Pa
     assert sorted(names(page)) == ["one.png", "two.png"]
 
 
-def test_room_is_given_back_and_says_how_much(page: Page, server: Served) -> None:
-    page.goto("/")
-    drop_all(page, {"one.png": small(1), "two.png": small(2)})
-    expect(page.get_by_text("Ready to take")).to_have_count(2)
-    page.get_by_role("button", name="Reclaim room").click()
-    room = page.get_by_role("region", name="Room")
-    expect(room).to_contain_text("can be given back")
-    assert_accessible(page)
-    room.get_by_role("button", name="Leave it").click()
-    choose(page, f"More for {names(page)[0]}", "Remove")
-    expect(page.get_by_role("row")).to_have_count(2)
-    page.get_by_role("button", name="Reclaim room").click()
-    room.get_by_role("checkbox", name="Forget removed photos").check()
-    before = page.request.get("/api/room").json()
-    room.get_by_role("button", name="Reclaim", exact=False).first.click()
-    expect(room.get_by_role("button", name="Reclaim room")).to_be_visible()
-    after = page.request.get("/api/room").json()
-    assert after["removed_bytes"] == 0 < before["removed_bytes"]
-    assert after["file_bytes"] < before["file_bytes"]
-    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
-    expect(page.get_by_role("row")).to_have_count(2)
-
-
 def test_eight_tabs_load_and_share_one_stream(page: Page) -> None:
     """A browser opens six connections to a server, which streams would use up."""
     page.goto("/")
@@ -198,3 +167,12 @@ def test_two_tabs_show_the_same_pages(page: Page) -> None:
     expect(other.get_by_role("row")).to_have_count(3)
     choose(other, f"More for {names(page)[0]}", "Remove")
     expect(page.get_by_role("row")).to_have_count(2)
+
+
+def test_adding_can_be_stopped(page: Page) -> None:
+    page.goto("/")
+    drop_all(page, {f"photo-{i:02}.png": small(i) for i in range(24)})
+    expect(page.get_by_role("row").nth(1)).to_be_visible()
+    page.get_by_role("button", name="Stop adding").click()
+    expect(page.get_by_role("region", name="Adding photos")).to_have_count(0)
+    assert 1 <= len(names(page)) < 24

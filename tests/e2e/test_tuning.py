@@ -21,7 +21,7 @@ from tests.e2e.steps import (
 )
 
 FILE = "/api/encodes/{id}/file?key={file_key}"
-pytestmark = [pytest.mark.e2e, pytest.mark.xdist_group("tuning")]
+pytestmark = pytest.mark.e2e
 ENCODES = "**/encodes"
 
 

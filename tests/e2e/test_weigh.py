@@ -4,7 +4,7 @@ import signal
 
 import pytest
 from PIL import Image
-from playwright.sync_api import FilePayload, Page, expect
+from playwright.sync_api import FilePayload, Page, Route, expect
 from tools.served import Served
 
 from tests.builders import cutout, file, oriented, photo
@@ -22,7 +22,7 @@ from tests.e2e.steps import (
     weighing,
 )
 
-pytestmark = [pytest.mark.e2e, pytest.mark.xdist_group("weigh")]
+pytestmark = pytest.mark.e2e
 PHOTO = file(photo(200, 150), "JPEG", quality=92)
 
 
@@ -222,6 +222,20 @@ def test_a_limit_that_ruins_a_photo_is_told_with_one_that_would_do(page: Page) -
     expect(told).to_have_count(0)
     wait_until_weighed(page)
     assert weighing(page)["rescue"] is None
+
+
+def test_a_search_that_ends_while_its_photo_is_fetched_is_known_to_have_ended(page: Page) -> None:
+    def answer_late(route: Route) -> None:
+        answer = route.fetch()
+        while weighing(page)["search"]["state"] == "running":
+            page.wait_for_timeout(50)
+        page.wait_for_timeout(2_000)  # nothing is announced any more
+        route.fulfill(response=answer)
+
+    page.route(re.compile(r"/api/photos/\d+$"), answer_late, times=1)
+    page.goto("/")
+    drop(page, "door.jpg", file(photo(160, 120), "JPEG", quality=92))
+    wait_until_weighed(page)
 
 
 def test_two_tabs_show_the_same(page: Page) -> None:

@@ -1,5 +1,11 @@
 /** Server data, its cache keys, and the stream of changes that keeps it true. */
-import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import {
+  type QueryClient,
+  type QueryFilters,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from '@tanstack/react-query'
 import { useEffect } from 'react'
 
 import { listen } from './changes'
@@ -110,21 +116,39 @@ export function useChanges() {
   useEffect(() => {
     const refreshRow = rowRefresher(queries)
     const refreshDeliveries = atMostEvery(DELIVERY_MS, () =>
-      queries.invalidateQueries({ queryKey: keys.deliveries }),
+      fetchAgain(queries, { queryKey: keys.deliveries }),
     )
     return listen((changes) => {
       if (!changes) {
-        void queries.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== keys.visit })
+        void fetchAgain(queries, { predicate: ({ queryKey }) => queryKey[0] !== keys.visit })
         return
       }
       const ids = changes.photo_ids
-      for (const id of ids) void queries.invalidateQueries({ queryKey: keys.photo(id) })
+      for (const id of ids) void fetchAgain(queries, { queryKey: keys.photo(id) })
       if (ids.length > 0) refreshDeliveries()
       if (changes.has_pages || ids.length > MANY_ROWS) {
-        void queries.invalidateQueries({ queryKey: keys.pages })
+        void fetchAgain(queries, { queryKey: keys.pages })
       } else for (const id of ids) void refreshRow(id)
     })
   }, [queries])
+}
+
+/** First fetches that are followed by another. */
+const followed = new WeakSet<Promise<unknown>>()
+
+/** Fetches again what is shown. A first fetch that is under way may have read what was before, and
+ * nothing cancels it: it is followed by another. */
+function fetchAgain(queries: QueryClient, filters: QueryFilters) {
+  for (const { state, promise, queryKey } of queries.getQueryCache().findAll(filters)) {
+    const isFirst = state.fetchStatus === 'fetching' && state.data === undefined
+    if (!promise || !isFirst || followed.has(promise)) continue
+    followed.add(promise)
+    promise.then(
+      () => queries.invalidateQueries({ queryKey, exact: true }),
+      () => undefined,
+    )
+  }
+  return queries.invalidateQueries(filters)
 }
 
 /** What is handed over of a page is a whole, and fetched as one: so often while it is made. */
@@ -154,10 +178,15 @@ function atMostEvery(duration_ms: number, act: () => unknown) {
 /** From so many on, the whole list is fetched. */
 const MANY_ROWS = 8
 
-/** Fetches the row of a photo on its page, at most once at a time, and the last state at the end. */
+/** Fetches the row of a photo on its page, at most once at a time, and the last state at the end;
+ * the whole list where that is on its way, and might come with what was before. */
 function rowRefresher(queries: QueryClient) {
   const awaited = new Map<number, 'once' | 'again'>()
   return async function refresh(photoId: number): Promise<void> {
+    if (queries.isFetching({ queryKey: keys.pages, exact: true }) > 0) {
+      void fetchAgain(queries, { queryKey: keys.pages, exact: true })
+      return
+    }
     if (awaited.has(photoId)) {
       awaited.set(photoId, 'again')
       return

@@ -30,6 +30,8 @@ _THREADS = 24
 #: A comment is sent after this long without a change, so that nobody between takes the stream for
 #: dead.
 _QUIET_S = 15.0
+#: After news the next wait this long, and come together: a page fetches something for each.
+_APART_S = 0.15
 STREAM_TYPE = "text/event-stream"
 #: A view that answers with this header has its file sent at that pace.
 PACE_HEADER = "Lean-Parcel-Pace"
@@ -121,6 +123,7 @@ class _Stream:
                     await self._wait()
                 else:
                     await self._write(_event(news))
+                    await asyncio.wait([watching], timeout=_APART_S)
         watching.cancel()
         await self._send({"type": "http.response.body", "body": b""})
 

@@ -26,8 +26,6 @@ from lean_parcel.core.picture.resample import reduce
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, demo_pixels, photo
 
-#: What takes a quarter of a minute is made once, by one process.
-pytestmark = pytest.mark.xdist_group("damage")
 WAYS = {
     "blurred", "median", "steps", "means", "ripples", "posterised", "coarse", "tinted", "hue",
     "flattened", "brightened",
