@@ -224,17 +224,24 @@ def test_a_limit_that_ruins_a_photo_is_told_with_one_that_would_do(page: Page) -
     assert weighing(page)["rescue"] is None
 
 
-def test_a_search_that_ends_while_its_photo_is_fetched_is_known_to_have_ended(page: Page) -> None:
+def test_a_search_that_ends_while_its_photo_is_fetched_is_known_to_have_ended(
+    page: Page, server: Served
+) -> None:
     def answer_late(route: Route) -> None:
-        answer = route.fetch()
+        before = route.fetch().json()
+        before["search"]["state"] = "running"
         while weighing(page)["search"]["state"] == "running":
             page.wait_for_timeout(50)
-        page.wait_for_timeout(2_000)  # nothing is announced any more
-        route.fulfill(response=answer)
+        page.wait_for_timeout(1_000)  # nothing is announced any more
+        route.fulfill(json=before)
 
-    page.route(re.compile(r"/api/photos/\d+$"), answer_late, times=1)
     page.goto("/")
-    drop(page, "door.jpg", file(photo(160, 120), "JPEG", quality=92))
+    drop(page, "door.jpg", PHOTO)
+    wait_until_weighed(page)
+    begin_anew(server)
+    page.goto("/")
+    page.route(re.compile(r"/api/photos/\d+$"), answer_late, times=1)
+    drop(page, "door.jpg", PHOTO)  # which is known, and so is all that is found of it
     wait_until_weighed(page)
 
 

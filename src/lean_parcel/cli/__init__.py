@@ -1,21 +1,39 @@
-"""The command line: one module a command."""
+"""The command line: one module a command, imported when it is asked for."""
+
+from importlib import import_module
 
 import click
 
-from lean_parcel.cli.damage import damage
-from lean_parcel.cli.fit import fit
-from lean_parcel.cli.likeness import likeness
-from lean_parcel.cli.pack import pack
-from lean_parcel.cli.repoint import repoint
-from lean_parcel.cli.serve import serve
-from lean_parcel.cli.verify import verify_command
+#: What each command does, by its name, which is also its module's.
+COMMANDS = {
+    "damage": "The damage of CANDIDATE beside REFERENCE: kinds, places and strengths, 0 to 100.",
+    "fit": "Find the best file of at most --limit bytes for each photo and format.",
+    "likeness": "SSIMULACRA 2 of CANDIDATE against REFERENCE: 90 is no visible change.",
+    "pack": "Pack the best file of each photo in SOURCES, with its variants and a packing list.",
+    "repoint": "Point FILES of a site to the files of PACKING_LIST.",
+    "serve": "Serve Lean Parcel to the browsers of this machine.",
+    "verify": "Verify the delivery in FOLDER against its packing list: hashes, sizes, limits, budget.",
+}
 
 
-@click.group()
+class _Commands(click.Group):
+    """Imports a command's module only to run it, or to tell all about it."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return list(COMMANDS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        if cmd_name not in COMMANDS:
+            return None
+        command: click.Command = import_module(f"{__name__}.{cmd_name}").command
+        return command
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        with formatter.section("Commands"):
+            formatter.write_dl(list(COMMANDS.items()))
+
+
+@click.group(cls=_Commands)
 @click.version_option(package_name="lean-parcel")
 def main() -> None:
     """Spend bytes, see damage: photos for the web, fitted to a byte limit."""
-
-
-for command in (damage, fit, likeness, pack, repoint, serve, verify_command):
-    main.add_command(command)

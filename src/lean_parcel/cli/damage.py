@@ -14,11 +14,11 @@ from lean_parcel.core.damage.spots import Spot
 from lean_parcel.work.tasks.damage import damage_task
 
 
-@click.command()
+@click.command("damage")
 @click.argument("reference", type=click.Path(path_type=Path))
 @click.argument("candidate", type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="A JSON object.")
-def damage(reference: Path, candidate: Path, as_json: bool) -> None:
+def command(reference: Path, candidate: Path, as_json: bool) -> None:
     """The damage of CANDIDATE beside REFERENCE: kinds, places and strengths, 0 to 100.
 
     Places are in pixels of REFERENCE. A candidate of the same shape with fewer pixels is enlarged

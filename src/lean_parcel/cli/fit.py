@@ -36,7 +36,7 @@ from lean_parcel.work.searches.one_file import FileFit, Offer, fit_file
 _LIMITS = Limits()
 
 
-@click.command()
+@click.command("fit")
 @click.argument("photos", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--limit", required=True, type=SizeType(), help="At most these bytes, like 80kB.")
 @click.option("--width", required=True, type=int, help="CSS pixels across the place.")
@@ -49,7 +49,7 @@ _LIMITS = Limits()
 @click.option("--all", "write_all", is_flag=True, help="Write every candidate.")
 @click.option("--replace", is_flag=True, help="Replace files that are there.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a line.")
-def fit(
+def command(
     photos: tuple[Path, ...],
     limit: int,
     width: int,

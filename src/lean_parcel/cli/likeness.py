@@ -9,12 +9,12 @@ from lean_parcel.cli.comparing import compared
 from lean_parcel.work.tasks.likeness import likeness_task
 
 
-@click.command()
+@click.command("likeness")
 @click.argument("reference", type=click.Path(path_type=Path))
 @click.argument("candidate", type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="A JSON object.")
-def likeness(reference: Path, candidate: Path, as_json: bool) -> None:
-    """SSIMULACRA 2 of CANDIDATE against REFERENCE: 100 is identical, 90 no visible change.
+def command(reference: Path, candidate: Path, as_json: bool) -> None:
+    """SSIMULACRA 2 of CANDIDATE against REFERENCE: 90 is no visible change.
 
     A candidate of the same shape with fewer pixels is enlarged first, as a browser would.
     """

@@ -37,7 +37,7 @@ from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.treatment_file import read_treatment
 
 
-@click.command()
+@click.command("pack")
 @click.argument("sources", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option(
     "--out", required=True, type=click.Path(path_type=Path, file_okay=False), help="Write here."
@@ -71,7 +71,7 @@ from lean_parcel.work.treatment_file import read_treatment
 )
 @click.option("--replace", "replaces", is_flag=True, help="Replace files that are there.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a line.")
-def pack(
+def command(
     sources: tuple[Path, ...],
     out: Path,
     treatment: Path | None,
@@ -89,10 +89,10 @@ def pack(
     replaces: bool,
     as_json: bool,
 ) -> None:
-    """Pack the best file of each photo in SOURCES, files and folders, into --out, with its variants
-    where --densities or --variants ask for them, and a packing list.
+    """Pack the best file of each photo in SOURCES, with its variants and a packing list.
 
-    A run that was cut off goes on where it stopped. Exit status: 0 done, 2 wrong usage, 3 a photo
+    SOURCES are files and folders; variants are made where --densities or --variants ask for them. A
+    run that was cut off goes on where it stopped. Exit status: 0 done, 2 wrong usage, 3 a photo
     that cannot be read (the others are still done), 4 a limit or budget that was not met.
     """
     treating = _treating(treatment, limit, budget, width, density, formats)

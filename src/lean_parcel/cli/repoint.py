@@ -21,14 +21,14 @@ from lean_parcel.work.delivery.repointing import (
 )
 
 
-@click.command()
+@click.command("repoint")
 @click.argument("packing_list", type=click.Path(path_type=Path, exists=True, dir_okay=False))
 @click.argument("files", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--write", is_flag=True, help="Change the files, each as a whole.")
 @click.option("--pictures", "as_pictures", is_flag=True, help="Make a picture of each img.")
 @click.option("--prefix", help="Where the new files are; the folders stay as they are without.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object.")
-def repoint(
+def command(
     packing_list: Path,
     files: tuple[Path, ...],
     write: bool,
@@ -36,11 +36,12 @@ def repoint(
     prefix: str | None,
     as_json: bool,
 ) -> None:
-    """Point FILES of a site (HTML, CSS, JavaScript, Markdown, JSON) to the files of PACKING_LIST.
+    """Point FILES of a site to the files of PACKING_LIST.
 
-    Prints a unified diff; nothing is changed without --write, and nothing is ever deleted. What was
-    not found, and old files that nothing names any more, are told on stderr. Exit status: 0 done, 2
-    wrong usage, 3 a file that cannot be read or written (the others are still done).
+    FILES are HTML, CSS, JavaScript, Markdown or JSON. Prints a unified diff; nothing is changed
+    without --write, and nothing is ever deleted. What was not found, and old files that nothing
+    names any more, are told on stderr. Exit status: 0 done, 2 wrong usage, 3 a file that cannot be
+    read or written (the others are still done).
     """
     try:
         listed = read_packing_list(packing_list.read_bytes())

@@ -27,7 +27,7 @@ _LONGEST_EXIT_S = 5.0
 _KEEP_ALIVE_S = 75
 
 
-@click.command()
+@click.command("serve")
 @click.option("--demo", "with_demo", is_flag=True, help="Open with made-up demo photos.")
 @click.option("--host", default="127.0.0.1", show_default=True)
 @click.option("--port", default=8470, show_default=True)
@@ -54,7 +54,7 @@ _KEEP_ALIVE_S = 75
     "--max-room-gb", default=2.0, show_default=True, help="Of all that can be made again."
 )
 @click.option("--max-task-seconds", default=120.0, show_default=True, help="Of one task.")
-def serve(
+def command(
     with_demo: bool,
     host: str,
     port: int,

@@ -15,7 +15,7 @@ _NOT_RIGHT_STATUS = 1
 @click.command("verify")
 @click.argument("folder", type=click.Path(path_type=Path, exists=True, file_okay=False))
 @click.option("--json", "as_json", is_flag=True, help="One JSON object.")
-def verify_command(folder: Path, as_json: bool) -> None:
+def command(folder: Path, as_json: bool) -> None:
     """Verify the delivery in FOLDER against its packing list: hashes, sizes, limits, budget.
 
     Exit status: 0 all is right, 1 something is not, 2 there is no packing list. A file that was
