@@ -9,7 +9,14 @@ from benchmarks.photos import demo_files, framed, rung_of
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.search.bracket import SizeBracket
-from lean_parcel.core.search.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
+from lean_parcel.core.search.scales import (
+    Scale,
+    adaptive_scale,
+    avif_scale,
+    jpeg_scale,
+    palette_scale,
+    webp_scale,
+)
 
 WIDTH_PX = 480
 #: Limits as fractions of the probe's bytes: from tight to generous.
@@ -17,6 +24,7 @@ LIMITS = (0.2, 0.35, 0.55, 0.8, 1.2)
 SCALES = [
     jpeg_scale("4:2:0", "#ffffff"),
     jpeg_scale("4:4:4", "#ffffff"),
+    adaptive_scale("#ffffff"),
     webp_scale(),
     avif_scale("4:2:0"),
     avif_scale("4:4:4"),

@@ -12,7 +12,7 @@ COMMANDS = {
     "pack": "Pack the best file of each photo in SOURCES, with its variants and a packing list.",
     "repoint": "Point FILES of a site to the files of PACKING_LIST.",
     "serve": "Serve Lean Parcel to the browsers of this machine.",
-    "verify": "Verify the delivery in FOLDER against its packing list: hashes, sizes, limits, budget.",
+    "verify": "Verify the delivery in FOLDER against its packing list.",
 }
 
 

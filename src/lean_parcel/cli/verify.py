@@ -16,10 +16,11 @@ _NOT_RIGHT_STATUS = 1
 @click.argument("folder", type=click.Path(path_type=Path, exists=True, file_okay=False))
 @click.option("--json", "as_json", is_flag=True, help="One JSON object.")
 def command(folder: Path, as_json: bool) -> None:
-    """Verify the delivery in FOLDER against its packing list: hashes, sizes, limits, budget.
+    """Verify the delivery in FOLDER against its packing list.
 
-    Exit status: 0 all is right, 1 something is not, 2 there is no packing list. A file that was
-    taken over its limit with a reason is told, and is right.
+    Hashes, sizes, limits and the budget are compared. Exit status: 0 all is right, 1 something is
+    not, 2 there is no packing list. A file that was taken over its limit with a reason is told, and
+    is right.
     """
     try:
         verified = verify(folder)

@@ -5,6 +5,7 @@ import pytest
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES
+from lean_parcel.core.encoding.settings import is_draft
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.search.by_likeness import search_by_likeness
 from tests.core.search.fake_encoder import SEARCH_INPUT, carry_out, fake_encoder
@@ -30,8 +31,10 @@ def test_the_lightest_of_the_whole_space_is_found(name: Format, likeness: float)
         ),
         default=math.inf,
     )
-    assert candidate.measured.size_bytes <= 1.02 * lightest
-    assert len(made) <= 20
+    assert candidate.measured.size_bytes <= 1.04 * lightest  # a step of quality
+    assert len(made) <= 22
+    if name != "png":
+        assert sum(not is_draft(trial.settings) for trial in made) <= 10
 
 
 def _space(name: Format, made: dict[Trial, Measured]) -> list[Trial]:
@@ -53,7 +56,7 @@ def _space(name: Format, made: dict[Trial, Measured]) -> list[Trial]:
 
 def test_pixel_counts_that_cannot_reach_are_never_encoded() -> None:
     _, made = run("jpeg", 80.0)
-    assert {trial.width_px for trial in made} <= {1000, 750}
+    assert min(trial.width_px for trial in made) >= 750
 
 
 def test_where_nothing_reaches_the_best_is_offered_and_said_not_to() -> None:

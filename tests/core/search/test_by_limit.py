@@ -2,6 +2,7 @@ import math
 import random
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
@@ -14,10 +15,10 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.search.bracket import PATIENCE
-from lean_parcel.core.search.by_limit import search_by_limit
+from lean_parcel.core.search.by_limit import MOST_TRIALS, search_by_limit
 from lean_parcel.core.search.curves import MIN_QUALITY
 from lean_parcel.core.search.draft_pass import MOST_DRAFTS
-from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.core.search.ladder import SearchInput, rung_at
 from lean_parcel.core.search.scales import scales_of
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import encode_task
@@ -50,6 +51,7 @@ def test_a_candidate_was_measured_and_is_within_the_limit(name: Format, limit_by
     assert made[candidate.trial] == candidate.measured
     assert candidate.measured.size_bytes <= limit_bytes
     assert candidate.meets_aim
+    assert len(made) <= MOST_TRIALS + 2  # these curves are unlike those that are known
 
 
 @pytest.mark.parametrize("name", ["jpeg", "avif"])
@@ -67,7 +69,17 @@ def test_fewer_pixels_win_where_the_limit_is_tight() -> None:
 def test_pixel_counts_that_cannot_win_are_not_encoded() -> None:
     candidate, made = run("webp", 200_000)
     assert candidate.measured.likeness > 88
-    assert {trial.width_px for trial in made} == {1000}
+    assert min(trial.width_px for trial in made) > 900
+
+
+def test_a_pixel_count_between_the_measured_ones_wins_where_it_is_best() -> None:
+    def encoder(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        return replace(made, likeness=made.likeness - 900 * math.log(trial.width_px / 600) ** 2)
+
+    candidate, _ = run("webp", 20_000, encoder)
+    assert 570 <= candidate.trial.width_px <= 630
+    assert candidate.measured.size_bytes > 0.95 * 20_000
 
 
 def test_where_nothing_fits_the_smallest_worth_offering_comes_back_as_over() -> None:
@@ -129,14 +141,15 @@ def test_a_pixel_count_that_cannot_use_its_bytes_is_not_thought_better_for_them(
 
     def encoder(trial: Trial) -> Measured:
         made = fake_encoder(trial)
-        bytes_left = {1000: 4.0, 750: 2.0, 500: 1.0, 350: 0.4, 250: 0.2}[trial.width_px]
-        likeness = {1000: 10.0, 750: 30.0, 500: 54.7, 350: 50.8, 250: 40.0}[trial.width_px]
+        widths = [250, 350, 500, 750, 1000]
+        bytes_left = float(np.interp(trial.width_px, widths, [0.2, 0.4, 1.0, 2.0, 4.0]))
+        likeness = float(np.interp(trial.width_px, widths, [40.0, 50.8, 54.7, 30.0, 10.0]))
         colours = getattr(trial.settings, "colours", None) or 256
         size_bytes = int(bytes_left * 70_000 * (colours / 256) ** 0.5)
         return replace(made, size_bytes=size_bytes, likeness=likeness)
 
     candidate, _ = run("png", 72_000, encoder)
-    assert candidate.trial.width_px == 500
+    assert 480 <= candidate.trial.width_px <= 520
 
 
 def is_draft(trial: Trial) -> bool:
@@ -198,13 +211,13 @@ def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:
 
     _, made = run("webp", 20_000, worthless_below_full)
     fewer = [trial for trial in made if trial.width_px < 1000]
-    assert {trial.width_px for trial in fewer} == {750}
-    assert all(map(is_draft, fewer))
+    assert {trial.width_px for trial in fewer if trial.width_px < 900} == {750}
+    assert all(is_draft(trial) for trial in fewer if trial.width_px == 750)
 
 
 def test_a_draft_pass_begins_with_the_most_pixels_that_leave_its_start_quality() -> None:
     _, made = run("webp", 9_000)
-    assert max(trial.width_px for trial in made) < 1000
+    assert next(iter(made)).width_px == 500
 
 
 def test_a_photo_lighter_than_expected_is_drafted_with_more_pixels_too() -> None:
@@ -220,8 +233,7 @@ def test_a_photo_lighter_than_expected_is_drafted_with_more_pixels_too() -> None
 def test_where_few_colours_come_near_the_ceiling_more_pixels_are_drafted_too() -> None:
     def drawing(trial: Trial) -> Measured:
         made = fake_encoder(trial)
-        at = next(at for at in SEARCH_INPUT.rungs if at.width_px == trial.width_px)
-        return replace(made, likeness=at.ceiling - 1)
+        return replace(made, likeness=rung_at(SEARCH_INPUT.rungs, trial.width_px).ceiling - 1)
 
     candidate, made = run("png", 35_000, drawing)
     first = next(iter(made)).width_px
@@ -263,8 +275,9 @@ def test_whatever_the_encoders_do_the_result_fits_and_the_next_step_does_not(
     if not candidate.meets_aim:
         assert all(measured.size_bytes > limit_bytes for measured in made.values())
     elif not is_lossless(candidate.trial.settings) and not is_draft(candidate.trial):
-        above = next_step(candidate.trial)
-        assert above is None or made[above].size_bytes > limit_bytes
+        fitting = [m.likeness for m in made.values() if m.size_bytes <= limit_bytes]
+        is_best_by_chance = candidate.measured.likeness == max(fitting)
+        assert is_best_by_chance or is_filled(candidate.trial, made, limit_bytes)
     modes = scales_of(name, "#ffffff", is_transparent=False, is_grey=False)
     places = len(modes) * len(SEARCH_INPUT.rungs)
     assert len(made) <= places * (MOST_DRAFTS + PATIENCE + math.ceil(math.log2(101)))
@@ -288,10 +301,36 @@ def nasty(kind: str, seed: int) -> Encoder:
     return encoder
 
 
+def is_filled(trial: Trial, made: dict[Trial, Measured], limit_bytes: int) -> bool:
+    """Whether the next step was measured not to fit, or does not exist; at the pixel count of the
+    trial itself, or at the one for which it was tried, or the step before it."""
+
+    def is_end(place: Trial) -> bool:
+        above = next_step(place)
+        if place not in made or made[place].size_bytes > limit_bytes:
+            return False
+        return above is None or (above in made and made[above].size_bytes > limit_bytes)
+
+    widths = {(each.width_px, each.height_px) for each in made}
+    return any(
+        is_end(replace(step, width_px=width_px, height_px=height_px))
+        for step in (trial, step_before(trial))
+        for width_px, height_px in widths
+    )
+
+
+def step_before(trial: Trial) -> Trial:
+    return _step_beside(trial, -1) or trial
+
+
 def next_step(trial: Trial) -> Trial | None:
+    return _step_beside(trial, 1)
+
+
+def _step_beside(trial: Trial, by: int) -> Trial | None:
     field = "colours" if trial.settings.format == "png" else "quality"
     steps = QUALITIES[trial.settings.format]
-    index = steps.index(getattr(trial.settings, field)) + 1
-    if index == len(steps):
+    index = steps.index(getattr(trial.settings, field)) + by
+    if not 0 <= index < len(steps):
         return None
     return replace(trial, settings=replace(trial.settings, **{field: steps[index]}))

@@ -6,12 +6,20 @@ from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.encoding.settings import AvifSettings
 from lean_parcel.core.search.curves import CURVE_KNOTS, MIN_QUALITY
-from lean_parcel.core.search.scales import Scale, avif_scale, jpeg_scale, palette_scale, webp_scale
+from lean_parcel.core.search.scales import (
+    Scale,
+    adaptive_scale,
+    avif_scale,
+    jpeg_scale,
+    palette_scale,
+    webp_scale,
+)
 from tests.builders import photo, rung
 
 SCALES = [
     jpeg_scale("4:2:0", "#ffffff"),
     jpeg_scale("4:4:4", "#ffffff"),
+    adaptive_scale("#ffffff"),
     avif_scale("4:2:0"),
     avif_scale("4:4:4"),
     webp_scale(),

@@ -99,9 +99,15 @@ _CHROMA = Knob(
     " blue edges and lettering",
     options=_options(("4:2:0", "4:2:0"), ("4:2:2", "4:2:2"), ("4:4:4", "4:4:4")),
 )
+_ADAPTIVE = "Adaptive quantisation is made by another encoder, which cannot do this."
 _TURBO = "4:2:2 is made by another encoder, which cannot do this."
 _DEEP = "10 and 12 bits are made through another library, which cannot do this."
 _EXACT = "Without loss there is nothing for this to do."
+_MOZJPEG_ONLY: tuple[tuple[str, tuple[Value, ...]], ...] = (
+    ("trellis", (False,)),
+    ("deringing", (False,)),
+    ("table", (0,)),
+)
 _QUALITY = "How finely detail is kept; bytes rise steeply above 90"
 _JPEG = FormatKnobs(
     format="jpeg",
@@ -109,6 +115,12 @@ _JPEG = FormatKnobs(
     knobs=(
         _range("quality", "detail", "Quality", _QUALITY, 1, 100),
         _CHROMA,
+        _switch(
+            "adaptive",
+            "detail",
+            "Adaptive quantisation",
+            "Finer where damage would be seen, coarser where it would not",
+        ),
         _switch(
             "progressive", "loading", "Progressive", "Comes in coarse, then sharpens; often smaller"
         ),
@@ -149,9 +161,15 @@ _JPEG = FormatKnobs(
             0.1,
         ),
     ),
-    rules=tuple(
-        Rule(field="chroma", values=("4:2:2",), target=target, allowed=(allowed,), reason=_TURBO)
-        for target, allowed in (("trellis", False), ("deringing", False), ("table", 0))
+    rules=(
+        *(
+            Rule(field="adaptive", values=(True,), target=target, allowed=allowed, reason=_ADAPTIVE)
+            for target, allowed in (("chroma", ("4:2:0",)), *_MOZJPEG_ONLY)
+        ),
+        *(
+            Rule(field="chroma", values=("4:2:2",), target=target, allowed=allowed, reason=_TURBO)
+            for target, allowed in _MOZJPEG_ONLY
+        ),
     ),
 )
 _LOSSY_ONLY: tuple[tuple[str, Value], ...] = (

@@ -15,12 +15,14 @@ Chroma = Literal["4:2:0", "4:2:2", "4:4:4"]
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JpegSettings:
     """MozJPEG, by default progressive with trellis quantisation; with chroma 4:2:2, which libvips
-    does not offer, libjpeg-turbo. `quality` 1 to 100; `table` 0 to 8, MozJPEG's quantisation
-    tables; `smoothing_px` the sigma of a Gaussian before encoding; `background` fills transparency,
-    as sRGB hex."""
+    does not offer, libjpeg-turbo; with `adaptive` quantisation, which is finer where that is seen,
+    jpegli, at 4:2:0. `quality` 1 to 100; `table` 0 to 8, MozJPEG's quantisation tables;
+    `smoothing_px` the sigma of a Gaussian before encoding; `background` fills transparency, as sRGB
+    hex."""
 
     quality: int
     chroma: Chroma
+    adaptive: bool = False
     progressive: bool = True
     trellis: bool = True
     deringing: bool = True
@@ -113,6 +115,8 @@ def settings_values(settings: Settings) -> dict[str, Any]:
 def setting_words(settings: Settings) -> str:
     """What matters of settings, for people: `quality 62, chroma 4:2:0`."""
     match settings:
+        case JpegSettings() if settings.adaptive:
+            return f"quality {settings.quality}, adaptive quantisation"
         case JpegSettings():
             return f"quality {settings.quality}, chroma {settings.chroma}"
         case AvifSettings():
@@ -129,12 +133,27 @@ def setting_words(settings: Settings) -> str:
             return "as it came" if settings.keeps_metadata else "its own picture"
 
 
-def draft_settings(settings: Settings) -> Settings:
-    """Settings of a draft: a cheap encode that looks nearly the same for a few more bytes.
+def has_drafts(settings: Settings) -> bool:
+    """Whether less effort gives about the same file sooner. A palette's bytes depend on the
+    optimisation at the end, and adaptive quantisation is as quick as a draft."""
+    match settings:
+        case JpegSettings():
+            return not settings.adaptive
+        case WebpSettings() | AvifSettings():
+            return True
+        case PngSettings() | PassThrough():
+            return False
 
-    A palette has none, since its bytes depend on the optimisation at the end. AVIF goes to speed 8:
-    at 9 libaom leaves out tools that 4:4:4 depends on, and modes compare differently.
+
+def draft_settings(settings: Settings) -> Settings:
+    """Settings of a draft, a cheap encode that looks nearly the same for a few more bytes; the same
+    where there are none.
+
+    AVIF goes to speed 8: at 9 libaom leaves out tools that 4:4:4 depends on, and modes compare
+    differently.
     """
+    if not has_drafts(settings):
+        return settings
     match settings:
         case JpegSettings():
             return replace(settings, progressive=False)
@@ -142,14 +161,12 @@ def draft_settings(settings: Settings) -> Settings:
             return replace(settings, effort=min(settings.effort, 2))
         case AvifSettings():
             return replace(settings, speed=max(settings.speed, 8))
-        case PngSettings() | PassThrough():
-            return settings
+    return settings
 
 
 def is_draft(settings: Settings) -> bool:
     """Whether settings are those of a draft, for which there is more effort to be made."""
-    has_drafts = not isinstance(settings, PngSettings | PassThrough)
-    return has_drafts and settings == draft_settings(settings)
+    return has_drafts(settings) and settings == draft_settings(settings)
 
 
 def on_background(settings: EncoderSettings, background: str) -> EncoderSettings:

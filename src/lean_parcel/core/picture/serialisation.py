@@ -36,8 +36,10 @@ def small_webp(pixels: U8, width_px: int, profile: bytes = b"") -> bytes:
 
 
 def tagged(pixels: U8, profile: bytes = b"") -> pyvips.Image:
-    """Pixels as a libvips image, with an ICC profile where there is one."""
-    image = pyvips.Image.new_from_array(pixels).copy(interpretation="srgb")
+    """Pixels as a libvips image, with an ICC profile where there is one; those of one channel, of
+    shape (H, W), as grey."""
+    interpretation = "srgb" if pixels.ndim > 2 else "b-w"
+    image = pyvips.Image.new_from_array(pixels).copy(interpretation=interpretation)
     if profile:
         image.set_type(pyvips.GValue.blob_type, PROFILE, profile)
     return image

@@ -113,10 +113,12 @@ class SizeBracket:
 
 
 class LikenessBracket:
-    """The lowest step of a scale, `length` steps long, whose likeness reaches a target."""
+    """The lowest step of a scale, `length` steps long, whose likeness reaches a target; it may be
+    `expected` at a step."""
 
-    def __init__(self, length: int, likeness: float) -> None:
+    def __init__(self, length: int, likeness: float, expected: int | None = None) -> None:
         self._length = length
+        self._expected = expected
         self._likeness = likeness
         self._below, self._above = -1, length
         self._measured: dict[int, float] = {}
@@ -133,6 +135,8 @@ class LikenessBracket:
         """The step to measure next; None at the end."""
         if self._above - self._below <= 1:
             return None
+        if not self._measured and self._expected is not None:
+            return self._expected
         if not self._measured:
             share = float(np.interp(self._likeness, _LIKENESSES, _SHARES))
             return round(share * (self._length - 1))

@@ -19,10 +19,10 @@ from lean_parcel.core.search.scales import Scale
 
 #: Drafts of one mode and pixel count at most, and how near to the limit one is near enough, as the
 #: logarithm of the factor.
-MOST_DRAFTS = 3
-_NEAR = 0.3
-#: The same for a mode without drafts, whose likeness is less steady.
-_NEAR_AT_FULL_EFFORT = 0.08
+MOST_DRAFTS = 2
+_NEAR = 0.15
+#: The same for palettes, whose likeness is less steady.
+_NEAR_IN_PALETTES = 0.08
 #: A draft this near to the ceiling of its rung needs more pixels rather than more bytes.
 _NEAR_CEILING = 5.0
 #: How much slower or faster than usual two drafts may say that damage falls with bytes.
@@ -38,7 +38,8 @@ class Estimate:
     """What a mode is expected to come to at a limit and a pixel count.
 
     `log_sizes` is the natural logarithm of the bytes of each step, as drafts have corrected it;
-    `likeness` is minus infinity where nothing worth offering fits, or nothing was drafted;
+    `likeness` is that of as many bytes as the limit allows and the mode can use, and minus infinity
+    where nothing worth offering fits, or nothing was drafted;
     `shift` is by how much the photo is heavier than the known curve, as the logarithm of the
     factor. `known` has the steps that were measured at full effort, since a mode without drafts
     is drafted so.
@@ -67,7 +68,7 @@ def draft_pass(
             break
         for scale in scales:
             if (scale.name, rung) not in estimates:
-                estimate = yield from _drafted(scale, rung, limit_bytes, shift)
+                estimate = yield from drafted(scale, rung, limit_bytes, shift)
                 estimates[scale.name, rung] = estimate
                 shift = estimate.shift
         leader = max((estimates[scale.name, rung] for scale in scales), key=_likeness)
@@ -77,7 +78,24 @@ def draft_pass(
             if leader.likeness <= best:
                 break
             best = leader.likeness
+    yield from _draft_one_above(estimates, rungs, limit_bytes)
     return sorted(estimates.values(), key=_likeness, reverse=True)
+
+
+def _draft_one_above(
+    estimates: _Estimates, rungs: Sequence[Rung], limit_bytes: int
+) -> TrialSearch[None]:
+    """Drafts the best mode with more pixels than the best place has, where that was not done and
+    something worth offering might fit: of some photos much grain is left even below the start
+    quality."""
+    best = max(estimates.values(), key=_likeness)
+    index = rungs.index(best.rung) - 1
+    if index < 0 or (best.scale.name, rungs[index]) in estimates:
+        return
+    lowest = best.scale.log_sizes(rungs[index])[best.scale.lowest_step] + best.shift
+    if lowest <= math.log(limit_bytes):
+        estimate = yield from drafted(best.scale, rungs[index], limit_bytes, best.shift)
+        estimates[best.scale.name, rungs[index]] = estimate
 
 
 def _likeness(estimate: Estimate) -> float:
@@ -97,7 +115,7 @@ def _find_first_rung(
     first = _first_affordable(scale, rungs, limit_bytes, shift)
     while first > 0 and (scale.name, rungs[first]) not in estimates:
         rung = rungs[first]
-        estimate = yield from _drafted(scale, rung, limit_bytes, shift)
+        estimate = yield from drafted(scale, rung, limit_bytes, shift)
         estimates[scale.name, rung] = estimate
         shift = estimate.shift
         needs_pixels = estimate.likeness > rung.ceiling - _NEAR_CEILING
@@ -116,11 +134,14 @@ def _first_affordable(scale: Scale, rungs: Sequence[Rung], limit_bytes: int, shi
     return len(rungs) - 1
 
 
-def _drafted(scale: Scale, rung: Rung, limit_bytes: int, shift: float) -> TrialSearch[Estimate]:
+def drafted(
+    scale: Scale, rung: Rung, limit_bytes: int, shift: float, near: float = _NEAR
+) -> TrialSearch[Estimate]:
     """The estimate of a mode at one pixel count, from a draft where the limit is expected, and more
-    of them until one is near the limit, or the quality there is below the start quality."""
+    of them until one is `near` the limit, or the quality there is below the start quality."""
     log_limit = math.log(limit_bytes)
-    near = _NEAR if scale.has_drafts else _NEAR_AT_FULL_EFFORT
+    if scale.name == "png":
+        near = min(near, _NEAR_IN_PALETTES)
     drafts: dict[int, Measured] = {}
     log_sizes = [log_size + shift for log_size in scale.log_sizes(rung)]
     step = max(scale.lowest_step, _largest_fitting(log_sizes, log_limit))
@@ -141,8 +162,8 @@ def _estimated(
     log_sizes: list[float],
     log_limit: float,
 ) -> Estimate:
-    """The estimate that drafts lead to: at the largest step that fits, by the corrected curve or
-    by a draft of its own."""
+    """The estimate that drafts lead to, where a step is worth offering that fits, by the corrected
+    curve or by a draft of its own."""
     nearest = _nearest_first(scale, drafts, log_limit)
     fitting = (
         step
@@ -152,7 +173,7 @@ def _estimated(
     step = max(_largest_fitting(log_sizes, log_limit), *fitting, -1)
     likeness = -math.inf
     if step >= scale.lowest_step:
-        log_size = log_sizes[step] + scale.draft_excess(step)
+        log_size = min(log_limit, log_sizes[-1]) + scale.draft_excess(step)
         likeness = likeness_at([drafts[each] for each in nearest], log_size, scale, rung)
     return Estimate(
         scale=scale,
@@ -201,14 +222,27 @@ def _corrected(
 def likeness_at(nearest: Sequence[Measured], log_size: float, scale: Scale, rung: Rung) -> float:
     """The likeness to expect at a size, as its natural logarithm: from the nearest measurement
     along the power law of damage through the next one, or else with the usual power."""
-    near, *others = nearest
+    near = nearest[0]
     log_damage = _log_damage(near.likeness, rung)
-    decay = scale.damage_decay
-    if others and others[0].size_bytes != near.size_bytes:
-        fall = log_damage - _log_damage(others[0].likeness, rung)
-        low, high = (factor * scale.damage_decay for factor in _DECAYS)
-        decay = min(max(fall / math.log(others[0].size_bytes / near.size_bytes), low), high)
+    decay = _decay(nearest, scale, rung)
     return rung.ceiling - math.exp(log_damage - decay * (log_size - math.log(near.size_bytes)))
+
+
+def log_size_at(nearest: Sequence[Measured], likeness: float, scale: Scale, rung: Rung) -> float:
+    """The bytes to expect at a likeness, as their natural logarithm, by the same law."""
+    near = nearest[0]
+    fall = _log_damage(near.likeness, rung) - _log_damage(likeness, rung)
+    return math.log(near.size_bytes) + fall / _decay(nearest, scale, rung)
+
+
+def _decay(nearest: Sequence[Measured], scale: Scale, rung: Rung) -> float:
+    """The power with which damage falls with bytes, through the two nearest measurements."""
+    near, *others = nearest
+    if not others or others[0].size_bytes == near.size_bytes:
+        return scale.damage_decay
+    fall = _log_damage(near.likeness, rung) - _log_damage(others[0].likeness, rung)
+    low, high = (factor * scale.damage_decay for factor in _DECAYS)
+    return min(max(fall / math.log(others[0].size_bytes / near.size_bytes), low), high)
 
 
 def _log_damage(likeness: float, rung: Rung) -> float:

@@ -1,12 +1,15 @@
 """The ladder of a framed photo: the pixel counts that a candidate may have, and what a search needs
 to know of each."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+
+import numpy as np
 
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.encoding.settings import Settings
 
-#: Fractions of the framed width that a candidate may have.
+#: Fractions of the framed width that are measured; a candidate may have any between them.
 PIXEL_RATIOS = (1.0, 0.75, 0.5, 0.35, 0.25)
 
 
@@ -38,3 +41,28 @@ class SearchInput:
 def trial_at(settings: Settings, rung: Rung) -> Trial:
     """An encode with settings at a pixel count."""
     return Trial(settings=settings, width_px=rung.width_px, height_px=rung.height_px)
+
+
+def rung_at(rungs: Sequence[Rung], width_px: int) -> Rung:
+    """A pixel count between measured ones, most pixels first: what is known of its neighbours,
+    interpolated over the logarithm of the width, so that its ceiling is an estimate."""
+    full = rungs[0]
+    measured = next((rung for rung in rungs if rung.width_px == width_px), None)
+    if measured:
+        return measured
+    fewest_first = rungs[::-1]
+    log_widths = np.log([rung.width_px for rung in fewest_first])
+
+    def between(values: Sequence[float]) -> float:
+        return float(np.interp(np.log(width_px), log_widths, values))
+
+    def size_between(sizes: Sequence[int]) -> int:
+        return round(np.exp(between(np.log(sizes).tolist())))
+
+    return Rung(
+        width_px=width_px,
+        height_px=max(1, round(full.height_px * width_px / full.width_px)),
+        probe_size_bytes=size_between([rung.probe_size_bytes for rung in fewest_first]),
+        quick_png_size_bytes=size_between([rung.quick_png_size_bytes for rung in fewest_first]),
+        ceiling=between([rung.ceiling for rung in fewest_first]),
+    )

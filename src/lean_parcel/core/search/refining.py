@@ -1,0 +1,96 @@
+"""The refinement of a search by limit: pixel counts between the measured ones.
+
+After a draft pass the best mode's likeness at the limit is known at a few pixel counts. It rises
+and falls once, so its top is searched by drafts: along the parabola through the three points
+around the best (Brent, Algorithms for Minimization without Derivatives, 1973, chapter 5), and
+where one of them is missing, a golden section away (Kiefer, 1953).
+"""
+
+import math
+from collections.abc import Iterable, Sequence
+
+from lean_parcel.core.search.draft_pass import Estimate, drafted
+from lean_parcel.core.search.ladder import Rung, rung_at
+from lean_parcel.core.search.protocol import TrialSearch
+
+#: Drafts of a refinement at most.
+MOST_REFINEMENTS = 3
+#: Pixel counts whose widths are no further apart than this factor, as its logarithm, are one.
+STEP = math.log(1.02)
+#: A draft is made only where the parabola promises to gain so much.
+_WORTHWHILE = 0.15
+#: How near to the limit a draft has to be, as the logarithm of the factor: closer than in a draft
+#: pass, since neighbours differ less.
+_NEAR = 0.12
+_GOLDEN = (3 - math.sqrt(5)) / 2
+
+
+def refined(
+    place: Estimate,
+    estimates: Iterable[Estimate],
+    rungs: Sequence[Rung],
+    limit_bytes: int,
+    most: int,
+) -> TrialSearch[Estimate]:
+    """The best pixel count of a place's mode, from the place itself to its neighbours among the
+    measured rungs, by at most so many drafts."""
+    known = {
+        _log_width(each): each
+        for each in estimates
+        if each.scale.name == place.scale.name and each.likeness > -math.inf
+    }
+    index = next(i for i, rung in enumerate(rungs) if rung.width_px == place.rung.width_px)
+    high = math.log(rungs[max(index - 1, 0)].width_px)
+    low = math.log(rungs[min(index + 1, len(rungs) - 1)].width_px)
+    best = place
+    for _ in range(min(most, MOST_REFINEMENTS)):
+        wanted = _next_log_width({at: e.likeness for at, e in known.items()}, low, high)
+        if wanted is None:
+            break
+        rung = rung_at(rungs, round(math.exp(wanted)))
+        estimate = yield from drafted(place.scale, rung, limit_bytes, best.shift, _NEAR)
+        known[_log_width(estimate)] = estimate
+        best = max(known.values(), key=lambda each: each.likeness)
+    return best
+
+
+def _log_width(estimate: Estimate) -> float:
+    return math.log(estimate.rung.width_px)
+
+
+def _next_log_width(likeness: dict[float, float], low: float, high: float) -> float | None:
+    """Where to draft next, as the logarithm of the width; None where nothing more is to be
+    gained."""
+    best = max(likeness, key=lambda at: likeness[at])
+    below = max((at for at in likeness if at < best), default=None)
+    above = min((at for at in likeness if at > best), default=None)
+    if above is None and high - best > STEP:
+        return best + _GOLDEN * (high - best)
+    if below is None and best - low > STEP:
+        return best - _GOLDEN * (best - low)
+    if below is None or above is None:
+        side = below if above is None else above
+        if side is None or abs(best - side) < 2 * STEP or len(likeness) > 2:
+            return None
+        return best + _GOLDEN * (side - best)
+    top, gain = _top_of_parabola(
+        (below, likeness[below]), (best, likeness[best]), (above, likeness[above])
+    )
+    is_new = min(abs(top - at) for at in likeness) > STEP
+    return top if is_new and gain > _WORTHWHILE else None
+
+
+_Point = tuple[float, float]
+
+
+def _top_of_parabola(below: _Point, best: _Point, above: _Point) -> tuple[float, float]:
+    """Where the parabola through three points is highest, and by how much it is higher there than
+    at the middle one, which is the highest of them."""
+    (x0, y0), (x1, y1), (x2, y2) = below, best, above
+    left, right = (y1 - y0) / (x1 - x0), (y2 - y1) / (x2 - x1)
+    bend = (right - left) / (x2 - x0)
+    if bend >= 0:
+        return x1, 0.0
+    slope = left + bend * (x1 - x0)
+    top = x1 - slope / (2 * bend)
+    return top, -(slope**2) / (4 * bend)
