@@ -23,7 +23,7 @@ TREATMENT = {
 }
 _TWICE = """
 SELECT count(*) FROM (
-  SELECT 1 FROM encode WHERE is_current GROUP BY framed_id, settings, width_px, height_px
+  SELECT 1 FROM encode GROUP BY framed_id, settings, width_px, height_px, version
   HAVING count(*) > 1)"""
 
 

@@ -31,7 +31,7 @@ from lean_parcel.core.size import format_size
 from lean_parcel.work.packing.files import read_photo
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.searches.format_searches import Event, FormatEnded, FormatFailed
-from lean_parcel.work.searches.one_file import FileFit, Offer, fit_file
+from lean_parcel.work.searches.one_file import FileFit, Offer, fit_file, with_original
 
 _LIMITS = Limits()
 
@@ -63,8 +63,9 @@ def command(
 ) -> None:
     """Find the best file of at most --limit bytes for each photo and format.
 
-    Exit status: 0 done, 2 wrong usage, 3 a photo that cannot be read (the others are still done),
-    4 a limit that nothing could meet.
+    The original itself is offered too where its place takes it as it is. Exit status: 0 done, 2
+    wrong usage, 3 a photo that cannot be read (the others are still done), 4 a limit that nothing
+    could meet.
     """
     if out is None and (write_all or replace):
         raise click.UsageError("--all and --replace go with --out.")
@@ -125,6 +126,7 @@ def _fit(pool: WorkerPool, photo: Path, framing: Framing, aim: Aim, *, show: boo
                 progress.advance(task)
 
         result = fit_file(pool, data, photo.name, framing, aim, _LIMITS, advance)
+        result = with_original(pool, result, data, photo.name, framing, aim, _LIMITS)
     for failure in result.failures:
         click.echo(f"{photo}: {failure.format}: {failure.error.message}", err=True)
     return result
@@ -203,7 +205,7 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
 def _row(offer: Offer, source_size_bytes: int) -> list[str]:
     trial, measured = offer.candidate.trial, offer.candidate.measured
     return [
-        trial.settings.format,
+        "original" if trial.is_pass_through else trial.settings.format,
         setting_words(trial.settings),
         f"{trial.width_px} × {trial.height_px}",
         f"{measured.size_bytes:,}",

@@ -1,4 +1,5 @@
-"""The encode table: every encode made, by framed pixels, settings and pixels sent.
+"""The encode table: every encode made, by framed pixels, settings, pixels sent, and the version of
+its encoder: one that is made in another way now is kept where it was taken, and not found.
 
 Files are kept without metadata; an encode is read as it is handed out with the metadata of its
 photo, whose sizes are given.
@@ -13,7 +14,12 @@ from functools import lru_cache
 from lean_parcel.core.candidates.delivery import delivered_measure
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.damage.found import Worst
-from lean_parcel.core.encoding.settings import Settings, settings_from, settings_values
+from lean_parcel.core.encoding.settings import (
+    Settings,
+    encoder_version,
+    settings_from,
+    settings_values,
+)
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 
@@ -35,11 +41,11 @@ class Encode:
 
 
 _ADD = """
-INSERT INTO encode (framed_id, settings, width_px, height_px, file_sha256, size_bytes,
+INSERT INTO encode (framed_id, settings, width_px, height_px, version, file_sha256, size_bytes,
   container_bytes, likeness, encode_ms)
-VALUES (:framed_id, :settings, :width_px, :height_px, :file_sha256, :size_bytes,
+VALUES (:framed_id, :settings, :width_px, :height_px, :version, :file_sha256, :size_bytes,
   :container_bytes, :likeness, :encode_ms)
-ON CONFLICT (framed_id, settings, width_px, height_px) WHERE is_current
+ON CONFLICT (framed_id, settings, width_px, height_px, version)
 DO UPDATE SET encode_ms = encode_ms
 RETURNING id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
   likeness, encode_ms,
@@ -64,13 +70,13 @@ SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, co
     WHERE encode_id = encode.id) AS examined
 FROM encode
 WHERE framed_id = :framed_id AND settings = :settings AND width_px = :width_px
-  AND height_px = :height_px AND is_current"""
+  AND height_px = :height_px AND version = :version"""
 _OF_FRAMED = """
-SELECT id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
-  likeness, encode_ms,
+SELECT id, framed_id, settings, width_px, height_px, version, file_sha256, size_bytes,
+  container_bytes, likeness, encode_ms,
   (SELECT json_object('kind', worst_kind, 'strength', worst_strength, 'flip', flip) FROM damage
     WHERE encode_id = encode.id) AS examined
-FROM encode WHERE framed_id = :framed_id AND is_current ORDER BY id"""
+FROM encode WHERE framed_id = :framed_id ORDER BY id"""
 
 
 def add(
@@ -122,9 +128,13 @@ def find(connection: sqlite3.Connection, framed_id: int, trial: Trial) -> Encode
 
 
 def of_framed(connection: sqlite3.Connection, framed_id: int, sizes: SegmentSizes) -> list[Encode]:
-    """All encodes of framed pixels, in the order in which they were made."""
+    """All encodes of framed pixels as they are made now, in the order in which they were made."""
     rows = connection.execute(_OF_FRAMED, {"framed_id": framed_id})
-    return [_encode(row, sizes) for row in rows]
+    return [
+        _encode(row, sizes)
+        for row in rows
+        if row["version"] == encoder_version(_settings(row["settings"]))
+    ]
 
 
 def _trial_values(trial: Trial) -> dict[str, object]:
@@ -132,6 +142,7 @@ def _trial_values(trial: Trial) -> dict[str, object]:
         "settings": json.dumps(settings_values(trial.settings), sort_keys=True),
         "width_px": trial.width_px,
         "height_px": trial.height_px,
+        "version": encoder_version(trial.settings),
     }
 
 

@@ -3,9 +3,10 @@
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
+from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database, room
 from lean_parcel.store.file.faults import in_words
@@ -35,7 +36,8 @@ class RoomWatch:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Context:
-    """See the module."""
+    """See the module. `refused` has originals that cannot go out in some way, by their framed
+    pixels, so that this is tried once; for the queue's thread."""
 
     path: Path
     is_read_only: bool
@@ -43,6 +45,7 @@ class Context:
     room: RoomWatch
     queue: WorkQueue
     changes: Changes
+    refused: set[tuple[int, Trial]] = field(default_factory=set)
 
     @contextmanager
     def connection(self) -> Iterator[sqlite3.Connection]:

@@ -2,10 +2,9 @@ from dataclasses import replace
 
 import pytest
 
-from lean_parcel.core.candidates.pass_through import pass_through_trial
+from lean_parcel.core.candidates.pass_through import pass_through_trials
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.decisions.state import State
 from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.framing.framing import Framing, Size
 from lean_parcel.core.framing.place import Place
@@ -26,8 +25,10 @@ def passed(
     framing: Framing = UNFRAMED,
     aim: Aim = AIM,
 ) -> Trial | None:
+    """The original as it is, if it can go out."""
     plan = plan_framing(original, framing, aim.place)
-    return pass_through_trial(original, plan, State(framing=framing, aim=aim))
+    trials = pass_through_trials(original, plan, framing, aim)
+    return trials[-1] if trials else None
 
 
 def test_an_original_that_nothing_happens_to_can_be_passed() -> None:
@@ -66,3 +67,15 @@ def test_the_format_has_to_be_one_that_browsers_open_and_the_aim_allows() -> Non
     assert passed(replace(SOURCE, format="heic")) is None
     assert passed(aim=replace(AIM, formats=("webp", "avif"))) is None
     assert passed(aim=replace(AIM, place=Place(css_width_px=150))) is None
+
+
+def test_jpeg_and_png_are_repacked_whatever_the_policy() -> None:
+    for name in ("jpeg", "png", "webp", "avif"):
+        original = source(300, 200, name)
+        for policy in POLICY_NAMES:
+            framing = Framing(metadata=policy)
+            plan = plan_framing(original, framing, AIM.place)
+            first, *others = pass_through_trials(original, plan, framing, AIM)
+            assert isinstance(first.settings, PassThrough)
+            assert first.settings.repacked == bool(others) == (name in ("jpeg", "png"))
+            assert not (first.settings.repacked and first.settings.keeps_metadata)

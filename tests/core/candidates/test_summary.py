@@ -34,11 +34,11 @@ def candidate(settings: Settings, width_px: int, *, fits: bool = True) -> Candid
         (
             [candidate(AVIF, 1000), candidate(JPEG, 750)],
             "AVIF at full pixels wins. To look their best within the limit, these send fewer:"
-            " JPEG (three quarters of the pixels).",
+            " JPEG (75 % of the width).",
         ),
         (
             [candidate(WEBP, 500), candidate(JPEG, 1000, fits=False)],
-            "WebP at half the pixels wins. JPEG cannot fit.",
+            "WebP at 50 % of the width wins. JPEG cannot fit.",
         ),
         ([candidate(JPEG, 1000, fits=False)], ""),
         ([], ""),
@@ -53,7 +53,7 @@ def test_under_the_aim_of_a_likeness_no_limit_is_spoken_of() -> None:
     found = [candidate(AVIF, 1000), candidate(WEBP, 750), candidate(JPEG, 1000, fits=False)]
     assert summarise(found, aim, FULL_PX, 900_000) == (
         "AVIF at full pixels wins. To look that alike in the fewest bytes, these send fewer:"
-        " WebP (three quarters of the pixels). JPEG cannot look that alike."
+        " WebP (75 % of the width). JPEG cannot look that alike."
     )
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.encoding.settings import PngSettings, Settings, WebpSettings
-from lean_parcel.core.search.ladder import SearchInput, rung_at
+from lean_parcel.core.search.ladder import SearchInput, rung_between
 from lean_parcel.core.search.protocol import FormatSearch
 from tests.builders import rung
 
@@ -29,7 +29,7 @@ def is_lossless(settings: Settings) -> bool:
 
 def fake_encoder(trial: Trial) -> Measured:
     """Bytes rise with quality and pixels; likeness comes near the rung's ceiling from below."""
-    at = rung_at(SEARCH_INPUT.rungs, trial.width_px)
+    at = rung_between(SEARCH_INPUT.rungs, trial.width_px)
     if is_lossless(trial.settings):
         return Measured(
             size_bytes=SEARCH_INPUT.rungs[0].quick_png_size_bytes // 2, likeness=at.ceiling

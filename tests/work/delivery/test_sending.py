@@ -8,6 +8,7 @@ import pytest
 from PIL import Image
 
 from lean_parcel.core.decisions.acts import ChangeFraming, GiveReason, Pick
+from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page.acts import RenamePage, SetBudget
@@ -168,7 +169,7 @@ def test_an_original_that_goes_out_as_it_came_is_handed_over(workspace: Workspac
     change(workspace, photo_id, {"limit_bytes": len(data) + 10})
     workspace.deciding.do(photo_id, ChangeFraming({"metadata": "everything"}))
     found = settled(workspace, photo_id).encodes.candidates
-    original = next(each for each in found if each.trial.is_pass_through)
+    original = next(e for e in found if e.trial.settings == PassThrough(format="jpeg"))
     workspace.deciding.do(photo_id, Pick(original.id))
     packed(workspace)
     assert data in unzipped(workspace).values()

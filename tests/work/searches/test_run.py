@@ -4,13 +4,16 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PIL import Image
 
 from lean_parcel.core.decisions.acts import ChangeAim, Pick
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.errors import StorageError, TruncatedPhoto
 from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.store import database, searches
 from lean_parcel.work.tasks.ladder import measure_ladder_task
 from lean_parcel.work.tasks.original import pass_through_task
@@ -27,13 +30,15 @@ def test_an_original_that_fits_its_place_is_offered_and_handed_out_to_the_byte(
     data = file(photo(96, 64), "JPEG", quality=60)
     aim = Aim(place=AIM.place, limit_bytes=len(data), likeness=likeness)
     photo_id = workspace.adding.add_photo("a.jpg", data, aim=aim)
-    best = settled(workspace, photo_id).encodes.candidates[0]
-    assert best.trial.is_pass_through
-    assert best.measured.likeness == 100
-    assert workspace.files.encoded(best.id)[1] == data
-    workspace.deciding.do(photo_id, Pick(best.id))
-    assert workspace.page_viewing.pages().photos[photo_id].pick == best
-    too_low = ChangeAim({"limit_bytes": len(data) - 1, "likeness": None})
+    packed, original = settled(workspace, photo_id).encodes.candidates[:2]
+    assert packed.trial.settings == PassThrough(format="jpeg", keeps_metadata=False, repacked=True)
+    assert packed.measured.likeness == original.measured.likeness == 100
+    assert packed.measured.size_bytes < original.measured.size_bytes
+    np.testing.assert_array_equal(decode(workspace.files.encoded(packed.id)[1]), decode(data))
+    assert workspace.files.encoded(original.id)[1] == data
+    workspace.deciding.do(photo_id, Pick(original.id))
+    assert workspace.page_viewing.pages().photos[photo_id].pick == original
+    too_low = ChangeAim({"limit_bytes": packed.measured.size_bytes - 1, "likeness": None})
     workspace.deciding.do(photo_id, too_low)
     assert not offers_original(workspace, photo_id)
 

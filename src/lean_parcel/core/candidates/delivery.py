@@ -19,7 +19,7 @@ def trial_under(trial: Trial, framing: Framing, *, is_transparent: bool) -> Tria
         case JpegSettings() if is_transparent:
             return replace(trial, settings=replace(settings, background=framing.background))
         case PassThrough():
-            keeps = framing.metadata == "everything"
+            keeps = framing.metadata == "everything" and not settings.repacked
             return replace(trial, settings=replace(settings, keeps_metadata=keeps))
         case _:
             return trial

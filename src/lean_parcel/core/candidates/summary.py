@@ -8,13 +8,6 @@ from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.size import format_size
 
-#: Words for a share of the framed width.
-_SHARES = (
-    (0.9, "full"),
-    (0.62, "three quarters of the"),
-    (0.42, "half the"),
-    (0.3, "a third of the"),
-)
 _FOR_LIMIT = "look their best within the limit"
 _FOR_LIKENESS = "look that alike in the fewest bytes"
 
@@ -36,17 +29,17 @@ def _sentences(
     is_original_first = candidates[0].trial.is_pass_through
     if is_original_first:
         yield _original(candidates[0])
-        candidates = candidates[1:]
+        candidates = [each for each in candidates if not each.trial.is_pass_through]
         if not candidates or not candidates[0].meets_aim:
             return
     best = candidates[0]
     place = "comes next" if is_original_first else "wins"
-    yield f"{_name(best)} at {_pixels(best, full_width_px)} pixels {place}."
+    yield f"{_name(best)} at {_pixels(best, full_width_px)} {place}."
     fitting = {c.trial.settings.format: c for c in reversed(candidates) if c.meets_aim}
     full = {name for name, c in fitting.items() if _is_full(c, full_width_px)}
     fewer = [c for name, c in fitting.items() if name not in full and c is not best]
     if fewer:
-        needed = " and ".join(f"{_name(c)} ({_pixels(c, full_width_px)} pixels)" for c in fewer)
+        needed = " and ".join(f"{_name(c)} ({_pixels(c, full_width_px)})" for c in fewer)
         purpose = _FOR_LIKENESS if is_for_likeness else _FOR_LIMIT
         yield f"To {purpose}, these send fewer: {needed}."
     missing = [c for c in candidates if c.trial.settings.format not in fitting]
@@ -59,7 +52,10 @@ def _sentences(
 
 def _original(candidate: Candidate) -> str:
     size, settings = format_size(candidate.measured.size_bytes), candidate.trial.settings
-    if isinstance(settings, PassThrough) and settings.keeps_metadata:
+    assert isinstance(settings, PassThrough)
+    if settings.repacked:
+        return f"Keep the original, repacked: at {size} it fits, and not a pixel of it changes."
+    if settings.keeps_metadata:
         return f"Keep the original: at {size} it fits its place as it came, and nothing is lost."
     return f"Keep the original picture: at {size} it fits its place, and nothing of it is lost."
 
@@ -73,5 +69,6 @@ def _is_full(candidate: Candidate, full_width_px: int) -> bool:
 
 
 def _pixels(candidate: Candidate, full_width_px: int) -> str:
-    share = candidate.trial.width_px / full_width_px
-    return next((words for least, words in _SHARES if share >= least), "a quarter of the")
+    if _is_full(candidate, full_width_px):
+        return "full pixels"
+    return f"{candidate.trial.width_px / full_width_px:.0%} of the width".replace("%", " %")

@@ -116,10 +116,9 @@ def _encode_adaptive_jpeg(opaque: U8, settings: JpegSettings) -> bytes:
     """jpegli writes one scan, which MozJPEG arranges anew without loss. It takes colours only, so a
     grey picture has chroma planes, of zeros."""
     height_px, width_px = opaque.shape[:2]
-    data = pyjpegli.encode(
-        np.ascontiguousarray(opaque), width_px, height_px, quality=settings.quality
-    )
-    return mozjpeg.optimize(data) if settings.progressive else data
+    opaque = np.ascontiguousarray(opaque)
+    data = bytes(pyjpegli.encode(opaque, width_px, height_px, quality=settings.quality))
+    return bytes(mozjpeg.optimize(data)) if settings.progressive else data
 
 
 def _encode_jpeg_422(opaque: U8, settings: JpegSettings) -> bytes:

@@ -79,21 +79,29 @@ class PngSettings:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PassThrough:
     """Nothing is encoded: the original goes out in its own format, to the byte, or with other
-    metadata."""
+    metadata; or `repacked`, which is with other metadata too, and not a pixel is changed."""
 
     format: Format
     keeps_metadata: bool = True
+    repacked: bool = False
     pass_through: Literal[True] = True
 
 
 EncoderSettings = JpegSettings | WebpSettings | AvifSettings | PngSettings
 Settings = EncoderSettings | PassThrough
+#: Raised where the same settings make other files than before: 2 leaves out the chroma of grey.
+_VERSIONS: dict[Format, int] = {"jpeg": 2, "png": 1, "webp": 1, "avif": 2}
 _SETTINGS: dict[str, Callable[..., EncoderSettings]] = {
     "jpeg": JpegSettings,
     "webp": WebpSettings,
     "avif": AvifSettings,
     "png": PngSettings,
 }
+
+
+def encoder_version(settings: Settings) -> int:
+    """The version of what the settings are told to: part of the key of an encode that is kept."""
+    return 1 if isinstance(settings, PassThrough) else _VERSIONS[settings.format]
 
 
 def settings_from(values: dict[str, Any]) -> Settings:
@@ -129,6 +137,8 @@ def setting_words(settings: Settings) -> str:
             )
         case PngSettings():
             return f"{settings.colours} colours" if settings.colours else "lossless"
+        case PassThrough() if settings.repacked:
+            return "repacked without loss"
         case PassThrough():
             return "as it came" if settings.keeps_metadata else "its own picture"
 

@@ -96,18 +96,18 @@ def _survey(
         if place.log_size >= best.log_size:
             break
         best = place
-    for width_px in _halfway(best.rung, rungs):
-        between = rung_at(rungs, width_px)
+    for most_px in _halfway(best.rung, rungs):
+        between = rung_at(rungs, most_px)
         if between.ceiling > likeness:
             places.append((yield from _drafted(best.scale, between, likeness)))
     return places
 
 
-def _halfway(rung: Rung, rungs: Sequence[Rung]) -> list[int]:
+def _halfway(rung: Rung, rungs: Sequence[Rung]) -> list[float]:
     """Widths between a rung and its neighbours."""
     index = rungs.index(rung)
     beside = [*rungs[max(index - 1, 0) : index], *rungs[index + 1 : index + 2]]
-    return [round(math.sqrt(rung.width_px * other.width_px)) for other in beside]
+    return [math.sqrt(rung.width_px * other.width_px) for other in beside]
 
 
 def _drafted(scale: Scale, rung: Rung, likeness: float) -> TrialSearch[_Place]:

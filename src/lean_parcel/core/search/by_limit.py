@@ -186,10 +186,10 @@ def _filled(
         if known is None or not is_left or len(made) >= MOST_TRIALS:
             continue
         share = (limit_bytes / known.size_bytes) ** (1 / _WIDTH_POWER) - _MARGIN
-        width_px = math.floor(place.rung.width_px * share)
-        if not rungs[-1].width_px <= width_px < rungs[0].width_px:
+        most_px = place.rung.width_px * share
+        if not rungs[-1].width_px <= most_px < rungs[0].width_px:
             continue
-        trial = trial_at(settings, rung_at(rungs, width_px))
+        trial = trial_at(settings, rung_at(rungs, most_px))
         measured = yield trial
         if measured.size_bytes <= limit_bytes and measured.likeness > found.measured.likeness:
             found = _judged(trial, measured, limit_bytes)

@@ -43,9 +43,23 @@ def trial_at(settings: Settings, rung: Rung) -> Trial:
     return Trial(settings=settings, width_px=rung.width_px, height_px=rung.height_px)
 
 
-def rung_at(rungs: Sequence[Rung], width_px: int) -> Rung:
-    """A pixel count between measured ones, most pixels first: what is known of its neighbours,
-    interpolated over the logarithm of the width, so that its ceiling is an estimate."""
+#: Widths between measured ones are multiples of this share of the framed width: close limits lead
+#: to the same encodes.
+_GRAIN = 1 / 64
+
+
+def rung_at(rungs: Sequence[Rung], most_px: float) -> Rung:
+    """The largest pixel count of at most this width that a candidate may have, given the measured
+    ones, most pixels first."""
+    measured = (rung.width_px for rung in rungs if rung.width_px <= most_px)
+    grain_px = max(1.0, _GRAIN * rungs[0].width_px)
+    on_grain_px = int(most_px // grain_px * grain_px)
+    return rung_between(rungs, max(*measured, on_grain_px, 1))
+
+
+def rung_between(rungs: Sequence[Rung], width_px: int) -> Rung:
+    """A pixel count between measured ones: what is known of its neighbours, interpolated over the
+    logarithm of the width, so that its ceiling is an estimate."""
     full = rungs[0]
     measured = next((rung for rung in rungs if rung.width_px == width_px), None)
     if measured:
@@ -57,7 +71,7 @@ def rung_at(rungs: Sequence[Rung], width_px: int) -> Rung:
         return float(np.interp(np.log(width_px), log_widths, values))
 
     def size_between(sizes: Sequence[int]) -> int:
-        return round(np.exp(between(np.log(sizes).tolist())))
+        return round(float(np.exp(between(np.log(sizes).tolist()))))
 
     return Rung(
         width_px=width_px,

@@ -47,7 +47,7 @@ def refined(
         wanted = _next_log_width({at: e.likeness for at, e in known.items()}, low, high)
         if wanted is None:
             break
-        rung = rung_at(rungs, round(math.exp(wanted)))
+        rung = rung_at(rungs, math.exp(wanted))
         estimate = yield from drafted(place.scale, rung, limit_bytes, best.shift, _NEAR)
         known[_log_width(estimate)] = estimate
         best = max(known.values(), key=lambda each: each.likeness)

@@ -1,5 +1,6 @@
 """What the screens of one photo show."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
 
@@ -9,7 +10,9 @@ from lean_parcel.core.candidates.frontier import frontier, knee
 from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.candidates.summary import summarise
 from lean_parcel.core.candidates.trial import Candidate
+from lean_parcel.core.candidates.unused import why_unused
 from lean_parcel.core.candidates.winner import with_winner
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.journal import Difference, EntryStatus, differences, entry_statuses
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import NotFoundError
@@ -287,11 +290,7 @@ def _encodes_view(
         knee=KneeView(encode_id=own[bend.index].id, gain_per_doubling=bend.gain_per_doubling)
         if bend
         else None,
-        summary=summarise(
-            in_order, aim, row.search_input.rungs[0].width_px, photo.source.size_bytes
-        )
-        if row
-        else "",
+        summary=_outcome(in_order, aim, photo, row, own) if row else "",
         next_level=next_level(points, in_order[0].measured)
         if in_order and in_order[0].meets_aim and aim.likeness is None
         else None,
@@ -312,6 +311,22 @@ def _encodes_view(
 
 def _of_format(made: list[Encode], name: Format) -> list[Encode]:
     return [encode for encode in made if encode.trial.settings.format == name]
+
+
+def _outcome(
+    in_order: Sequence[Candidate],
+    aim: Aim,
+    photo: Photo,
+    row: FramedRow,
+    made: Sequence[Encode],
+) -> str:
+    """What came of a search in words, and why the best leaves a part of its limit."""
+    full_px = row.search_input.rungs[0].width_px
+    words = summarise(in_order, aim, full_px, photo.source.size_bytes)
+    if not words or aim.likeness is not None:
+        return words
+    known = {encode.trial: encode.measured for encode in made}
+    return f"{words} {why_unused(in_order[0], known, aim.limit_bytes)}".strip()
 
 
 def _best_so_far(made: list[Encode], state: State) -> dict[Format, int]:

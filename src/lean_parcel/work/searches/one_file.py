@@ -2,14 +2,18 @@
 
 from collections.abc import Callable, Iterator
 from concurrent.futures import Executor, Future
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from queue import SimpleQueue
 from typing import Any
 
+from lean_parcel.core.candidates.delivery import delivered_file, delivered_measure
+from lean_parcel.core.candidates.pass_through import pass_through_trials
 from lean_parcel.core.candidates.ranking import ranked
 from lean_parcel.core.candidates.trial import Candidate, Trial
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.errors import PhotoError
 from lean_parcel.core.framing.framing import Framing, background_behind
+from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.metadata.embed import SegmentSizes, embedded
 from lean_parcel.core.metadata.values import NO_SEGMENTS, Credit, Segments
 from lean_parcel.core.original.source import Limits, Source
@@ -24,8 +28,10 @@ from lean_parcel.work.searches.format_searches import (
     task_of,
 )
 from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.tasks.encoding import Encoded
 from lean_parcel.work.tasks.framing import FramedFiles, frame_task
 from lean_parcel.work.tasks.inspection import Inspected, inspect_task
+from lean_parcel.work.tasks.original import pass_through_task
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -96,20 +102,58 @@ def fit_file(
     if not ended:
         raise failures[0].error
     offers = {end.candidate.trial: _offer(end, made, segments) for end in ended}
-    order = ranked(
-        [offer.candidate for offer in offers.values()],
-        aim,
-        is_transparent=is_transparent,
-    )
     return FileFit(
         source=framed.source,
         encoder_input=encoder_input,
-        offers=tuple(offers[candidate.trial] for candidate in order),
+        offers=_ranked(list(offers.values()), aim, is_transparent=is_transparent),
         failures=tuple(failures),
         made=tuple(made.values()),
         is_transparent=is_transparent,
         sizes=sizes,
     )
+
+
+def with_original(
+    executor: Executor,
+    fit: FileFit,
+    data: bytes,
+    name: str,
+    framing: Framing,
+    aim: Aim,
+    limits: Limits,
+) -> FileFit:
+    """A fit that offers the original too, repacked and as it came, where its place takes it and it
+    does no worse."""
+    plan = plan_framing(fit.source, framing, aim.place)
+    meeting = [o.candidate.measured.size_bytes for o in fit.offers if o.candidate.meets_aim]
+    most_bytes = aim.limit_bytes if aim.likeness is None else min(meeting, default=0)
+    segments = segments_of(executor, data, name, framing, limits)
+    offers = list(fit.offers)
+    for trial in pass_through_trials(fit.source, plan, framing, aim):
+        args = (fit.encoder_input, data, name, trial, limits)
+        encoded = _unless_broken(executor.submit(pass_through_task, *args))
+        if encoded is None:
+            continue
+        measured = delivered_measure(trial, encoded.measured, encoded.container_bytes, fit.sizes)
+        if measured.size_bytes <= most_bytes:
+            file = delivered_file(trial, encoded.data, segments, framing.metadata)
+            candidate = Candidate(trial=trial, measured=measured, meets_aim=True)
+            offers.append(Offer(candidate=candidate, data=file, encodes=0, encode_ms=0))
+    return replace(fit, offers=_ranked(offers, aim, is_transparent=fit.is_transparent))
+
+
+def _unless_broken(task: Future[Encoded | None]) -> Encoded | None:
+    try:
+        return task.result()
+    except PhotoError:
+        return None
+
+
+def _ranked(offers: list[Offer], aim: Aim, *, is_transparent: bool) -> tuple[Offer, ...]:
+    by_trial = {offer.candidate.trial: offer for offer in offers}
+    candidates = [offer.candidate for offer in offers]
+    order = ranked(candidates, aim, is_transparent=is_transparent)
+    return tuple(by_trial[candidate.trial] for candidate in order)
 
 
 def segments_of(

@@ -1,13 +1,15 @@
-"""The third stage of a run: the original itself, where it can be passed through and does no worse
-than what was found."""
+"""The third stage of a run: the original itself, repacked and as it came, where it can be passed
+through and does no worse than what was found."""
 
 import logging
+from collections.abc import Sequence
 from concurrent.futures import Future
 from sqlite3 import Connection
 from typing import Any
 
-from lean_parcel.core.candidates.pass_through import pass_through_trial
+from lean_parcel.core.candidates.pass_through import pass_through_trials
 from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.encoding.repacking import SMALLEST_SHARE
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.store import blobs, database, encodes, searches
 from lean_parcel.store.encodes import Encode
@@ -26,33 +28,35 @@ _MOST_METADATA_BYTES = 500_000
 
 
 class PassingThrough(Stage):
-    """See the module. Where the original cannot be measured it is not offered."""
+    """See the module: one trial after the other. Where the original cannot be measured it is not
+    offered."""
 
-    def __init__(self, context: Context, search_id: int, subject: Subject, trial: Trial) -> None:
+    def __init__(
+        self, context: Context, search_id: int, subject: Subject, trials: Sequence[Trial]
+    ) -> None:
         self._context = context
         self._search_id = search_id
         self._subject = subject
-        self._trial = trial
+        self._trial, *self._others = trials
         with context.connection() as connection:
             #: What was measured of the original before.
-            self._known = encodes.find(connection, subject.row.id, trial)
-        self._has_begun = self._known is not None
+            self._known = encodes.find(connection, subject.row.id, self._trial)
+        is_refused = (subject.row.id, self._trial) in context.refused
+        self._has_begun = is_refused or self._known is not None
         self._future: Future[Any] | None = None
-        self._is_recorded = False
+        self._is_recorded = is_refused
 
     @classmethod
     def of(cls, context: Context, search_id: int, subject: Subject) -> "PassingThrough | None":
         """The stage; None where the original cannot go out, or has too many bytes."""
         source, state = subject.photo.source, subject.state
         plan = plan_framing(source, state.framing, state.aim.place)
-        trial = pass_through_trial(source, plan, state)
-        if trial is None:
-            return None
+        trials = pass_through_trials(source, plan, state.framing, state.aim)
         with context.connection() as connection:
             most_bytes = _most_bytes(connection, subject, search_id)
-        if source.size_bytes > most_bytes + _MOST_METADATA_BYTES:
+        if source.size_bytes * SMALLEST_SHARE > most_bytes + _MOST_METADATA_BYTES:
             return None
-        return cls(context, search_id, subject, trial)
+        return cls(context, search_id, subject, trials) if trials else None
 
     def next_task(self) -> Task | None:
         """The measuring of the original."""
@@ -74,6 +78,8 @@ class PassingThrough(Stage):
             known = self._known or self._stored(connection)
             if known:
                 self._offer(connection, known)
+            else:
+                self._context.refused.add((self._subject.row.id, self._trial))
         self._is_recorded = True
         return True
 
@@ -83,7 +89,9 @@ class PassingThrough(Stage):
         return self._is_recorded
 
     def following(self) -> Stage:
-        """A look at what was found."""
+        """The next trial, or a look at what was found."""
+        if self._others:
+            return PassingThrough(self._context, self._search_id, self._subject, self._others)
         return ExaminingFound(self._context, self._search_id, self._subject)
 
     def _measured(self, future: Future[Any]) -> None:
@@ -101,20 +109,18 @@ class PassingThrough(Stage):
 
     def _offer(self, connection: Connection, original: Encode) -> None:
         encode = encodes.get(connection, original.id, self._subject.sizes)
-        is_wanted = encode.measured.size_bytes <= _most_bytes(
-            connection, self._subject, self._search_id
-        )
+        most_bytes = _most_bytes(connection, self._subject, self._search_id)
+        is_wanted = encode.measured.size_bytes <= most_bytes
         if is_wanted and searches.is_running(connection, self._search_id):
             searches.add_candidate(connection, self._search_id, encode.id, meets_aim=True)
 
 
 def _most_bytes(connection: Connection, subject: Subject, search_id: int) -> int:
-    """The bytes up to which an original is worth offering: under a likeness, those that were
-    found."""
+    """The bytes up to which an original is worth offering: under a likeness, those of the encodes
+    that were found."""
     if subject.state.aim.likeness is None:
         return subject.state.aim.limit_bytes
     found = searches.found(connection, search_id)
-    sizes = [
-        encodes.get(connection, each.encode_id, subject.sizes).measured.size_bytes for each in found
-    ]
+    made = (encodes.get(connection, each.encode_id, subject.sizes) for each in found)
+    sizes = (each.measured.size_bytes for each in made if not each.trial.is_pass_through)
     return min(sizes, default=0)

@@ -2,8 +2,9 @@
 
 from pydantic import BaseModel
 
+from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.encoding.settings import Settings, setting_words
+from lean_parcel.core.encoding.settings import PassThrough, Settings, setting_words
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.likeness.levels import likeness_sentence, likeness_words
 from lean_parcel.store.encodes import Encode
@@ -40,7 +41,7 @@ class EncodeResponse(BaseModel):
         return cls(
             id=encode.id,
             file_key=content_key(encode.file_sha256),
-            name="Original" if is_original else FORMAT_NAMES[trial.settings.format],
+            name=_name(trial),
             settings=trial.settings,
             setting_words=setting_words(trial.settings),
             width_px=trial.width_px,
@@ -54,6 +55,12 @@ class EncodeResponse(BaseModel):
             encode_ms=encode.encode_ms,
             worst=WorstResponse.of(encode.worst) if encode.worst else None,
         )
+
+
+def _name(trial: Trial) -> str:
+    if isinstance(trial.settings, PassThrough):
+        return "Repacked" if trial.settings.repacked else "Original"
+    return FORMAT_NAMES[trial.settings.format]
 
 
 class ArrivalResponse(BaseModel):
