@@ -4180,9 +4180,10 @@ export interface components {
         /**
          * JpegSettings
          * @description MozJPEG, by default progressive with trellis quantisation; with chroma 4:2:2, which libvips
-         *     does not offer, libjpeg-turbo. `quality` 1 to 100; `table` 0 to 8, MozJPEG's quantisation
-         *     tables; `smoothing_px` the sigma of a Gaussian before encoding; `background` fills transparency,
-         *     as sRGB hex.
+         *     does not offer, libjpeg-turbo; with `adaptive` quantisation, which is finer where that is seen,
+         *     jpegli, at 4:2:0. `quality` 1 to 100; `table` 0 to 8, MozJPEG's quantisation tables;
+         *     `smoothing_px` the sigma of a Gaussian before encoding; `background` fills transparency, as sRGB
+         *     hex.
          */
         JpegSettings: {
             /** Quality */
@@ -4192,6 +4193,11 @@ export interface components {
              * @enum {string}
              */
             chroma: "4:2:0" | "4:2:2" | "4:4:4";
+            /**
+             * Adaptive
+             * @default false
+             */
+            adaptive: boolean;
             /**
              * Progressive
              * @default true
@@ -4619,7 +4625,7 @@ export interface components {
         /**
          * PassThrough
          * @description Nothing is encoded: the original goes out in its own format, to the byte, or with other
-         *     metadata.
+         *     metadata; or `repacked`, which is with other metadata too, and not a pixel is changed.
          */
         PassThrough: {
             /**
@@ -4632,6 +4638,11 @@ export interface components {
              * @default true
              */
             keeps_metadata: boolean;
+            /**
+             * Repacked
+             * @default false
+             */
+            repacked: boolean;
             /**
              * Pass Through
              * @default true
