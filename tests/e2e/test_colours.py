@@ -10,6 +10,7 @@ from playwright.sync_api import Page
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.knobs import resolved
 from lean_parcel.core.encoding.settings import (
     AvifSettings,
     EncoderSettings,
@@ -29,6 +30,7 @@ def _every_mode() -> Iterator[tuple[EncoderSettings, float]]:
     """Settings, and what a channel of a single picture may be off."""
     for chroma in ("4:2:0", "4:2:2", "4:4:4"):
         yield JpegSettings(quality=90, chroma=chroma), 0.06
+    yield resolved(JpegSettings(quality=90, chroma="4:2:0", adaptive=True)), _MOST
     for sharp_chroma in (False, True):
         yield WebpSettings(quality=90, sharp_chroma=sharp_chroma), _MOST
     for quality in (60, 90):
@@ -50,6 +52,19 @@ def test_no_channel_is_shifted(blank_page: Page, settings: EncoderSettings, most
         shifts.append((seen.astype(float) - pixels).mean((0, 1)))
     assert np.abs(np.mean(shifts, 0)).max() <= _MOST
     assert np.abs(shifts).max() <= most
+
+
+@pytest.mark.parametrize(
+    "settings",
+    [JpegSettings(quality=90, chroma="4:2:0"), AvifSettings(quality=80, chroma="4:2:0")],
+    ids=str,
+)
+def test_grey_without_chroma_is_shown_as_grey(blank_page: Page, settings: EncoderSettings) -> None:
+    for seed, (low, high) in enumerate(_RANGES):
+        grey = np.repeat(_smooth(seed, low, high)[..., :1], 3, axis=2)
+        seen = shown(blank_page, encode(grey, settings), settings.format)
+        assert (seen[..., :1] == seen).all()
+        assert abs((seen.astype(float) - grey).mean()) <= _MOST
 
 
 def _smooth(seed: int, low: int, high: int) -> U8:

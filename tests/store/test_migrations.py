@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.encoding.settings import PassThrough, WebpSettings
+from lean_parcel.core.encoding.settings import JpegSettings, PassThrough, WebpSettings
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes, embedded
 from lean_parcel.core.metadata.values import Segments
 from lean_parcel.store import database, encodes, framed, journal, searches
@@ -255,4 +255,39 @@ def test_avif_files_of_other_rounding_are_not_offered_again(tmp_path: Path) -> N
     )
     files = connection.execute("SELECT sha256 FROM blob ORDER BY sha256").fetchall()
     assert [row["sha256"] for row in files] == [_A, _C, _O]
+    connection.close()
+
+
+_OLD_JPEG = (
+    '{"background": "#ffffff", "chroma": "4:2:0", "deringing": true, "format": "jpeg",'
+    ' "progressive": true, "quality": 60, "smoothing_px": 0.0, "table": 3, "trellis": true}'
+)
+_FILL_13 = f"""
+INSERT INTO blob SELECT value, CAST(value AS BLOB) FROM json_each('["{_O}", "{_A}"]');
+INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
+VALUES (5, '{_O}', '{{}}', '{_O}', '{_O}', '{{"is_grey": false}}'),
+  (6, '{_O}', '{{"grey": 1}}', '{_O}', '{_O}', '{{"is_grey": true}}');
+INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
+  container_bytes, likeness, encode_ms, is_current)
+SELECT column1, column2, column3, 40, 30, '{_A}', 1, 0, 80.5, 3, column4 FROM (VALUES
+  (1, 5, '{_OLD_JPEG}', 1),
+  (2, 6, '{_OLD_JPEG}', 1),
+  (3, 6, '{{"format": "webp", "quality": 60}}', 1),
+  (4, 6, '{{"format": "jpeg", "keeps_metadata": true, "pass_through": true}}', 1),
+  (5, 5, '{{"chroma": "4:2:0", "format": "avif", "quality": 60}}', 0),
+  (6, 5, '{{"chroma": "4:2:0", "format": "avif", "quality": 60}}', 1));
+"""
+
+
+def test_encodes_that_are_made_in_another_way_now_are_not_found(tmp_path: Path) -> None:
+    connection = _migrated(tmp_path, 13, _FILL_13)
+    assert [made.id for made in encodes.of_framed(connection, 5, NO_SIZES)] == [1, 6]
+    assert [made.id for made in encodes.of_framed(connection, 6, NO_SIZES)] == [3, 4]
+    assert encodes.get(connection, 2).file_sha256 == _A
+    jpeg = encodes.get(connection, 1).trial
+    assert jpeg.settings == JpegSettings(quality=60, chroma="4:2:0")
+    original = encodes.get(connection, 4).trial
+    for framed_id, trial, encode_id in ((5, jpeg, 1), (6, jpeg, None), (6, original, 4)):
+        found = encodes.find(connection, framed_id, trial)
+        assert (found.id if found else None) == encode_id
     connection.close()

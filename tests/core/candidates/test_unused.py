@@ -65,6 +65,6 @@ def test_the_highest_quality_is_said() -> None:
     assert why(PngSettings(colours=256), 30_000).endswith("the quality is at its highest.")
 
 
-def test_else_more_bytes_were_tried_and_looked_no_better() -> None:
+def test_else_nothing_better_was_found() -> None:
     words = why(WebpSettings(quality=70), 50_000, {WebpSettings(quality=71): 55_000})
-    assert words.endswith("looks no better.")
+    assert words.endswith("nothing better was found for them.")

@@ -35,7 +35,7 @@ def why_unused(candidate: Candidate, made: Mapping[Trial, Measured], limit_bytes
     if measured and measured.size_bytes > limit_bytes:
         words = setting_words(following).split(",")[0]
         return left + f"the next step, {words}, takes {format_size(measured.size_bytes)}."
-    return left + "what was tried with more of them looks no better."
+    return left + "nothing better was found for them."
 
 
 def _is_lossless(settings: EncoderSettings) -> bool:
