@@ -10,6 +10,7 @@ import math
 from collections.abc import Iterable
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
+from multiprocessing import get_context
 from statistics import mean
 
 import numpy as np
@@ -148,7 +149,7 @@ def main() -> None:
     demo = {name: framed(data, name, WIDTH_PX) for name, data in demo_files().items()}
     made_up = {name: np.asarray(pixels) for name, pixels in pictures().items()}
     for title, chosen in (("demo photos", demo), ("made-up pictures", made_up)):
-        with ProcessPoolExecutor() as pool:
+        with ProcessPoolExecutor(mp_context=get_context("spawn")) as pool:
             rows = [row for part in pool.map(measure, chosen, chosen.values()) for row in part]
         print(f"{title}\n{table(rows)}")
         for row in sorted(rows, key=lambda row: -row.lost):
