@@ -3,8 +3,9 @@
 A draft is a cheap encode of the same kind: the same quality, less effort, and so a few more bytes.
 Drafts rank modes at equal bytes nearly as full-effort encodes do, in a fraction of the time. So
 each mode is drafted near the limit, at the most pixels that leave it its start quality; then the
-best mode with fewer and fewer pixels, until that no longer improves. Each draft tells where the
-next one begins. Pixel counts whose ceiling is below what was found are not encoded at all.
+best mode with fewer and fewer pixels, until that no longer improves, and once with more than the
+best place has. Each draft tells where the next one begins. Pixel counts whose ceiling is below what
+was found are not encoded at all.
 """
 
 import math
@@ -20,7 +21,7 @@ from lean_parcel.core.search.scales import Scale
 #: Drafts of one mode and pixel count at most, and how near to the limit one is near enough, as the
 #: logarithm of the factor.
 MOST_DRAFTS = 2
-_NEAR = 0.15
+_NEAR = 0.1
 #: The same for palettes, whose likeness is less steady.
 _NEAR_IN_PALETTES = 0.08
 #: A draft this near to the ceiling of its rung needs more pixels rather than more bytes.
