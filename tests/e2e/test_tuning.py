@@ -145,6 +145,10 @@ def test_the_limit_is_dragged_and_moved_by_keys(page: Page) -> None:
 def test_knobs_are_turned_and_rule_each_other_out(page: Page) -> None:
     begin(page)
     panel = page.get_by_role("region", name="Tuning")
+    expect(panel.get_by_role("combobox", name="Chroma")).to_have_count(0)
+    with page.expect_response(ENCODES):
+        panel.get_by_label("Adaptive quantisation").click()
+    expect(page.get_by_text("Encoding …")).to_have_count(0)
     with page.expect_response(ENCODES):
         panel.get_by_role("combobox", name="Chroma").select_option(label="4:2:2")
     expect(panel.get_by_text("another encoder, which cannot do this").first).to_be_visible()
@@ -254,7 +258,7 @@ def test_a_draft_is_marked_until_the_file_itself_takes_its_place(page: Page) -> 
 
     page.route(ENCODES, hold_the_real_one)
     marker(page).focus()
-    for _ in range(6):  # beyond what the search has made
+    for _ in range(9):  # beyond what searches have made
         page.keyboard.press("ArrowLeft")
     stage = page.get_by_role("region", name="Stage")
     expect(stage.get_by_text(re.compile("^Draft: AVIF"))).to_be_visible()

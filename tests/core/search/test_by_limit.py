@@ -19,7 +19,7 @@ from lean_parcel.core.search.by_limit import MOST_TRIALS, search_by_limit
 from lean_parcel.core.search.curves import MIN_QUALITY
 from lean_parcel.core.search.draft_pass import MOST_DRAFTS
 from lean_parcel.core.search.ladder import SearchInput, rung_between
-from lean_parcel.core.search.scales import scales_of
+from lean_parcel.core.search.scales import scales_of, webp_scale
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.tasks.framing import frame_task
@@ -73,13 +73,22 @@ def test_pixel_counts_that_cannot_win_are_not_encoded() -> None:
 
 
 def test_a_pixel_count_between_the_measured_ones_wins_where_it_is_best() -> None:
-    def encoder(trial: Trial) -> Measured:
-        made = fake_encoder(trial)
-        return replace(made, likeness=made.likeness - 900 * math.log(trial.width_px / 600) ** 2)
+    scale = webp_scale()
 
-    candidate, _ = run("webp", 20_000, encoder)
+    def encoder(trial: Trial) -> Measured:
+        step = scale.qualities.index(trial.settings.quality)  # type: ignore[union-attr]
+        at = rung_between(SEARCH_INPUT.rungs, trial.width_px)
+        excess = scale.draft_excess(step) if is_draft(trial) else 0.0
+        likeness = at.ceiling - 120 * (1 - step / 101) ** 2
+        return Measured(
+            size_bytes=round(math.exp(scale.log_sizes(at)[step] + excess)),
+            likeness=likeness - 900 * math.log(trial.width_px / 600) ** 2,
+        )
+
+    candidate, made = run("webp", 20_000, encoder)
     assert 570 <= candidate.trial.width_px <= 630
     assert candidate.measured.size_bytes > 0.95 * 20_000
+    assert len(made) <= MOST_TRIALS
 
 
 def test_where_nothing_fits_the_smallest_worth_offering_comes_back_as_over() -> None:
