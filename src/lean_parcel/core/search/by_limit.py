@@ -27,7 +27,7 @@ from lean_parcel.core.search.scales import LOSSLESS, Scale, scales_of
 LOSSLESS_FLOOR = 0.2
 #: Encodes and drafts that a search spends, unless an encoder is unlike all others; those kept for
 #: the end; and those that a second place takes.
-MOST_TRIALS, _FOR_THE_END, _FOR_A_SECOND = 12, 4, 2
+MOST_TRIALS, _FOR_THE_END, _FOR_A_SECOND = 12, 5, 2
 #: How far, as a share of the first's damage, the second of a draft pass may be behind and is still
 #: searched. Drafts tell modes apart better than pixel counts.
 _CLOSE_MODES, _CLOSE_PIXELS = 0.02, 0.05

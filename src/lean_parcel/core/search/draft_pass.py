@@ -24,6 +24,9 @@ MOST_DRAFTS = 2
 _NEAR = 0.1
 #: The same for palettes, whose likeness is less steady.
 _NEAR_IN_PALETTES = 0.08
+#: How much more damage than the best place a first draft may promise, as a factor, and a second one
+#: is still made.
+_HOPELESS = 1.15
 #: A draft this near to the ceiling of its rung needs more pixels rather than more bytes.
 _NEAR_CEILING = 5.0
 #: How much slower or faster than usual two drafts may say that damage falls with bytes.
@@ -69,7 +72,8 @@ def draft_pass(
             break
         for scale in scales:
             if (scale.name, rung) not in estimates:
-                estimate = yield from drafted(scale, rung, limit_bytes, shift)
+                to_beat = max((each.likeness for each in estimates.values()), default=-math.inf)
+                estimate = yield from drafted(scale, rung, limit_bytes, shift, to_beat=to_beat)
                 estimates[scale.name, rung] = estimate
                 shift = estimate.shift
         leader = max((estimates[scale.name, rung] for scale in scales), key=_likeness)
@@ -136,10 +140,17 @@ def _first_affordable(scale: Scale, rungs: Sequence[Rung], limit_bytes: int, shi
 
 
 def drafted(
-    scale: Scale, rung: Rung, limit_bytes: int, shift: float, near: float = _NEAR
+    scale: Scale,
+    rung: Rung,
+    limit_bytes: int,
+    shift: float,
+    *,
+    near: float = _NEAR,
+    to_beat: float = -math.inf,
 ) -> TrialSearch[Estimate]:
     """The estimate of a mode at one pixel count, from a draft where the limit is expected, and more
-    of them until one is `near` the limit, or the quality there is below the start quality."""
+    of them until one is `near` the limit, the quality there is below the start quality, or the
+    likeness far below the one to beat."""
     log_limit = math.log(limit_bytes)
     if scale.name == "png":
         near = min(near, _NEAR_IN_PALETTES)
@@ -151,7 +162,10 @@ def drafted(
         is_near = abs(_full_effort_log_size(scale, step, drafts[step]) - log_limit) <= near
         log_sizes = _corrected(scale, rung, drafts, log_limit)
         step = _largest_fitting(log_sizes, log_limit)
-        if is_near or step < scale.start_step:
+        nearest = [drafts[each] for each in _nearest_first(scale, drafts, log_limit)]
+        promised = likeness_at(nearest, log_limit, scale, rung)
+        is_hopeless = 100 - promised > _HOPELESS * (100 - to_beat)
+        if is_near or is_hopeless or step < scale.start_step:
             break
     return _estimated(scale, rung, drafts, log_sizes, log_limit)
 

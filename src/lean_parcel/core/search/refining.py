@@ -48,7 +48,7 @@ def refined(
         if wanted is None:
             break
         rung = rung_at(rungs, math.exp(wanted))
-        estimate = yield from drafted(place.scale, rung, limit_bytes, best.shift, _NEAR)
+        estimate = yield from drafted(place.scale, rung, limit_bytes, best.shift, near=_NEAR)
         known[_log_width(estimate)] = estimate
         best = max(known.values(), key=lambda each: each.likeness)
     return best
