@@ -107,6 +107,7 @@ def _best_of_grid(picture: _Picture, name: Format, limit_bytes: int) -> Measured
         BACKGROUND,
         is_transparent=search_input.is_transparent,
         is_grey=search_input.is_grey,
+        is_sharp=search_input.is_sharp,
     )
     fitting = [
         fitted

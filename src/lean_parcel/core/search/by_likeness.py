@@ -56,6 +56,7 @@ def _search(
         background,
         is_transparent=search_input.is_transparent,
         is_grey=search_input.is_grey,
+        is_sharp=search_input.is_sharp,
     )
     places = yield from _survey(scales, search_input.rungs, likeness)
     best: Candidate | None = None

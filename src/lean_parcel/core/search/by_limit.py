@@ -77,6 +77,7 @@ def _search(
         background,
         is_transparent=search_input.is_transparent,
         is_grey=search_input.is_grey,
+        is_sharp=search_input.is_sharp,
     )
     while rungs:
         estimates = yield from draft_pass(scales, rungs, limit_bytes)

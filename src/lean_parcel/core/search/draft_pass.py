@@ -3,9 +3,9 @@
 A draft is a cheap encode of the same kind: the same quality, less effort, and so a few more bytes.
 Drafts rank modes at equal bytes nearly as full-effort encodes do, in a fraction of the time. So
 each mode is drafted near the limit, at the most pixels that leave it its start quality; then the
-best mode with fewer and fewer pixels, until that no longer improves, and once with more than the
-best place has. Each draft tells where the next one begins. Pixel counts whose ceiling is below what
-was found are not encoded at all.
+best mode with fewer and fewer pixels, until that no longer improves, and once with all. Each draft
+tells where the next one begins. Pixel counts whose ceiling is below what was found are not encoded
+at all.
 """
 
 import math
@@ -83,24 +83,23 @@ def draft_pass(
             if leader.likeness <= best:
                 break
             best = leader.likeness
-    yield from _draft_one_above(estimates, rungs, limit_bytes)
+    yield from _draft_more_pixels(estimates, rungs, limit_bytes)
     return sorted(estimates.values(), key=_likeness, reverse=True)
 
 
-def _draft_one_above(
+def _draft_more_pixels(
     estimates: _Estimates, rungs: Sequence[Rung], limit_bytes: int
 ) -> TrialSearch[None]:
-    """Drafts the best mode with more pixels than the best place has, where that was not done and
-    something worth offering might fit: of some photos much grain is left even below the start
-    quality."""
+    """Drafts the best mode with all pixels, or as a palette with the next more, where that was not
+    done and something worth offering might fit: grain, and lettering above all, look better so even
+    below the start quality."""
     best = max(estimates.values(), key=_likeness)
-    index = rungs.index(best.rung) - 1
-    if index < 0 or (best.scale.name, rungs[index]) in estimates:
-        return
-    lowest = best.scale.log_sizes(rungs[index])[best.scale.lowest_step] + best.shift
-    if lowest <= math.log(limit_bytes):
-        estimate = yield from drafted(best.scale, rungs[index], limit_bytes, best.shift)
-        estimates[best.scale.name, rungs[index]] = estimate
+    index = rungs.index(best.rung)
+    rung = rungs[max(index - 1, 0)] if best.scale.name == "png" else rungs[0]
+    lowest = best.scale.log_sizes(rung)[best.scale.lowest_step] + best.shift
+    if (best.scale.name, rung) not in estimates and lowest <= math.log(limit_bytes):
+        estimate = yield from drafted(best.scale, rung, limit_bytes, best.shift)
+        estimates[best.scale.name, rung] = estimate
 
 
 def _likeness(estimate: Estimate) -> float:

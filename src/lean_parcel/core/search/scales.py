@@ -37,27 +37,32 @@ from lean_parcel.core.search.ladder import Rung, trial_at
 @dataclass(frozen=True, slots=True)
 class Scale:
     """One mode of a format: the `settings` of each of its quality steps, and the curve that
-    predicts their bytes."""
+    predicts their bytes; and whether it `may_draft`, where that is cheaper."""
 
     name: str
     qualities: Sequence[int]
     settings: Callable[[int], EncoderSettings]
+    may_draft: bool = True
 
     def trial(self, step: int, rung: Rung) -> Trial:
         """The encode of a step at a pixel count."""
         return trial_at(self.settings(self.qualities[step]), rung)
 
     def draft(self, step: int, rung: Rung) -> Trial:
-        """The draft of a step at a pixel count."""
+        """The draft of a step at a pixel count; the encode itself where there are none."""
+        if not self.may_draft:
+            return self.trial(step, rung)
         return trial_at(draft_settings(self.settings(self.qualities[step])), rung)
 
     @property
     def has_drafts(self) -> bool:
         """Whether drafts are cheaper than what they stand for."""
-        return has_drafts(self.settings(self.qualities[0]))
+        return self.may_draft and has_drafts(self.settings(self.qualities[0]))
 
     def draft_excess(self, step: int) -> float:
         """How many more bytes a draft of a step takes, as the logarithm of the factor."""
+        if not self.may_draft:
+            return 0.0
         return float(_interpolated(DRAFT_EXCESS[self._format], [self.qualities[step]])[0])
 
     @property
@@ -156,12 +161,14 @@ def webp_scale(*, sharp_chroma: bool = False, is_transparent: bool = False) -> S
     )
 
 
-def avif_scale(chroma: Chroma) -> Scale:
-    """AVIF qualities, one for each quantiser, in one chroma mode."""
+def avif_scale(chroma: Chroma, *, is_sharp: bool = False) -> Scale:
+    """AVIF qualities, one for each quantiser, in one chroma mode. Of line art and lettering libaom
+    makes something else at the speed of a draft: 11 of likeness in the place of 90."""
     return Scale(
         f"avif {chroma}",
         QUALITIES["avif"],
         lambda quality: AvifSettings(quality=quality, chroma=chroma),
+        may_draft=not is_sharp,
     )
 
 
@@ -177,7 +184,14 @@ LOSSLESS: dict[Format, EncoderSettings] = {
 }
 
 
-def scales_of(name: Format, background: str, *, is_transparent: bool, is_grey: bool) -> list[Scale]:
+def scales_of(
+    name: Format,
+    background: str,
+    *,
+    is_transparent: bool,
+    is_grey: bool,
+    is_sharp: bool = False,
+) -> list[Scale]:
     """The modes of a format that a search compares. They differ in how they treat colour, so a grey
     photo has one only."""
     match name:
@@ -188,7 +202,7 @@ def scales_of(name: Format, background: str, *, is_transparent: bool, is_grey: b
                 adaptive_scale(background),
             ]
         case "avif":
-            modes = [avif_scale("4:2:0"), avif_scale("4:4:4")]
+            modes = [avif_scale(chroma, is_sharp=is_sharp) for chroma in ("4:2:0", "4:4:4")]
         case "webp":
             modes = [
                 webp_scale(is_transparent=is_transparent),
