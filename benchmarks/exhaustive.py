@@ -21,11 +21,6 @@ from lean_parcel.work.tasks.ladder import measure_ladder_task
 WIDTH_PX = 160
 LIMITS_BYTES = (2_000, 5_000, 9_000)
 BACKGROUND = "#ffffff"
-SCALES = tuple(
-    scale
-    for name in FORMATS
-    for scale in scales_of(name, BACKGROUND, is_transparent=False, is_grey=False)
-)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,9 +58,10 @@ def _of_photo(name: str, data: bytes) -> list[Row]:
     encoder_input = EncoderInput(pixels_png=framed.pixels_png)
     search_input = measure_ladder_task(encoder_input, framed.search_input)
     measurements = _Measurements(encoder_input)
+    scales = [scale for each in FORMATS for scale in scales_of(each, search_input, BACKGROUND)]
     space = [
         scale.trial(step, rung)
-        for scale, rung in itertools.product(SCALES, search_input.rungs)
+        for scale, rung in itertools.product(scales, search_input.rungs)
         for step in range(len(scale.qualities))
     ]
     rows = []

@@ -102,13 +102,7 @@ def measure(name: str, pixels: U8) -> list[Row]:
 
 def _best_of_grid(picture: _Picture, name: Format, limit_bytes: int) -> Measured | None:
     search_input = picture.search_input
-    scales = scales_of(
-        name,
-        BACKGROUND,
-        is_transparent=search_input.is_transparent,
-        is_grey=search_input.is_grey,
-        is_sharp=search_input.is_sharp,
-    )
+    scales = scales_of(name, search_input, BACKGROUND)
     fitting = [
         fitted
         for ratio in RATIOS

@@ -287,7 +287,7 @@ def test_whatever_the_encoders_do_the_result_fits_and_the_next_step_does_not(
         fitting = [m.likeness for m in made.values() if m.size_bytes <= limit_bytes]
         is_best_by_chance = candidate.measured.likeness == max(fitting)
         assert is_best_by_chance or is_filled(candidate.trial, made, limit_bytes)
-    modes = scales_of(name, "#ffffff", is_transparent=False, is_grey=False)
+    modes = scales_of(name, SEARCH_INPUT, "#ffffff")
     places = len(modes) * len(SEARCH_INPUT.rungs)
     assert len(made) <= places * (MOST_DRAFTS + PATIENCE + math.ceil(math.log2(101)))
 

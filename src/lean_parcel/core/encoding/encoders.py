@@ -41,8 +41,9 @@ from lean_parcel.core.picture.serialisation import tagged
 
 def encode(pixels: U8, settings: Settings, icc: bytes = b"") -> bytes:
     """One file of 8-bit pixels, (H, W, 3), or (H, W, 4) with straight alpha, in sRGB or in the
-    gamut of an ICC profile, which is embedded. Of a grey picture only lightness is kept, and no
-    profile: greys are the same in every gamut that there is.
+    gamut of an ICC profile, which is embedded. Of a grey picture only lightness is kept (but
+    with adaptive quantisation, and at 10 and 12 bits), and no profile: greys are the same in every
+    gamut that there is.
 
     JPEG has no alpha and is composed on its background. Raises UsageError `invalid_settings` for a
     PassThrough. Costs, at a megapixel on one core: JPEG 0.1 to 0.4 s, WebP 0.3 to 0.9 s, AVIF 0.8

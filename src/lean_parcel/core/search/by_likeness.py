@@ -51,21 +51,17 @@ def _search(
     name: Format, search_input: SearchInput, likeness: float, background: str
 ) -> FormatSearch:
     full = search_input.rungs[0]
-    scales = scales_of(
-        name,
-        background,
-        is_transparent=search_input.is_transparent,
-        is_grey=search_input.is_grey,
-        is_sharp=search_input.is_sharp,
-    )
+    scales = scales_of(name, search_input, background)
     places = yield from _survey(scales, search_input.rungs, likeness)
     best: Candidate | None = None
     first, *others = sorted(places, key=_log_size)
     close = [place for place in others if place.log_size <= first.log_size + _CLOSE]
-    for place in (first, *close[: _PLACES - 1], *others):
-        if best and place not in (first, *close[: _PLACES - 1]):
-            break
+    for place in (first, *close[: _PLACES - 1]):
         best = (yield from _search_place(place, likeness, best)) or best
+    for place in others:
+        if best:
+            break
+        best = yield from _search_place(place, likeness, None)
     lossless = LOSSLESS.get(name)
     if lossless and (best is None or _may_be_lighter(full, best)):
         trial = trial_at(lossless, full)

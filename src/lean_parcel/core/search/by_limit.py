@@ -31,11 +31,10 @@ MOST_TRIALS, _FOR_THE_END, _FOR_A_SECOND = 12, 5, 2
 #: How far, as a share of the first's damage, the second of a draft pass may be behind and is still
 #: searched. Drafts tell modes apart better than pixel counts.
 _CLOSE_MODES, _CLOSE_PIXELS = 0.02, 0.05
-#: Where less of the limit than this is left, nothing more is tried to fill it; with all pixels,
-#: since fewer lose some sharpness at once, less than this.
-_LEAST_LEFT, _LEAST_LEFT_AT_FULL = 0.015, 0.05
-#: Bytes grow with the width to about this power (measured over the probes of the demo photos: 1.5
-#: to 1.9); and how much smaller a picture is made, to be sure that it fits.
+#: Where less of the limit than this is left, nothing more is tried to fill it.
+_LEAST_LEFT = 0.015
+#: Bytes grow with the width to about this power (probes of the demo photos at 480 px: 1.3
+#: to 1.9); and how much narrower still a picture is made, to be sure that it fits.
 _WIDTH_POWER, _MARGIN = 1.7, 0.003
 
 
@@ -72,13 +71,7 @@ def _search(
         measured = yield trial
         if measured.size_bytes <= limit_bytes:
             return _judged(trial, measured, limit_bytes)
-    scales = scales_of(
-        name,
-        background,
-        is_transparent=search_input.is_transparent,
-        is_grey=search_input.is_grey,
-        is_sharp=search_input.is_sharp,
-    )
+    scales = scales_of(name, search_input, background)
     while rungs:
         estimates = yield from draft_pass(scales, rungs, limit_bytes)
         found = yield from _best_place(estimates, rungs, limit_bytes, made)

@@ -31,7 +31,7 @@ from lean_parcel.core.search.curves import (
     START_QUALITY,
     USUAL_GRAIN,
 )
-from lean_parcel.core.search.ladder import Rung, trial_at
+from lean_parcel.core.search.ladder import Rung, SearchInput, trial_at
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,16 +184,10 @@ LOSSLESS: dict[Format, EncoderSettings] = {
 }
 
 
-def scales_of(
-    name: Format,
-    background: str,
-    *,
-    is_transparent: bool,
-    is_grey: bool,
-    is_sharp: bool = False,
-) -> list[Scale]:
+def scales_of(name: Format, search_input: SearchInput, background: str) -> list[Scale]:
     """The modes of a format that a search compares. They differ in how they treat colour, so a grey
     photo has one only."""
+    is_sharp, is_transparent = search_input.is_sharp, search_input.is_transparent
     match name:
         case "jpeg":
             modes = [
@@ -210,4 +204,4 @@ def scales_of(
             ]
         case "png":
             modes = [palette_scale()]
-    return modes[:1] if is_grey else modes
+    return modes[:1] if search_input.is_grey else modes
