@@ -186,3 +186,19 @@ def test_likeness_refuses_what_cannot_be_compared(tmp_path: Path, png: Path) -> 
     other.write_bytes(file(cutout(50, 90)))
     assert run("likeness", png, other).exit_code == 2
     assert run("likeness", png, tmp_path / "missing.png").exit_code == 3
+
+
+def test_an_original_that_its_place_takes_is_offered_repacked_and_as_it_came(
+    tmp_path: Path,
+) -> None:
+    path = tmp_path / "door.jpg"
+    path.write_bytes(file(photo(120, 80), "JPEG", quality=95))
+    out = tmp_path / "out"
+    arguments = ("--limit", "90kB", "--width", 120, "--formats", "jpeg", "--all", "--out", out)
+    (fit,) = objects(run("fit", path, *arguments, "--json"))
+    originals = [each for each in fit["candidates"] if each["settings"].get("pass_through")]
+    assert [each["settings"]["repacked"] for each in originals] == [True, False]
+    assert [each["likeness"] for each in originals] == [100, 100]
+    packed, plain = (Path(each["file"]).read_bytes() for each in originals)
+    assert len(packed) < len(plain) == path.stat().st_size
+    assert fit["pick"] == 0

@@ -125,11 +125,14 @@ def with_original(
     """A fit that offers the original too, repacked and as it came, where its place takes it and it
     does no worse."""
     plan = plan_framing(fit.source, framing, aim.place)
+    trials = pass_through_trials(fit.source, plan, framing, aim)
+    if not trials:
+        return fit
     meeting = [o.candidate.measured.size_bytes for o in fit.offers if o.candidate.meets_aim]
     most_bytes = aim.limit_bytes if aim.likeness is None else min(meeting, default=0)
     segments = segments_of(executor, data, name, framing, limits)
     offers = list(fit.offers)
-    for trial in pass_through_trials(fit.source, plan, framing, aim):
+    for trial in trials:
         args = (fit.encoder_input, data, name, trial, limits)
         encoded = _unless_broken(executor.submit(pass_through_task, *args))
         if encoded is None:
