@@ -2,6 +2,7 @@
 
 import io
 import math
+from functools import cache
 from typing import Any
 
 import cv2
@@ -110,6 +111,7 @@ def demo_pixels(name: str, css_width_px: int) -> U8:
     return frame_photo(demo.original(name), name, Framing(), place, Limits()).pixels
 
 
+@cache
 def srgb_profile() -> bytes:
-    """A plain sRGB profile."""
+    """A plain sRGB profile, made once: it carries the second in which it was made."""
     return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
