@@ -38,7 +38,8 @@ export type Settings = Wire['EncodeRequest']['settings']
 export type Policy = Wire['PolicyResponse']
 export type MetadataPolicy = Policy['policy']
 export type Format = Settings['format']
-export type WantedEncode = Omit<Wire['EncodeRequest'], 'may_draft'>
+export type WantedEncode = Wire['EncodeRequest']
+export type Glimpse = Wire['GlimpseResponse']
 export type LibraryChoice = Wire['LibraryChoiceRequest']
 export type Treatment = Wire['TreatmentResponse']
 /** A treatment as a file has it. */
@@ -242,7 +243,7 @@ export const api = {
         body: { format, encode_id },
       }),
     ),
-  makeEncode: (photoId: number, density: number, wanted: Wire['EncodeRequest']) =>
+  makeEncode: (photoId: number, density: number, wanted: WantedEncode) =>
     density === 0
       ? unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wanted }))
       : unwrap(
@@ -251,6 +252,17 @@ export const api = {
             body: wanted,
           }),
         ),
+  glimpse: (photoId: number, density: number, wanted: WantedEncode, box: Box) => {
+    const body = { ...wanted, box }
+    return density === 0
+      ? unwrap(client.POST('/api/photos/{photo_id}/glimpses', { ...ofPhoto(photoId), body }))
+      : unwrap(
+          client.POST('/api/photos/{photo_id}/variants/{density_percent}/glimpses', {
+            ...ofVariant(photoId, density),
+            body,
+          }),
+        )
+  },
   damage: (photoId: number, encodeId: number) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/encodes/{encode_id}/damage', {

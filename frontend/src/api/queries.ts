@@ -288,10 +288,10 @@ export function useSetMarks(photoId: number) {
 /** An encode by hand, shown as soon as it is measured. */
 export function useMakeEncode(photoId: number, density: number) {
   const queries = useQueryClient()
-  return async (wanted: Wire['EncodeRequest']) => {
+  return async (wanted: WantedEncode) => {
     const made = await api.makeEncode(photoId, density, wanted)
     const key = weighingKey(photoId, density)
-    queries.setQueryData<Weighing>(key, (kept) => kept && withEncode(kept, made.encode))
+    queries.setQueryData<Weighing>(key, (kept) => kept && withEncode(kept, made))
     void queries.invalidateQueries({ queryKey: key })
     return made
   }

@@ -128,12 +128,16 @@ class MarksRequest(BaseModel):
 
 
 class EncodeRequest(BaseModel):
-    """An encode to make of a photo as it is framed, this wide or with all its pixels; a draft of
-    it may come first."""
+    """An encode to make of a photo as it is framed, this wide or with all its pixels."""
 
     settings: Annotated[EncoderSettings, Field(discriminator="format")]
     width_px: int | None = None
-    may_draft: bool = False
+
+
+class GlimpseRequest(EncodeRequest):
+    """An encode, and which box of the framed pixels is to be seen of it."""
+
+    box: Box
 
 
 class EyeRequest(BaseModel):

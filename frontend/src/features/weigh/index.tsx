@@ -38,20 +38,15 @@ function Content({ weighing }: { weighing: Weighing }) {
   const rows = wanted && !candidates.includes(wanted) ? [...candidates, wanted] : candidates
   const best = candidates[0]
   const against = known(look.againstId)
-  const tuning = useTuning(weighing, ({ id }) => setLook({ candidateId: id }))
+  const view = useView(weighing.framed)
+  const tuning = useTuning(weighing, view, ({ id }) => setLook({ candidateId: id }))
   const select = (candidateId: number) => {
     tuning.leave()
     setLook({ candidateId })
   }
-  const inSight = wanted ?? known(weighing.default_id)
-  const draft = inSight && tuning.draft?.encodeId === inSight.id ? tuning.draft : null
-  const isDraft = draft !== null
-  const view = useView(weighing.framed)
+  const selected = wanted ?? known(weighing.default_id)
+  const isDraft = tuning.glimpse !== null
   const marks = useMarks(weighing)
-  const selected =
-    inSight && draft
-      ? { ...inSight, settings: draft.wanted.settings, setting_words: draft.words }
-      : inSight
   const [arriving, setArriving] = useState<Arriving | null>(null)
   const eye = useEye(weighing.id)
   const spots = useSpots(weighing, isDraft ? undefined : selected?.id, view)
@@ -60,7 +55,8 @@ function Content({ weighing }: { weighing: Weighing }) {
       <main className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[1fr_86px_206px]">
         {weighing.framed ? (
           <Stage
-            {...{ weighing, isDraft, against, view, marks, eye }}
+            {...{ weighing, against, view, marks, eye }}
+            glimpse={tuning.glimpse}
             arriving={arriving?.encodeId === selected?.id ? arriving : null}
             framed={weighing.framed}
             candidate={selected}

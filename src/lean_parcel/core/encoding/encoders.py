@@ -239,14 +239,19 @@ def _encode_deep_avif(pixels: U8, settings: AvifSettings, icc: bytes) -> bytes:
 
 
 def _encode_png(pixels: U8, settings: PngSettings) -> bytes:
+    out = io.BytesIO()
+    with_fewer_colours(pixels, settings).save(out, "PNG", compress_level=1)
+    return bytes(oxipng.optimize_from_memory(out.getvalue(), level=settings.effort))
+
+
+def with_fewer_colours(pixels: U8, settings: PngSettings) -> Image.Image:
+    """What a PNG with these settings holds: with a palette, or all colours."""
     if settings.bits < 8:
         pixels = _posterised(pixels, settings.bits)
     image = Image.fromarray(pixels)
-    if settings.colours is not None:
-        image = _with_palette(image, settings.colours, settings.dither)
-    out = io.BytesIO()
-    image.save(out, "PNG", compress_level=1)
-    return bytes(oxipng.optimize_from_memory(out.getvalue(), level=settings.effort))
+    if settings.colours is None:
+        return image
+    return _with_palette(image, settings.colours, settings.dither)
 
 
 def _posterised(pixels: U8, bits: int) -> U8:

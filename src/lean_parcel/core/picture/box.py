@@ -11,3 +11,16 @@ class Box:
     top_px: int
     width_px: int
     height_px: int
+
+    def within(self, width_px: int, height_px: int) -> "Box":
+        """The part that lies in a picture; at least the pixel of it that is nearest."""
+        left_px, right_px = _within(self.left_px, self.width_px, width_px)
+        top_px, bottom_px = _within(self.top_px, self.height_px, height_px)
+        return Box(
+            left_px=left_px, top_px=top_px, width_px=right_px - left_px, height_px=bottom_px - top_px
+        )
+
+
+def _within(start_px: int, length_px: int, most_px: int) -> tuple[int, int]:
+    first = min(max(start_px, 0), most_px - 1)
+    return first, min(max(start_px + length_px, first + 1), most_px)

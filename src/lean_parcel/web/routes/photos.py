@@ -17,12 +17,15 @@ from lean_parcel.core.decisions.acts import (
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.metadata.scans import first_picture_bytes
 from lean_parcel.core.page.acts import MovePhoto, NameFile, RemovePhotos, RenamePhoto
+from lean_parcel.core.picture.box import Box
+from lean_parcel.store.searches import OWN
 from lean_parcel.web.api import MAX_ID, JsonRoutes
 from lean_parcel.web.requests import (
     AimChangeRequest,
     EncodeRequest,
     FileNameRequest,
     FramingChangeRequest,
+    GlimpseRequest,
     MarksRequest,
     PhotoChangeRequest,
     PickRequest,
@@ -33,10 +36,15 @@ from lean_parcel.web.requests import (
 from lean_parcel.web.responses.outcomes import AddedResponse
 from lean_parcel.web.responses.page.pages import PageRowResponse
 from lean_parcel.web.responses.photo.damage import DamageResponse
-from lean_parcel.web.responses.photo.encodes import ArrivalResponse, TunedResponse
+from lean_parcel.web.responses.photo.encodes import (
+    ArrivalResponse,
+    EncodeResponse,
+    GlimpseResponse,
+)
 from lean_parcel.web.responses.photo.findings import FindingsResponse, MarginsResponse
 from lean_parcel.web.responses.photo.photos import PhotoResponse
 from lean_parcel.web.served import workspace
+from lean_parcel.work.photos.tuning import Wanted
 
 routes = JsonRoutes("photos", "/api/photos")
 _UPLOAD: dict[str, Any] = {
@@ -85,16 +93,17 @@ def show_variants(photo_id: int, density_percent: int) -> PhotoResponse:
 
 
 @routes.route("post", "/<int:photo_id>/variants/<int:density_percent>/encodes")
-def make_variant(photo_id: int, density_percent: int, wanted: EncodeRequest) -> TunedResponse:
-    """Makes an encode of a variant by hand, or a draft of it."""
-    tuned = workspace().tuning.encode(
-        photo_id,
-        wanted.settings,
-        wanted.width_px,
-        may_draft=wanted.may_draft,
-        density=density_percent / 100,
-    )
-    return TunedResponse.of(tuned)
+def make_variant(photo_id: int, density_percent: int, asked: EncodeRequest) -> EncodeResponse:
+    """Makes an encode of a variant by hand."""
+    return _made(_wanted(photo_id, asked, density_percent / 100))
+
+
+@routes.route("post", "/<int:photo_id>/variants/<int:density_percent>/glimpses")
+def glimpse_at_variant(
+    photo_id: int, density_percent: int, asked: GlimpseRequest
+) -> GlimpseResponse:
+    """How a part of a variant will look in an encode by hand."""
+    return _glimpse(_wanted(photo_id, asked, density_percent / 100), asked.box)
 
 
 @routes.route("put", "/<int:photo_id>/variants/<int:density_percent>/pick")
@@ -202,12 +211,30 @@ def show_arrival(photo_id: int, encode_id: int) -> ArrivalResponse:
 
 
 @routes.route("post", "/<int:photo_id>/encodes")
-def make_encode(photo_id: int, wanted: EncodeRequest) -> TunedResponse:
-    """Makes an encode by hand, or a draft of it."""
-    tuned = workspace().tuning.encode(
-        photo_id, wanted.settings, wanted.width_px, may_draft=wanted.may_draft
+def make_encode(photo_id: int, asked: EncodeRequest) -> EncodeResponse:
+    """Makes an encode by hand."""
+    return _made(_wanted(photo_id, asked))
+
+
+@routes.route("post", "/<int:photo_id>/glimpses")
+def glimpse_at_encode(photo_id: int, asked: GlimpseRequest) -> GlimpseResponse:
+    """How a part of the photo will look in an encode by hand."""
+    return _glimpse(_wanted(photo_id, asked), asked.box)
+
+
+def _wanted(photo_id: int, asked: EncodeRequest, density: float = OWN) -> Wanted:
+    return Wanted(
+        photo_id=photo_id, settings=asked.settings, width_px=asked.width_px, density=density
     )
-    return TunedResponse.of(tuned)
+
+
+def _made(wanted: Wanted) -> EncodeResponse:
+    tuned = workspace().tuning.encode(wanted)
+    return EncodeResponse.of(tuned.encode, tuned.aim)
+
+
+def _glimpse(wanted: Wanted, box: Box) -> GlimpseResponse:
+    return GlimpseResponse.of(workspace().tuning.glimpse(wanted, box))
 
 
 @routes.route("delete", "/<int:photo_id>/search")

@@ -1,32 +1,22 @@
-"""Encodes by hand: one at a time for a photo, before all searches, and none made twice."""
+"""Encodes by hand: one at a time for a photo, before all searches, and none made twice; and a glimpse
+of what is in sight before the whole is made."""
 
 import threading
 from concurrent.futures import CancelledError, Future
 from contextlib import suppress
-from dataclasses import dataclass, replace
-from sqlite3 import OperationalError
+from dataclasses import dataclass
+from sqlite3 import Connection, OperationalError
 
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.state import State
+from lean_parcel.core.encoding.glimpse import Glimpse
 from lean_parcel.core.encoding.knobs import resolved
-from lean_parcel.core.encoding.settings import (
-    EncoderSettings,
-    Settings,
-    draft_settings,
-    on_background,
-)
-from lean_parcel.core.errors import NotFoundError, Superseded, UsageError
+from lean_parcel.core.encoding.settings import EncoderSettings, on_background
+from lean_parcel.core.errors import NotFoundError, Superseded, TaskCrashed, UsageError
 from lean_parcel.core.framing.framing import background_behind
-from lean_parcel.store import (
-    blobs,
-    database,
-    encodes,
-    framed,
-    inspections,
-    photos,
-    room,
-    searches,
-)
+from lean_parcel.core.picture.box import Box
+from lean_parcel.store import blobs, database, encodes, framed, inspections, photos, room, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.searches import OWN
@@ -37,18 +27,36 @@ from lean_parcel.work.photos.pixels import ensure_pixels
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.searches.starting import state_of_search
 from lean_parcel.work.tasks.encoder_input import EncoderInput
-from lean_parcel.work.tasks.encoding import Encoded, encode_task
+from lean_parcel.work.tasks.encoding import Encoded, encode_task, glimpse_task
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wanted:
+    """What a person asks for: an encode of a photo as it is framed, or of its variants at a
+    density, with these settings as far as the rules allow, this many pixels wide or with all there
+    are."""
+
+    photo_id: int
+    settings: EncoderSettings
+    width_px: int | None = None
+    density: float = OWN
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tuned:
-    """An encode that was asked for, or a draft of it; the settings that were asked for, as the
-    rules allow them; and the aim of its photo."""
+    """An encode that was asked for, and the aim of its photo."""
 
     encode: Encode
-    is_draft: bool
-    wanted: Settings
     aim: Aim
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Subject:
+    """A photo in a state, its framed pixels, and the trial that was asked for."""
+
+    state: State
+    row: FramedRow
+    trial: Trial
 
 
 class Tuning:
@@ -61,81 +69,105 @@ class Tuning:
         #: The newest encode that was asked for of each photo, until it is made.
         self._newest: dict[int, Future[Encoded]] = {}
 
-    def encode(
-        self,
-        photo_id: int,
-        settings: EncoderSettings,
-        width_px: int | None,
-        *,
-        may_draft: bool = False,
-        density: float = OWN,
-    ) -> Tuned:
-        """An encode of the photo as it is framed, or of its variants at a density, with these
-        settings as far as the rules allow, this many pixels wide or with all there are.
+    def encode(self, wanted: Wanted) -> Tuned:
+        """The encode that is wanted; a stored one is used again.
 
-        A stored encode is used again. Where `may_draft` is set, an encode that takes its time and
-        is not stored is answered by a draft of it. Raises NotFoundError; UsageError `not_framed`
-        before the pixels are made, `invalid_size` for more pixels than there are,
-        `invalid_settings`; Superseded where the photo's next encode was asked for before this one
-        began; a TaskError.
+        Raises NotFoundError; UsageError `not_framed` before the pixels are made, `invalid_size` for
+        more pixels than there are, `invalid_settings`; Superseded where something else was asked
+        for of the photo before this was made; a TaskError.
         """
-        self._inspections.of_photo(photo_id)
-        ensure_pixels(self._context, photo_id, density)
+        photo_id = wanted.photo_id
+        self._prepare(wanted)
         with self._context.connection() as connection:
-            state = state_of_search(connection, photos.get(connection, photo_id), density)
-            search = searches.at_density(connection, photo_id, density)
-            if state is None or search is None:
-                raise NotFoundError(f"This photo has no variants at {density:g}×.")
-            framing, framed_id = state.framing, search.framed_id
-            if framed_id is None:
-                raise UsageError("This photo is still being framed.", "not_framed")
-            row = framed.get(connection, framed_id)
-            sizes = inspections.segment_sizes(connection, photo_id, framing.metadata)
-            behind = background_behind(framing, is_transparent=row.search_input.is_transparent)
-            wanted = _trial(row, resolved(on_background(settings, behind)), width_px)
+            subject = _subject(connection, wanted)
+            row, policy = subject.row, subject.state.framing.metadata
+            sizes = inspections.segment_sizes(connection, photo_id, policy)
             stored = {made.trial: made for made in encodes.of_framed(connection, row.id, sizes)}
-            trial = _draft_of(wanted) if may_draft and wanted not in stored else wanted
-            if trial in stored:
+            encode = stored.get(subject.trial)
+            if encode:
                 with suppress(OperationalError):  # what cannot be written can still be shown
-                    room.touch(connection, stored[trial])
-                return Tuned(
-                    encode=stored[trial],
-                    is_draft=trial != wanted,
-                    wanted=wanted.settings,
-                    aim=state.aim,
-                )
-            pixels_png = blobs.get(connection, row.pixels_sha256)
-            encoder_input = EncoderInput(pixels_png=pixels_png, gamut=framing.gamut)
-        encoded = self._make(photo_id, encoder_input, trial)
+                    room.touch(connection, encode)
+                return Tuned(encode=encode, aim=subject.state.aim)
+            encoder_input = _encoder_input(connection, subject)
+        encoded = self._make(photo_id, encoder_input, subject.trial)
         with self._context.connection() as connection, database.transaction(connection):
-            encode = store_encode(connection, self._context, row.id, trial, encoded, sizes)
+            encode = store_encode(
+                connection, self._context, row.id, subject.trial, encoded, sizes
+            )
         self._context.changes.announce_photo(photo_id)
-        return Tuned(encode=encode, is_draft=trial != wanted, wanted=wanted.settings, aim=state.aim)
+        return Tuned(encode=encode, aim=subject.state.aim)
+
+    def glimpse(self, wanted: Wanted, box: Box) -> Glimpse:
+        """How a box of the framed pixels will look in what is wanted; nothing is stored. An encode
+        of the photo that is under way is given up. Raises as `encode` does."""
+        self._give_up(wanted.photo_id)
+        self._prepare(wanted)
+        with self._context.connection() as connection:
+            subject = _subject(connection, wanted)
+            encoder_input = _encoder_input(connection, subject)
+        full, trial = subject.row.search_input.rungs[0], subject.trial
+        share = trial.width_px / full.width_px
+        seen = box.within(full.width_px, full.height_px)
+        sent_box = Box(
+            left_px=round(seen.left_px * share),
+            top_px=round(seen.top_px * share),
+            width_px=round(seen.width_px * share),
+            height_px=round(seen.height_px * share),
+        )
+        args = (encoder_input, trial, sent_box)
+        return self._context.queue.run(Priority.ANSWER, glimpse_task, *args)
+
+    def _prepare(self, wanted: Wanted) -> None:
+        self._inspections.of_photo(wanted.photo_id)
+        ensure_pixels(self._context, wanted.photo_id, wanted.density)
 
     def _make(self, photo_id: int, encoder_input: EncoderInput, trial: Trial) -> Encoded:
-        """Makes an encode, in the place of an older one of the photo that still waits."""
+        """Makes an encode, in the place of an older one of the photo."""
         future = self._context.queue.submit(Priority.ANSWER, encode_task, encoder_input, trial)
+        self._give_up(photo_id)
         with self._lock:
-            older = self._newest.get(photo_id)
             self._newest[photo_id] = future
-        if older:
-            older.cancel()
         try:
             encoded: Encoded = self._context.queue.awaited(future)
-        except CancelledError as error:
-            raise Superseded("Another encode was asked for in the meantime.") from error
+        except (CancelledError, TaskCrashed) as error:
+            if self._is_newest(photo_id, future) and isinstance(error, TaskCrashed):
+                raise
+            raise Superseded("Something else was asked for in the meantime.") from error
         finally:
             with self._lock:
                 if self._newest.get(photo_id) is future:
                     del self._newest[photo_id]
         return encoded
 
+    def _give_up(self, photo_id: int) -> None:
+        """Ends the encode of a photo that is under way, if there is one."""
+        with self._lock:
+            older = self._newest.pop(photo_id, None)
+        if older:
+            self._context.queue.withdraw(older)
 
-def _draft_of(trial: Trial) -> Trial:
-    """The draft of a trial; a JPEG is quick, and needs none."""
-    if trial.settings.format == "jpeg":
-        return trial
-    return replace(trial, settings=draft_settings(trial.settings))
+    def _is_newest(self, photo_id: int, future: Future[Encoded]) -> bool:
+        with self._lock:
+            return self._newest.get(photo_id) is future
+
+
+def _subject(connection: Connection, wanted: Wanted) -> _Subject:
+    photo_id, density = wanted.photo_id, wanted.density
+    state = state_of_search(connection, photos.get(connection, photo_id), density)
+    search = searches.at_density(connection, photo_id, density)
+    if state is None or search is None:
+        raise NotFoundError(f"This photo has no variants at {density:g}×.")
+    if search.framed_id is None:
+        raise UsageError("This photo is still being framed.", "not_framed")
+    row = framed.get(connection, search.framed_id)
+    behind = background_behind(state.framing, is_transparent=row.search_input.is_transparent)
+    settings = resolved(on_background(wanted.settings, behind))
+    return _Subject(state=state, row=row, trial=_trial(row, settings, wanted.width_px))
+
+
+def _encoder_input(connection: Connection, subject: _Subject) -> EncoderInput:
+    pixels_png = blobs.get(connection, subject.row.pixels_sha256)
+    return EncoderInput(pixels_png=pixels_png, gamut=subject.state.framing.gamut)
 
 
 def _trial(row: FramedRow, settings: EncoderSettings, width_px: int | None) -> Trial:

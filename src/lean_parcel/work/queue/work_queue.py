@@ -157,6 +157,11 @@ class WorkQueue:
         """Runs a single task, and waits for what it gives, as `awaited` does."""
         return self.awaited(self.submit(priority, function, *args))
 
+    def withdraw(self, future: Future[Any]) -> None:
+        """Ends a single task that nobody wants any more, also where it runs."""
+        if not future.cancel():
+            self._inbox.put(partial(self._withdraw, future))
+
     def prefer(self, photo_id: int) -> None:
         """Lets the jobs of a photo go before others of their priority, since it is looked at."""
         self._inbox.put(partial(self._prefer, photo_id))
@@ -182,6 +187,11 @@ class WorkQueue:
         if hurries and isinstance(self._executor, Hurries):
             for future in self._running.get(job, ()):
                 self._executor.hurry(future)
+
+    def _withdraw(self, future: Future[Any]) -> None:
+        for job in list(self._running):
+            if isinstance(job, _OneTask) and job.future is future:
+                self._cancel(job, hurries=True)
 
     def _prefer(self, photo_id: int) -> None:
         self._preferences += 1

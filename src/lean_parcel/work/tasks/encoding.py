@@ -1,12 +1,14 @@
-"""The task that makes and measures an encode."""
+"""The tasks that make and measure an encode, and that show a part of it before."""
 
 import time
 from dataclasses import dataclass
 
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.encoders import encode
-from lean_parcel.core.encoding.settings import background_of
+from lean_parcel.core.encoding.glimpse import Glimpse, glimpse
+from lean_parcel.core.encoding.settings import PassThrough, background_of
 from lean_parcel.core.metadata.embed import container_bytes
+from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.gamut import profile_of
 from lean_parcel.core.picture.resample import reduce
 from lean_parcel.core.picture.serialisation import decode
@@ -39,3 +41,10 @@ def encode_task(encoder_input: EncoderInput, trial: Trial) -> Encoded:
         container_bytes=container_bytes(data, trial.settings.format),
         encode_ms=encode_ms,
     )
+
+
+def glimpse_task(encoder_input: EncoderInput, trial: Trial, box: Box) -> Glimpse:
+    """The glimpse of a box of the pixels that a trial sends."""
+    assert not isinstance(trial.settings, PassThrough)
+    sent = reduce(reference_of(encoder_input).pixels, trial.width_px, trial.height_px)
+    return glimpse(sent, trial.settings, box, profile_of(encoder_input.gamut))

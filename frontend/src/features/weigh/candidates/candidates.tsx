@@ -15,7 +15,7 @@ type Props = {
 
 /** What was found, best first; one of it is looked at, and can be taken and saved. */
 export function Candidates(props: Props) {
-  const { weighing, candidates, selected, isDraft, onSelect } = props
+  const { weighing, candidates, selected, onSelect } = props
   const { search, encodes } = weighing
   const waiting = search.formats.filter(({ state }) => state !== 'done')
   return (
@@ -37,9 +37,7 @@ export function Candidates(props: Props) {
               weighing={weighing}
               isSelected={candidate.id === selected?.id}
               onSelect={() => onSelect(candidate.id)}
-              note={
-                isDraft && candidate.id === selected?.id ? 'draft' : closeWords(weighing, candidate)
-              }
+              note={closeWords(weighing, candidate)}
             />
           ))}
           {waiting.map((progress) => {

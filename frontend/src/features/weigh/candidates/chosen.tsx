@@ -32,7 +32,11 @@ export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
           ? 'Not a byte of it changes'
           : savingWords(selected.size_bytes, weighing.source.size_bytes)}
       </p>
-      {isDraft && <p className="mt-0.5 text-soft">A draft: the file itself is being made.</p>}
+      {isDraft && (
+        <p className="mt-0.5 text-soft">
+          On the stage is a draft of what follows: its file is being made.
+        </p>
+      )}
       <div className={`mt-2.5 flex gap-2 ${isDraft ? 'invisible' : ''}`}>
         {weighing.chosen_ids.includes(selected.id) ? (
           <Button disabled={taking.isPending} onClick={taking.putBack}>

@@ -3,7 +3,12 @@ import { useEffect, useRef } from 'react'
 import { type Encode, type Framed, urls } from '@/api/client'
 import type { Size } from '@/ui/use-size'
 
+import type { GlimpseOf } from '../tuning/use-tuning'
+
+import { boxStyle } from './view'
+
 type StageProps = { framed: Framed; isCrisp: boolean }
+type GlimpseProps = StageProps & { glimpse: GlimpseOf; scale: number; background: string }
 
 /** The framed original. */
 export function OriginalPicture({ framed, isCrisp }: StageProps) {
@@ -23,6 +28,27 @@ export function CandidatePicture(props: StageProps & { encode: Encode; kind: str
       place={{ width: framed.width_px, height: framed.height_px }}
       isCrisp={isCrisp}
     />
+  )
+}
+
+/** A part of an encode that is being made, over the encode that is there, where the part lies. */
+export function GlimpsePicture({ framed, glimpse, scale, background, isCrisp }: GlimpseProps) {
+  const { box, url, wanted } = glimpse
+  const share = framed.width_px / (wanted.width_px ?? framed.width_px)
+  const place = { width: Math.round(box.width_px * share), height: Math.round(box.height_px * share) }
+  return (
+    <div
+      className="absolute outline outline-dashed outline-white"
+      style={{ ...boxStyle(box, scale * share), background }}
+    >
+      <Picture
+        src={url}
+        alt="Draft of the part in sight"
+        sent={{ width: box.width_px, height: box.height_px }}
+        place={place}
+        isCrisp={isCrisp}
+      />
+    </div>
   )
 }
 

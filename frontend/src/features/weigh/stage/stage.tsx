@@ -10,6 +10,7 @@ import type { Arriving } from '../arrival/lines'
 import { Rounds } from '../eye/rounds'
 import type { Eye } from '../eye/use-eye'
 import type { MarkedAreas } from '../spots/use-marks'
+import type { GlimpseOf } from '../tuning/use-tuning'
 
 import { Blink } from './compare/blink'
 import { Difference } from './compare/difference'
@@ -18,9 +19,9 @@ import { Frames } from './over/frames'
 import { Marker } from './over/marker'
 import { Overlay, OverlayLegend } from './over/overlay'
 import { Pane } from './pane'
-import { ArrivingPicture, CandidatePicture, OriginalPicture } from './picture'
+import { ArrivingPicture, CandidatePicture, GlimpsePicture, OriginalPicture } from './picture'
 import { StageToolbar } from './stage-toolbar'
-import { tagOf } from './tags'
+import { glimpseTag, tagOf } from './tags'
 import { useLook } from './use-look'
 import { usePan } from './use-pan'
 import { useStageKeys } from './use-stage-keys'
@@ -31,7 +32,7 @@ type Props = {
   weighing: Weighing
   framed: Framed
   candidate: Encode | undefined
-  isDraft: boolean
+  glimpse: GlimpseOf | null
   against: Encode | undefined
   view: StageView
   spot: Spot | undefined
@@ -42,7 +43,7 @@ type Props = {
 
 /** The original and a candidate at the same spot and zoom, in one of four ways. */
 export function Stage(props: Props) {
-  const { weighing, framed, candidate, isDraft, against, view, spot, marks, arriving, eye } = props
+  const { weighing, framed, candidate, glimpse, against, view, spot, marks, arriving, eye } = props
   const [look, setLook] = useLook()
   const { damage_kinds } = useTerms()
   const [isMarking, setIsMarking] = useState(false)
@@ -95,10 +96,12 @@ export function Stage(props: Props) {
     />
   )
   const kind = damage_kinds.find((each) => each.kind === look.overlay)
-  const overlay = shown && kind && !isDraft && mode !== 'difference' && (
+  const overlay = shown && kind && !glimpse && mode !== 'difference' && (
     <Overlay {...{ picture, scale, kind }} photoId={weighing.id} encode={shown} />
   )
   const paneProps = { picture, pane, scale, centre, background: backgroundOf(weighing, framed) }
+  const shownTag =
+    shown && glimpse ? glimpseTag(shown) : tagOf(framed, shown)
   const left = (
     <Pane
       {...paneProps}
@@ -111,7 +114,7 @@ export function Stage(props: Props) {
   const right = (
     <Pane
       {...paneProps}
-      tag={mode === 'difference' ? undefined : tagOf(framed, shown, isDraft ? 'Draft: ' : '')}
+      tag={mode === 'difference' ? undefined : shownTag}
       isTagAtRight={mode === 'wipe'}
       over={
         <>
@@ -122,6 +125,13 @@ export function Stage(props: Props) {
       }
     >
       {shown ? pictureOf(shown, 'Candidate') : original}
+      {shown && glimpse && (
+        <GlimpsePicture
+          {...pictureProps}
+          {...{ glimpse, scale }}
+          background={paneProps.background}
+        />
+      )}
     </Pane>
   )
   return (

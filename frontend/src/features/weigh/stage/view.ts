@@ -63,6 +63,24 @@ export function boxStyle(box: Box, scale: number) {
   }
 }
 
+/** The part of the picture that a pane shows, in whole pixels. */
+export function boxInSight(centre: Centre, picture: Size, pane: Size, scale: number): Box {
+  const along = (at: number, length: number, room: number) => {
+    const half = room / scale / 2
+    const first = Math.max(0, Math.floor(at * length - half))
+    return { first, seen: Math.min(length, Math.ceil(at * length + half)) - first }
+  }
+  const seen = clamped(centre, picture, pane, scale)
+  const across = along(seen.x, picture.width, pane.width)
+  const down = along(seen.y, picture.height, pane.height)
+  return {
+    left_px: across.first,
+    top_px: down.first,
+    width_px: across.seen,
+    height_px: down.seen,
+  }
+}
+
 /** A zoom at which a box can be judged: as large as fits the pane well, in whole pixels. */
 export function zoomFor(box: Size, pane: Size, devicePixelRatio: number): Zoom {
   const fits = (zoom: number) =>

@@ -21,7 +21,8 @@ const GROUPS = [
 type Props = { weighing: Weighing; selected: Tunable; tuning: Tuning }
 
 /** Every knob of the selected encode, and what the last turn cost or gained. */
-export function TuningPanel({ weighing, selected, tuning }: Props) {
+export function TuningPanel({ weighing, selected: made, tuning }: Props) {
+  const selected: Tunable = { ...made, ...tuning.wanted, width_px: tuning.wanted?.width_px ?? made.width_px }
   const formats = useKnobs().data?.formats ?? []
   const knobs = formats.find(({ format }) => format === selected.settings.format)
   const full = weighing.framed?.width_px ?? selected.width_px
@@ -34,7 +35,7 @@ export function TuningPanel({ weighing, selected, tuning }: Props) {
       <div className="flex items-center justify-between">
         <h2 className="text-[11px] font-semibold text-soft">Tuning</h2>
         <span role="status" className="text-[11.5px] text-soft">
-          {tuning.wanted && (tuning.draft ? 'Draft in sight. Encoding …' : 'Encoding …')}
+          {tuning.wanted && (tuning.glimpse ? 'Draft in sight. Encoding …' : 'Encoding …')}
         </span>
       </div>
       {tuning.before && !tuning.wanted && tuning.before.id !== selected.id && (

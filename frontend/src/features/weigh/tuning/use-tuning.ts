@@ -1,17 +1,19 @@
 import { useEffect, useRef, useState } from 'react'
 
-import type { Encode, WantedEncode, Weighing } from '@/api/client'
-import { Refused } from '@/api/client'
+import { api, type Encode, type Glimpse, Refused, urls, type WantedEncode, type Weighing } from '@/api/client'
 import { useMakeEncode } from '@/api/queries'
 
-/** An encode that is a draft, and of what. */
-type Draft = { encodeId: number; wanted: WantedEncode; words: string }
+import type { StageView } from '../stage/use-view'
+import { boxInSight } from '../stage/view'
+
+/** A glimpse, and of what. */
+export type GlimpseOf = Glimpse & { wanted: WantedEncode }
 
 export type Tuning = {
   /** What is being made, until it is there. */
   wanted: WantedEncode | null
-  /** The last draft and what it is one of, until the real one is there. */
-  draft: Draft | null
+  /** How the part on the stage will look, until the file itself is there. */
+  glimpse: GlimpseOf | null
   /** The encode that the last one came from. */
   before: Encode | null
   problem: string | null
@@ -22,17 +24,21 @@ export type Tuning = {
 }
 
 /**
- * Turning knobs: the first answer, which may be a draft, is shown as it comes; then the real encode,
- * unless another was asked for in the meantime. The newest is always answered.
+ * Turning knobs: first the part that is on the stage is shown; then the whole file follows, unless
+ * another was asked for in the meantime. One glimpse is made at a time, and the newest always.
  */
-export function useTuning(weighing: Weighing, onMade: (made: Encode) => void): Tuning {
+export function useTuning(
+  weighing: Weighing,
+  view: StageView,
+  onMade: (made: Encode) => void,
+): Tuning {
   const make = useMakeEncode(weighing.id, weighing.density)
   const [wanted, setWanted] = useState<WantedEncode | null>(null)
-  const [draft, setDraft] = useState<Draft | null>(null)
+  const [glimpse, setGlimpse] = useState<GlimpseOf | null>(null)
   const [before, setBefore] = useState<Encode | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const newest = useRef<WantedEncode | null>(null)
-  const drafting = useRef<Promise<unknown>>(Promise.resolve())
+  const looking = useRef<Promise<void>>(Promise.resolve())
   const tell = useRef(onMade)
   useEffect(() => {
     tell.current = onMade
@@ -41,38 +47,59 @@ export function useTuning(weighing: Weighing, onMade: (made: Encode) => void): T
   const want = (asked: WantedEncode | null) => {
     newest.current = asked
     setWanted(asked)
+    if (!asked) setGlimpse(null)
   }
-  /** Whether what came was a draft. */
-  const ask = async (asked: WantedEncode, may_draft: boolean): Promise<boolean> => {
+  const fail = (error: unknown) => {
+    const isNewer = error instanceof Refused && error.code === 'superseded'
+    if (!isNewer) setProblem(error instanceof Error ? error.message : String(error))
+  }
+  const look = async (asked: WantedEncode) => {
+    const { centre, picture, pane, scale } = view
+    const box = boxInSight(centre, picture, pane, scale)
     try {
-      const { encode, is_draft, wanted_words } = await make({ ...asked, may_draft })
-      if (newest.current === null || (!may_draft && newest.current !== asked)) return false
-      setDraft(is_draft ? { encodeId: encode.id, wanted: asked, words: wanted_words } : null)
-      setProblem(null)
-      tell.current(encode)
-      return is_draft
-    } catch (error) {
-      const isNewer = error instanceof Refused && error.code === 'superseded'
-      if (!isNewer) setProblem(error instanceof Error ? error.message : String(error))
-      return false
+      const seen = await api.glimpse(weighing.id, weighing.density, asked, box)
+      if (newest.current) setGlimpse({ ...seen, wanted: asked })
+    } catch {
+      // What is wrong with it is said of the file itself.
     }
   }
   const tune = async (from: Encode, asked: WantedEncode) => {
     if (!newest.current) setBefore(from)
     want(asked)
-    await drafting.current
+    await looking.current
     if (newest.current !== asked) return
-    const first = ask(asked, true)
-    drafting.current = first
-    if ((await first) && newest.current === asked) await ask(asked, false)
+    if (!isMade(weighing, asked)) {
+      looking.current = look(asked)
+      await looking.current
+    }
+    if (newest.current !== asked) return
+    try {
+      const made = await make(asked)
+      await loaded(urls.encodedFile(made))
+      if (newest.current !== asked) return
+      setProblem(null)
+      tell.current(made)
+    } catch (error) {
+      fail(error)
+    }
     if (newest.current === asked) want(null)
   }
-  return {
-    wanted,
-    draft: wanted ? draft : null,
-    before,
-    problem,
-    tune,
-    leave: () => want(null),
-  }
+  return { wanted, glimpse, before, problem, tune, leave: () => want(null) }
+}
+
+/** Settles once the browser has a picture, so that the glimpse stays until then. */
+async function loaded(src: string): Promise<void> {
+  const picture = new Image()
+  picture.src = src
+  await picture.decode().catch(() => undefined)
+}
+
+/** Whether there is a file already. */
+function isMade({ encodes }: Weighing, { settings, width_px }: WantedEncode): boolean {
+  const key = keyOf(settings)
+  return encodes.some((made) => made.width_px === width_px && keyOf(made.settings) === key)
+}
+
+function keyOf(settings: Encode['settings']): string {
+  return JSON.stringify(Object.entries(settings).sort())
 }

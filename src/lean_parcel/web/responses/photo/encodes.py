@@ -1,16 +1,19 @@
 """Encodes."""
 
+import base64
+
 from pydantic import BaseModel
 
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.glimpse import Glimpse
 from lean_parcel.core.encoding.settings import PassThrough, Settings, setting_words
-from lean_parcel.core.formats import FORMAT_NAMES
+from lean_parcel.core.formats import FORMAT_NAMES, MEDIA_TYPES
 from lean_parcel.core.likeness.levels import likeness_sentence, likeness_words
+from lean_parcel.core.picture.box import Box
 from lean_parcel.store.encodes import Encode
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.responses.photo.damage import WorstResponse
-from lean_parcel.work.photos.tuning import Tuned
 
 
 class EncodeResponse(BaseModel):
@@ -71,17 +74,15 @@ class ArrivalResponse(BaseModel):
     first_picture_bytes: int | None
 
 
-class TunedResponse(BaseModel):
-    """An encode that was asked for, or a draft of it; and the settings that were asked for, as the
-    rules allow them, in words."""
+class GlimpseResponse(BaseModel):
+    """The part of an encode that is looked at, as a file of its own, a `data` URL; and where it
+    lies among the pixels that the encode sends. It is a draft."""
 
-    encode: EncodeResponse
-    is_draft: bool
-    wanted_words: str
+    box: Box
+    url: str
 
     @classmethod
-    def of(cls, tuned: Tuned) -> "TunedResponse":
+    def of(cls, glimpse: Glimpse) -> "GlimpseResponse":
         """From what tuning gives."""
-        encode = EncodeResponse.of(tuned.encode, tuned.aim)
-        words = setting_words(tuned.wanted)
-        return cls(encode=encode, is_draft=tuned.is_draft, wanted_words=words)
+        data = base64.b64encode(glimpse.data).decode()
+        return cls(box=glimpse.box, url=f"data:{MEDIA_TYPES[glimpse.format]};base64,{data}")
