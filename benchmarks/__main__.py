@@ -20,6 +20,7 @@ from benchmarks import (
     page_list,
     page_on_screen,
     spots_on_screen,
+    tuning_on_screen,
     waiting_photos,
 )
 from benchmarks.photos import demo_files, synthetic_files
@@ -31,6 +32,7 @@ PHOTOS = ("dusk-window.jpg", "speckled-glaze.jpg", "opening-hours.jpg", "kiln-ni
 LIMITS_BYTES = (40_000, 120_000)
 #: Every encode of a photo takes most of a minute.
 EXHAUSTED = ("dusk-window.jpg", "opening-hours.jpg")
+TUNED = "speckled-glaze.jpg"
 console = Console(width=132)
 
 
@@ -164,6 +166,20 @@ def show_spots_on_screen(files: dict[str, bytes]) -> None:
     console.print(table)
 
 
+def show_tuning_on_screen(name: str, data: bytes) -> None:
+    """How long a press of the marker takes to be seen."""
+    table = Table(title=f"From a key on the marker to the part in sight, and to the file: {name}")
+    table.title_justify = "left"
+    for heading in ("format", "presses", "part, median", "worst", "file, median", "worst"):
+        table.add_column(heading, justify="left" if heading == "format" else "right")
+    for row in tuning_on_screen.measure(name, data):
+        numbers = [
+            f"{of(ms):.0f} ms" for ms in (row.parts_ms, row.files_ms) for of in (median, max)
+        ]
+        table.add_row(row.format, str(len(row.parts_ms)), *numbers)
+    console.print(table)
+
+
 def show_waiting() -> None:
     """What waiting photos cost."""
     table = Table(title="Photos that wait to be searched", title_justify="left")
@@ -280,9 +296,10 @@ def main() -> None:
     damage.show(console)
     show_four_formats(files)
     show_encodes(files)
-    show_latency("From adding a demo photo; a drag's first answer / the real one", demo_files())
+    show_latency("From adding a demo photo; a drag's part in sight / its file", demo_files())
     show_latency("The same with synthetic photos of 12 megapixels", synthetic_files())
     show_spots_on_screen(files)
+    show_tuning_on_screen(TUNED, files[TUNED])
     show_waiting()
     show_page_list()
     show_delivery()

@@ -5,6 +5,8 @@ from concurrent.futures import Executor, Future
 from threading import Event
 from typing import Any
 
+from lean_parcel.core.errors import TaskCrashed
+
 #: What tasks of earlier tests came to: tasks are pure functions of what travels to them.
 _results: dict[tuple[Any, bytes], Any] = {}
 
@@ -50,6 +52,8 @@ class HeldExecutor(InlineExecutor):
     def let_go(self) -> None:
         self._is_holding = False
         for future, function, args in self._held:
+            if future.done():
+                continue
             try:
                 future.set_result(function(*args))
             except Exception as error:
@@ -60,6 +64,12 @@ class HeldExecutor(InlineExecutor):
         self._is_holding = False
         for future, _, _ in self._held:
             future.set_exception(error)
+
+    def hurry(self, future: Future[Any]) -> None:
+        """Ends a task that is kept, as a pool of workers does."""
+        for held, _, _ in self._held:
+            if held is future:
+                future.set_exception(TaskCrashed("The work was stopped."))
 
     def submit(self, function: Any, /, *args: Any) -> Future[Any]:
         if not self._is_holding or self._kept_function not in (None, function):

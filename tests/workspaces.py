@@ -1,7 +1,11 @@
 """What tests do with a workspace."""
 
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.framing.place import Place
+from lean_parcel.store.encodes import Encode
+from lean_parcel.store.searches import OWN
+from lean_parcel.work.photos.tuning import Wanted
 from lean_parcel.work.photos.viewing import PhotoView
 from lean_parcel.work.workspace import Workspace
 
@@ -16,3 +20,15 @@ def settled(workspace: Workspace, photo_id: int) -> PhotoView:
         assert not news.is_empty, "the search does not go on"
         seen = news.version
     return view
+
+
+def made_by_hand(
+    workspace: Workspace,
+    photo_id: int,
+    settings: EncoderSettings,
+    width_px: int | None = None,
+    density: float = OWN,
+) -> Encode:
+    """An encode that a person asks for."""
+    wanted = Wanted(photo_id=photo_id, settings=settings, width_px=width_px, density=density)
+    return workspace.tuning.encode(wanted).encode

@@ -16,7 +16,7 @@ from lean_parcel.work.pages.viewing import PagesView
 from lean_parcel.work.photos.viewing import PhotoView
 from lean_parcel.work.workspace import Workspace
 from tests.executors import InlineExecutor
-from tests.workspaces import AIM
+from tests.workspaces import AIM, made_by_hand
 
 FILES = ("dusk-window.jpg", "speckled-glaze.jpg", "red-cup-blue-door.jpg", "kiln-night.jpg")
 
@@ -92,7 +92,7 @@ def test_what_ships_is_what_the_product_makes(opened: Workspace, tmp_path: Path,
         encode, data = opened.files.encoded(encode_id)
         settings = encode.trial.settings
         assert not isinstance(settings, PassThrough)
-        made = other.tuning.encode(again, settings, encode.trial.width_px).encode
+        made = made_by_hand(other, again, settings, encode.trial.width_px)
         assert other.files.encoded(made.id)[1] == data
         assert made.measured.likeness == pytest.approx(encode.measured.likeness, abs=1e-3)
     other.close()

@@ -244,28 +244,24 @@ def test_an_aim_can_be_a_likeness_and_formats_can_be_left_out(page: Page) -> Non
     expect(aim.get_by_label("PNG", exact=True)).to_be_checked()
 
 
-def test_a_draft_is_marked_until_the_file_itself_takes_its_place(page: Page) -> None:
+def test_the_part_in_sight_comes_first_marked_as_a_draft(page: Page) -> None:
     begin(page)
     choose(page, "AVIF")
     before = shown(page)
     held: list[Route] = []
-
-    def hold_the_real_one(route: Route) -> None:
-        if route.request.post_data_json["may_draft"]:
-            route.continue_()
-        else:
-            held.append(route)
-
-    page.route(ENCODES, hold_the_real_one)
+    page.route(ENCODES, lambda route: held.append(route))
     marker(page).focus()
-    for _ in range(9):  # beyond what searches have made
-        page.keyboard.press("ArrowLeft")
+    with page.expect_response("**/glimpses"):
+        for _ in range(9):  # beyond what searches have made
+            page.keyboard.press("ArrowLeft")
     stage = page.get_by_role("region", name="Stage")
-    expect(stage.get_by_text(re.compile("^Draft: AVIF"))).to_be_visible()
-    expect(page.get_by_text("A draft: the file itself is being made.")).to_be_visible()
+    expect(stage.get_by_text("Draft: AVIF, the part in sight")).to_be_visible()
+    expect(stage.get_by_alt_text("Draft of the part in sight")).to_be_visible()
+    expect(page.get_by_text("On the stage is a draft of what follows")).to_be_visible()
     expect(page.get_by_role("button", name="Take this one")).not_to_be_visible()
-    assert shown(page)["settings"]["speed"] == 8
+    assert shown(page) == before
     assert_accessible(page)
+    page.wait_for_timeout(500)
     held[-1].continue_()
     expect(stage.get_by_text(re.compile("^AVIF"))).to_be_visible()
     quality = int(marker(page).get_attribute("aria-valuenow") or 0)

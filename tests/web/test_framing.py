@@ -164,17 +164,17 @@ def test_encodes_are_made_by_hand(client: FlaskClient, workspace: Workspace) -> 
     formats = client.get("/api/knobs").json["formats"]
     assert [each["format"] for each in formats] == ["jpeg", "webp", "avif", "png"]
     wish = {"settings": {"format": "webp", "quality": 33, "sharp_chroma": True}}
-    made = client.post(path, json=wish).json["encode"]
+    made = client.post(path, json=wish).json
     assert made["settings"]["sharp_chroma"] is True
     assert made in client.get(f"/api/photos/{weighing['id']}").json["encodes"]
     data = client.get(f"/api/encodes/{made['id']}/file").data
     assert len(data) == made["size_bytes"]
-    again = client.post(path, json=wish).json
-    words = "quality 33, sharp chroma"
-    assert again == {"encode": made, "is_draft": False, "wanted_words": words}
-    draft = client.post(path, json={**wish, "width_px": 90, "may_draft": True}).json
-    assert draft["is_draft"]
-    assert draft["encode"]["settings"]["effort"] == 2
+    assert client.post(path, json=wish).json == made
+    box = {"left_px": 0, "top_px": -9, "width_px": 10**30, "height_px": 20}
+    glimpses = f"/api/photos/{weighing['id']}/glimpses"
+    seen = client.post(glimpses, json={**wish, "width_px": 90, "box": box}).json
+    assert seen["url"].startswith("data:image/webp;base64,UklGR")
+    assert (seen["box"]["top_px"], seen["box"]["width_px"]) == (0, 90)
     for settings, code in (
         ({"format": "webp", "quality": 300}, "invalid_settings"),
         ({"format": "gif", "quality": 3}, "invalid_request"),

@@ -15,7 +15,7 @@ from lean_parcel.web.app import create_app
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.executors import InlineExecutor
-from tests.workspaces import AIM, settled
+from tests.workspaces import AIM, made_by_hand, settled
 
 
 @pytest.fixture
@@ -86,11 +86,11 @@ def test_work_goes_on_where_there_is_no_room_for_anything_more(tmp_path: Path) -
     workspace = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits(), room_bytes=1)
     photo_id = workspace.adding.add_photo("a.png", file(cutout()), aim=AIM)
     best = settled(workspace, photo_id).encodes.candidates[0]
-    tuned = workspace.tuning.encode(photo_id, JpegSettings(quality=33, chroma="4:4:4"), None)
-    assert workspace.files.encoded(tuned.encode.id)[1]
-    workspace.deciding.do(photo_id, Pick(tuned.encode.id))
+    tuned = made_by_hand(workspace, photo_id, JpegSettings(quality=33, chroma="4:4:4"))
+    assert workspace.files.encoded(tuned.id)[1]
+    workspace.deciding.do(photo_id, Pick(tuned.id))
     workspace.deciding.do(photo_id, ChangeFraming({"background": "#ff0000"}))
-    assert settled(workspace, photo_id).state.picked_encode_id not in (None, tuned.encode.id)
+    assert settled(workspace, photo_id).state.picked_encode_id not in (None, tuned.id)
     workspace.deciding.do(photo_id, ChangeFraming({}, turn="left"))
     view = settled(workspace, photo_id)
     assert view.framed

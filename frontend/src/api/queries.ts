@@ -24,8 +24,8 @@ import {
   type PhotoChange,
   type Place,
   type Terms,
+  type WantedEncode,
   type Weighing,
-  type Wire,
 } from './client'
 
 export const keys = {
@@ -264,11 +264,28 @@ export function useGiveReason(photoId: number) {
 }
 
 /** What is wrong with an encode; nothing while none is looked at. */
-export function useDamage(photoId: number, encodeId: number | undefined, marks: Mark[]) {
+/** How long an encode is looked at before its damage is searched for. */
+const REST_MS = 400
+
+/** The damage of an encode; one that nobody has examined is, once somebody stays with it. */
+export function useDamage(photoId: number, encode: Encode | undefined, marks: Mark[]) {
   return useQuery({
-    queryKey: ['damage', photoId, encodeId, marks],
-    queryFn: () => api.damage(photoId, encodeId ?? 0),
-    enabled: encodeId !== undefined,
+    queryKey: ['damage', photoId, encode?.id, marks],
+    queryFn: async ({ signal }) => {
+      if (!encode?.worst) await rested(signal)
+      return api.damage(photoId, encode?.id ?? 0)
+    },
+    enabled: encode !== undefined,
+  })
+}
+
+function rested(signal: AbortSignal): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const timer = window.setTimeout(resolve, REST_MS)
+    signal.addEventListener('abort', () => {
+      window.clearTimeout(timer)
+      reject(new DOMException('Nobody looks at it any more.', 'AbortError'))
+    })
   })
 }
 

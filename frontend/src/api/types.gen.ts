@@ -224,7 +224,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Makes an encode of a variant by hand, or a draft of it */
+        /** Makes an encode of a variant by hand */
         post: {
             parameters: {
                 query?: never;
@@ -247,7 +247,59 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TunedResponse"];
+                        "application/json": components["schemas"]["EncodeResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/variants/{density_percent}/glimpses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a part of a variant will look in an encode by hand */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    density_percent: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["GlimpseRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GlimpseResponse"];
                     };
                 };
                 /** @description Refused */
@@ -932,7 +984,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Makes an encode by hand, or a draft of it */
+        /** Makes an encode by hand */
         post: {
             parameters: {
                 query?: never;
@@ -954,7 +1006,58 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TunedResponse"];
+                        "application/json": components["schemas"]["EncodeResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/glimpses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a part of the photo will look in an encode by hand */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["GlimpseRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GlimpseResponse"];
                     };
                 };
                 /** @description Refused */
@@ -3706,8 +3809,7 @@ export interface components {
         };
         /**
          * EncodeRequest
-         * @description An encode to make of a photo as it is framed, this wide or with all its pixels; a draft of
-         *     it may come first.
+         * @description An encode to make of a photo as it is framed, this wide or with all its pixels.
          */
         EncodeRequest: {
             /** Settings */
@@ -3717,11 +3819,6 @@ export interface components {
              * @default null
              */
             width_px: number | null;
-            /**
-             * May Draft
-             * @default false
-             */
-            may_draft: boolean;
         };
         /**
          * EncodeResponse
@@ -4143,6 +4240,30 @@ export interface components {
              * @enum {string}
              */
             metadata?: "nothing" | "credit" | "no-position" | "everything";
+        };
+        /**
+         * GlimpseRequest
+         * @description An encode, and which box of the framed pixels is to be seen of it.
+         */
+        GlimpseRequest: {
+            /** Settings */
+            settings: components["schemas"]["JpegSettings"] | components["schemas"]["WebpSettings"] | components["schemas"]["AvifSettings"] | components["schemas"]["PngSettings"];
+            /**
+             * Width Px
+             * @default null
+             */
+            width_px: number | null;
+            box: components["schemas"]["Box"];
+        };
+        /**
+         * GlimpseResponse
+         * @description The part of an encode that is looked at, as a file of its own, a `data` URL; and where it
+         *     lies among the pixels that the encode sends. It is a draft.
+         */
+        GlimpseResponse: {
+            box: components["schemas"]["Box"];
+            /** Url */
+            url: string;
         };
         /**
          * GoBackRequest
@@ -5242,18 +5363,6 @@ export interface components {
         TreatmentsResponse: {
             /** Treatments */
             treatments: components["schemas"]["TreatmentResponse"][];
-        };
-        /**
-         * TunedResponse
-         * @description An encode that was asked for, or a draft of it; and the settings that were asked for, as the
-         *     rules allow them, in words.
-         */
-        TunedResponse: {
-            encode: components["schemas"]["EncodeResponse"];
-            /** Is Draft */
-            is_draft: boolean;
-            /** Wanted Words */
-            wanted_words: string;
         };
         /**
          * VariantPickRequest

@@ -27,8 +27,8 @@ STATIC = Path(__file__).parent / "static"
 _ENVELOPE_BYTES = 1_000_000
 _HEADERS = {
     "Content-Security-Policy": "default-src 'none'; script-src 'self'; style-src 'self';"
-    " img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; frame-src 'self'; base-uri 'none';"
-    " form-action 'none'; frame-ancestors 'none'",
+    " img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; frame-src 'self';"
+    " base-uri 'none'; form-action 'none'; frame-ancestors 'none'",
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "no-referrer",
     "Cross-Origin-Resource-Policy": "same-origin",

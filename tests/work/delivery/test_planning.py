@@ -12,7 +12,7 @@ from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file
 from tests.executors import HeldExecutor, InlineExecutor
 from tests.work.delivery.steps import AIM, change, packed, take, taken
-from tests.workspaces import settled
+from tests.workspaces import made_by_hand, settled
 
 
 def keys(workspace: Workspace) -> list[tuple[float, str]]:
@@ -74,7 +74,7 @@ def test_a_variant_is_looked_at_tuned_and_chosen(workspace: Workspace) -> None:
     assert view.framed.search_input.rungs[0].width_px == 48
     assert len(view.picked_ids) == 2
     assert view.chosen_ids == ()
-    tuned = workspace.tuning.encode(photo_id, WebpSettings(quality=11), None, density=1).encode
+    tuned = made_by_hand(workspace, photo_id, WebpSettings(quality=11), density=1)
     workspace.deciding.do(photo_id, PickVariant(1, "webp", tuned.id))
     assert workspace.viewing.photo(photo_id, 1).chosen_ids == (tuned.id,)
     (file,) = [f for f in packed(workspace).files if (f.density, f.format) == (1, "webp")]

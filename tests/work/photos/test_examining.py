@@ -16,7 +16,7 @@ from lean_parcel.store import damages
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.executors import InlineExecutor
-from tests.workspaces import settled
+from tests.workspaces import made_by_hand, settled
 
 AIM = Aim(place=Place(css_width_px=96), limit_bytes=2_000, formats=("jpeg", "webp"))
 RUIN = JpegSettings(quality=5, chroma="4:2:0")
@@ -39,7 +39,7 @@ def test_each_encode_is_examined_once(
     workspace: Workspace, executor: InlineExecutor, photo_id: int
 ) -> None:
     settled(workspace, photo_id)
-    ruined = workspace.tuning.encode(photo_id, RUIN, None).encode
+    ruined = made_by_hand(workspace, photo_id, RUIN)
     calls = executor.calls
     with ThreadPoolExecutor(4) as threads:
         views = list(
@@ -66,7 +66,7 @@ def test_what_was_found_leaves_the_store_with_its_encode(
 
 def test_marks_are_kept_counted_turned_and_undone(workspace: Workspace, photo_id: int) -> None:
     settled(workspace, photo_id)
-    ruined = workspace.tuning.encode(photo_id, RUIN, None).encode
+    ruined = made_by_hand(workspace, photo_id, RUIN)
     face = Mark(box=Box(left_px=8, top_px=16, width_px=24, height_px=16), matters=True)
     workspace.deciding.do(photo_id, ChangeMarks((face,)))
     marked = [s for s in workspace.examining.encode(photo_id, ruined.id).spots if s.is_marked]

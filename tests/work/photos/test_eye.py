@@ -16,7 +16,7 @@ from lean_parcel.work.photos.eye import Series
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.executors import InlineExecutor
-from tests.workspaces import settled
+from tests.workspaces import made_by_hand, settled
 
 AIM = Aim(place=Place(css_width_px=96), limit_bytes=3_000, formats=("jpeg",))
 
@@ -30,7 +30,7 @@ def photo_id(workspace: Workspace) -> int:
 
 def ruined(workspace: Workspace, photo_id: int, quality: int = 5) -> int:
     settings = JpegSettings(quality=quality, chroma="4:2:0")
-    return workspace.tuning.encode(photo_id, settings, None).encode.id
+    return made_by_hand(workspace, photo_id, settings).id
 
 
 def original_side(workspace: Workspace, series: Series) -> Side:

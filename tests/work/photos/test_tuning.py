@@ -1,22 +1,30 @@
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from lean_parcel.core.decisions.acts import ChangeFraming, Pick
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, PngSettings
 from lean_parcel.core.errors import Superseded, UsageError
+from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.serialisation import decode
-from lean_parcel.work.photos.tuning import Tuned
+from lean_parcel.store.encodes import Encode
+from lean_parcel.work.photos.tuning import Wanted
+from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.executors import HeldExecutor, InlineExecutor
-from tests.workspaces import AIM, settled
+from tests.workspaces import AIM, made_by_hand, settled
 
 JPEG = JpegSettings(quality=50, chroma="4:4:4")
+WIDE = replace(AIM, place=Place(css_width_px=192))
+ALL = Box(left_px=0, top_px=0, width_px=96, height_px=64)
 
 
 def test_an_encode_by_hand_is_made_once_and_measured(
@@ -25,14 +33,14 @@ def test_an_encode_by_hand_is_made_once_and_measured(
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
     wanted = replace(JPEG, trellis=False)
-    made = workspace.tuning.encode(photo_id, wanted, None).encode
+    made = made_by_hand(workspace, photo_id, wanted)
     stored, data = workspace.files.encoded(made.id)
     assert stored == made
     framed = workspace.viewing.photo(photo_id).framed
     assert framed is not None
     assert data == encode(decode(workspace.files.framed_pixels(framed.id)), wanted)
     calls = executor.calls
-    assert workspace.tuning.encode(photo_id, wanted, None).encode == made
+    assert made_by_hand(workspace, photo_id, wanted) == made
     assert executor.calls == calls
     assert made in workspace.viewing.photo(photo_id).encodes.made
     workspace.deciding.do(photo_id, Pick(made.id))
@@ -43,45 +51,54 @@ def test_settings_follow_the_rules_and_the_photos_background(workspace: Workspac
     photo_id = workspace.adding.add_photo("a.png", file(cutout()), aim=AIM)
     workspace.deciding.do(photo_id, ChangeFraming({"background": "#204060"}))
     settled(workspace, photo_id)
-    trial = workspace.tuning.encode(photo_id, replace(JPEG, chroma="4:2:2"), 48).encode.trial
+    trial = made_by_hand(workspace, photo_id, replace(JPEG, chroma="4:2:2"), 48).trial
     assert trial.settings == JpegSettings(
         quality=50, chroma="4:2:2", trellis=False, deringing=False, table=0, background="#204060"
     )
     assert (trial.width_px, trial.height_px) == (48, 32)
 
 
-def test_a_draft_comes_first_and_the_real_one_takes_its_place(workspace: Workspace) -> None:
-    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
-    settled(workspace, photo_id)
-    wanted = AvifSettings(quality=33, chroma="4:2:2")
-    draft = workspace.tuning.encode(photo_id, wanted, None, may_draft=True)
-    assert draft.is_draft
-    assert draft.encode.trial.settings == replace(wanted, speed=8)
-    real = workspace.tuning.encode(photo_id, wanted, None)
-    assert real.encode.trial.settings == wanted
-    assert not real.is_draft
-    assert workspace.tuning.encode(photo_id, wanted, None, may_draft=True) == real
+def test_a_glimpse_is_of_what_is_in_sight_and_is_not_kept(workspace: Workspace) -> None:
+    photo_id = workspace.adding.add_photo("a.png", file(photo(192, 160)), aim=WIDE)
+    made = settled(workspace, photo_id).encodes.made
+    wanted = Wanted(photo_id=photo_id, settings=replace(JPEG, quality=33), width_px=160)
+    box = Box(left_px=100, top_px=20, width_px=60, height_px=40)
+    seen = workspace.tuning.glimpse(wanted, box)
+    assert seen.box == Box(left_px=80, top_px=16, width_px=64, height_px=48)
+    whole = decode(workspace.files.encoded(workspace.tuning.encode(wanted).encode.id)[1])
+    part = decode(seen.data).astype(int)
+    assert np.abs(part - whole[16:64, 80:144]).mean() < 2
+    assert len(workspace.viewing.photo(photo_id).encodes.made) == len(made) + 1
 
 
-def test_what_is_quick_needs_no_draft(workspace: Workspace) -> None:
+def test_a_glimpse_ends_the_encode_that_is_under_way(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), slots=2)
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
-    for wanted in (JPEG, AvifSettings(quality=33, chroma="4:2:2", speed=9)):
-        made = workspace.tuning.encode(photo_id, wanted, None, may_draft=True)
-        assert made.encode.trial.settings == wanted
-        assert not made.is_draft
+    executor.hold(encode_task)
+    with ThreadPoolExecutor(1) as threads:
+        running = threads.submit(made_by_hand, workspace, photo_id, JPEG)
+        assert executor.has_held.wait(10)
+        wanted = Wanted(photo_id=photo_id, settings=replace(JPEG, quality=40))
+        assert workspace.tuning.glimpse(wanted, ALL).data
+        with pytest.raises(Superseded):
+            running.result(timeout=10)
+    workspace.close()
 
 
 @pytest.mark.parametrize("width_px", [0, -3, 97, 10**9])
 def test_no_more_pixels_are_sent_than_there_are(workspace: Workspace, width_px: int) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
-    with pytest.raises(UsageError) as caught:
-        workspace.tuning.encode(photo_id, JPEG, width_px)
-    assert caught.value.code == "invalid_size"
+    wanted = Wanted(photo_id=photo_id, settings=JPEG, width_px=width_px)
+    for ask in (workspace.tuning.encode, partial(workspace.tuning.glimpse, box=ALL)):
+        with pytest.raises(UsageError) as caught:
+            ask(wanted)
+        assert caught.value.code == "invalid_size"
 
 
-def test_a_newer_encode_takes_the_place_of_one_that_still_waits(tmp_path: Path) -> None:
+def test_a_newer_encode_takes_the_place_of_older_ones(tmp_path: Path) -> None:
     executor = HeldExecutor()
     workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), slots=1)
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
@@ -89,20 +106,22 @@ def test_a_newer_encode_takes_the_place_of_one_that_still_waits(tmp_path: Path) 
     executor.hold()
     with ThreadPoolExecutor(3) as threads:
 
-        def ask(quality: int) -> Future[Tuned]:
+        def ask(quality: int) -> Future[Encode]:
             settings = AvifSettings(quality=quality, chroma="4:2:0", speed=10)
-            return threads.submit(workspace.tuning.encode, photo_id, settings, None)
+            return threads.submit(made_by_hand, workspace, photo_id, settings)
 
         running = ask(20)
         assert executor.has_held.wait(10)
         waiting = [ask(40), ask(60)]
-        overtaken, _ = wait(waiting, timeout=10, return_when=FIRST_COMPLETED)
+        with pytest.raises(Superseded):
+            running.result(timeout=10)
+        overtaken, newest = wait(waiting, timeout=10, return_when=FIRST_COMPLETED)
         executor.let_go()
         (older,) = overtaken
         with pytest.raises(Superseded):
             older.result()
-        for future in (running, *(set(waiting) - overtaken)):
-            assert future.result(timeout=20).encode.measured.size_bytes > 0
+        for future in newest:
+            assert future.result(timeout=20).measured.size_bytes > 0
     workspace.close()
 
 
@@ -112,5 +131,5 @@ def test_an_encode_before_the_pixels_are_made_is_refused(workspace: Workspace) -
     workspace.close()
     workspace.deciding.do(photo_id, ChangeFraming({"kernel": "linear"}))
     with pytest.raises(UsageError) as caught:
-        workspace.tuning.encode(photo_id, PngSettings(colours=8), None)
+        made_by_hand(workspace, photo_id, PngSettings(colours=8))
     assert caught.value.code == "not_framed"

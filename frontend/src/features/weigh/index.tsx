@@ -49,7 +49,7 @@ function Content({ weighing }: { weighing: Weighing }) {
   const marks = useMarks(weighing)
   const [arriving, setArriving] = useState<Arriving | null>(null)
   const eye = useEye(weighing.id)
-  const spots = useSpots(weighing, isDraft ? undefined : selected?.id, view)
+  const spots = useSpots(weighing, isDraft ? undefined : selected, view)
   return (
     <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
       <main className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[1fr_86px_206px]">

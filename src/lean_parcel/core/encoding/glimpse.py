@@ -20,15 +20,15 @@ from lean_parcel.core.encoding.settings import (
 )
 from lean_parcel.core.formats import Format
 from lean_parcel.core.metadata.embed import with_png_profile
-from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.box import Box, box_between
 
-#: The largest block of any coder, which is AV1's. A part that begins on one is cut into blocks as
-#: the whole is.
-_BLOCK_PX = 64
-#: Pixels of a glimpse at most, so that it takes about 100 ms on one core.
-_MOST_PX: dict[Format, int] = {"jpeg": 400_000, "webp": 400_000, "avif": 250_000, "png": 200_000}
+#: Sides of the largest block of a coder: a part that begins on one is cut into blocks as the whole
+#: is.
+_BLOCK_PX: dict[Format, int] = {"jpeg": 16, "webp": 16, "avif": 64, "png": 1}
+#: Pixels of a glimpse at most, so that it takes 50 to 200 ms on one core.
+_MOST_PX: dict[Format, int] = {"jpeg": 400_000, "webp": 400_000, "avif": 250_000, "png": 80_000}
 #: Pixels of the whole picture that help to choose the palette of a part.
-_SAMPLE_PX = 40_000
+_SAMPLE_PX = 20_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,7 +46,7 @@ def glimpse(sent: U8, settings: EncoderSettings, box: Box, icc: bytes = b"") -> 
     them, narrower about its middle where it is large, and wider by the rest of its blocks."""
     height_px, width_px = sent.shape[:2]
     inside = _at_most(box.within(width_px, height_px), _MOST_PX[settings.format])
-    box = _aligned(inside).within(width_px, height_px)
+    box = _aligned(inside, _BLOCK_PX[settings.format]).within(width_px, height_px)
     left, top = box.left_px, box.top_px
     part = np.ascontiguousarray(sent[top : top + box.height_px, left : left + box.width_px])
     data = _in_a_hurry(part, sent, settings, icc)
@@ -67,18 +67,16 @@ def _at_most(box: Box, most_px: int) -> Box:
     )
 
 
-def _aligned(box: Box) -> Box:
+def _aligned(box: Box, block_px: int) -> Box:
     """The blocks that a box touches."""
-    left_px, right_px = _blocks(box.left_px, box.width_px)
-    top_px, bottom_px = _blocks(box.top_px, box.height_px)
-    return Box(
-        left_px=left_px, top_px=top_px, width_px=right_px - left_px, height_px=bottom_px - top_px
-    )
+    left_px, right_px = _blocks(box.left_px, box.width_px, block_px)
+    top_px, bottom_px = _blocks(box.top_px, box.height_px, block_px)
+    return box_between(left_px, top_px, right_px, bottom_px)
 
 
-def _blocks(start_px: int, length_px: int) -> tuple[int, int]:
-    first, last = start_px // _BLOCK_PX, -(-(start_px + length_px) // _BLOCK_PX)
-    return first * _BLOCK_PX, last * _BLOCK_PX
+def _blocks(start_px: int, length_px: int, block_px: int) -> tuple[int, int]:
+    first, last = start_px // block_px, -(-(start_px + length_px) // block_px)
+    return first * block_px, last * block_px
 
 
 def _in_a_hurry(part: U8, sent: U8, settings: EncoderSettings, icc: bytes) -> bytes:

@@ -1,5 +1,5 @@
-"""Encodes by hand: one at a time for a photo, before all searches, and none made twice; and a glimpse
-of what is in sight before the whole is made."""
+"""Encodes by hand: one at a time for a photo, before all searches, and none made twice; and a
+glimpse of what is in sight before the whole is made."""
 
 import threading
 from concurrent.futures import CancelledError, Future
@@ -91,9 +91,7 @@ class Tuning:
             encoder_input = _encoder_input(connection, subject)
         encoded = self._make(photo_id, encoder_input, subject.trial)
         with self._context.connection() as connection, database.transaction(connection):
-            encode = store_encode(
-                connection, self._context, row.id, subject.trial, encoded, sizes
-            )
+            encode = store_encode(connection, self._context, row.id, subject.trial, encoded, sizes)
         self._context.changes.announce_photo(photo_id)
         return Tuned(encode=encode, aim=subject.state.aim)
 

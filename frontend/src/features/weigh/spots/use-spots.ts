@@ -1,6 +1,6 @@
 import { useState } from 'react'
 
-import type { Damage, Spot, Weighing } from '@/api/client'
+import type { Damage, Encode, Spot, Weighing } from '@/api/client'
 import { useDamage } from '@/api/queries'
 
 import type { StageView } from '../stage/use-view'
@@ -14,8 +14,9 @@ type Spots = {
 }
 
 /** The trouble spots of an encode, and the one that is looked at; choosing takes the stage there. */
-export function useSpots(weighing: Weighing, encodeId: number | undefined, view: StageView): Spots {
-  const { data: damage, error } = useDamage(weighing.id, encodeId, weighing.marks)
+export function useSpots(weighing: Weighing, encode: Encode | undefined, view: StageView): Spots {
+  const { data: damage, error } = useDamage(weighing.id, encode, weighing.marks)
+  const encodeId = encode?.id
   const [at, setAt] = useState<{ encodeId: number | undefined; number: number } | null>(null)
   const number = at && at.encodeId === encodeId ? at.number : null
   const spots = damage?.spots ?? []
