@@ -57,8 +57,11 @@ def measure(name: str, data: bytes) -> list[Row]:
 
 def _weigh(page: Page, url: str, name: str, data: bytes) -> None:
     headers = {"Origin": url}
-    file = {"name": name, "mimeType": "application/octet-stream", "buffer": data}
-    added = page.request.post(f"{url}/api/photos", headers=headers, multipart={"photo": file})
+    added = page.request.post(
+        f"{url}/api/photos",
+        headers=headers,
+        multipart={"photo": {"name": name, "mimeType": "application/octet-stream", "buffer": data}},
+    )
     photo = f"{url}/api/photos/{added.json()['id']}"
     aim = {"css_width_px": WIDTH_PX, "density": 1, "limit_bytes": LIMIT_BYTES}
     page.request.patch(f"{photo}/aim", headers=headers, data=aim)

@@ -13,9 +13,9 @@ from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.pixels import enlarged
 from lean_parcel.core.picture.resample import reduce
-from lean_parcel.core.picture.serialisation import decode
+from lean_parcel.core.picture.serialisation import decode, lossless_png
 from lean_parcel.core.search.ladder import PIXEL_RATIOS
-from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.tasks.encoder_input import EncoderInput, pixels_sent, reference_of
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.tasks.ladder import measure_ladder_task
@@ -91,3 +91,14 @@ def test_a_filled_jpeg_is_compared_on_its_own_colour() -> None:
 def test_likeness_of_files_reads_any_format() -> None:
     png, webp = file(photo()), file(photo(), "WEBP", lossless=True)
     assert likeness_task(png, "a.png", webp, "b.webp", Limits()) == 100
+
+
+def test_the_pixels_of_an_encode_are_reduced_once_and_few_are_kept() -> None:
+    encoder_input = EncoderInput(pixels_png=lossless_png(photo(96, 64)))
+    assert pixels_sent(encoder_input, 96, 64) is reference_of(encoder_input).pixels
+    first = pixels_sent(encoder_input, 48, 32)
+    assert np.array_equal(first, reduce(photo(96, 64), 48, 32))
+    assert pixels_sent(encoder_input, 48, 32) is first
+    for width_px in (24, 30, 36, 42):
+        pixels_sent(encoder_input, width_px, 20)
+    assert pixels_sent(encoder_input, 48, 32) is not first

@@ -10,9 +10,8 @@ from lean_parcel.core.encoding.settings import PassThrough, background_of
 from lean_parcel.core.metadata.embed import container_bytes
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.gamut import profile_of
-from lean_parcel.core.picture.resample import reduce
 from lean_parcel.core.picture.serialisation import decode
-from lean_parcel.work.tasks.encoder_input import EncoderInput, reference_of
+from lean_parcel.work.tasks.encoder_input import EncoderInput, pixels_sent, reference_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -29,7 +28,7 @@ class Encoded:
 def encode_task(encoder_input: EncoderInput, trial: Trial) -> Encoded:
     """Encodes framed pixels, decodes the file again, and measures it in its place."""
     reference = reference_of(encoder_input)
-    sent = reduce(reference.pixels, trial.width_px, trial.height_px)
+    sent = pixels_sent(encoder_input, trial.width_px, trial.height_px)
     start = time.perf_counter()
     data = encode(sent, trial.settings, profile_of(encoder_input.gamut))
     encode_ms = (time.perf_counter() - start) * 1000
@@ -46,5 +45,5 @@ def encode_task(encoder_input: EncoderInput, trial: Trial) -> Encoded:
 def glimpse_task(encoder_input: EncoderInput, trial: Trial, box: Box) -> Glimpse:
     """The glimpse of a box of the pixels that a trial sends."""
     assert not isinstance(trial.settings, PassThrough)
-    sent = reduce(reference_of(encoder_input).pixels, trial.width_px, trial.height_px)
+    sent = pixels_sent(encoder_input, trial.width_px, trial.height_px)
     return glimpse(sent, trial.settings, box, profile_of(encoder_input.gamut))
