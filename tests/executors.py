@@ -1,7 +1,8 @@
 """Executors for tests: in this process, observable, and under the test's control."""
 
 import pickle
-from concurrent.futures import Executor, Future
+from concurrent.futures import Executor, Future, InvalidStateError
+from contextlib import suppress
 from threading import Event
 from typing import Any
 
@@ -52,24 +53,19 @@ class HeldExecutor(InlineExecutor):
     def let_go(self) -> None:
         self._is_holding = False
         for future, function, args in self._held:
-            if future.done():
-                continue
-            try:
-                future.set_result(function(*args))
-            except Exception as error:
-                future.set_exception(error)
+            with suppress(InvalidStateError):  # it was hurried
+                try:
+                    future.set_result(function(*args))
+                except InvalidStateError:
+                    raise
+                except Exception as error:
+                    future.set_exception(error)
 
     def fail_held(self, error: Exception) -> None:
         """Lets what is held fail."""
         self._is_holding = False
         for future, _, _ in self._held:
             future.set_exception(error)
-
-    def hurry(self, future: Future[Any]) -> None:
-        """Ends a task that is kept, as a pool of workers does."""
-        for held, _, _ in self._held:
-            if held is future:
-                future.set_exception(TaskCrashed("The work was stopped."))
 
     def submit(self, function: Any, /, *args: Any) -> Future[Any]:
         if not self._is_holding or self._kept_function not in (None, function):
@@ -78,6 +74,14 @@ class HeldExecutor(InlineExecutor):
         self._held.append((future, function, args))
         self.has_held.set()
         return future
+
+
+class HurriedExecutor(HeldExecutor):
+    """Ends a task that is kept and not wanted any more, as a pool of workers does."""
+
+    def hurry(self, future: Future[Any]) -> None:
+        with suppress(InvalidStateError):
+            future.set_exception(TaskCrashed("The work was stopped."))
 
 
 class FailingExecutor(InlineExecutor):

@@ -33,7 +33,7 @@ def ruin(page: Page) -> int:
         data={"settings": {"format": "jpeg", "quality": 4, "chroma": "4:2:0"}},
         headers={"Origin": base},
     )
-    return int(made.json()["encode"]["id"])
+    return int(made.json()["id"])
 
 
 def look_at(page: Page, encode_id: int) -> None:

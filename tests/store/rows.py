@@ -54,11 +54,13 @@ def add_framed(connection: Connection, original: bytes = b"original") -> framed.
     )
 
 
-def add_encode(connection: Connection, framed_id: int, size_bytes: int = 5) -> encodes.Encode:
+def add_encode(
+    connection: Connection, framed_id: int, size_bytes: int = 5, trial: Trial = TRIAL
+) -> encodes.Encode:
     return encodes.add(
         connection,
         framed_id=framed_id,
-        trial=TRIAL,
+        trial=trial,
         measured=Measured(size_bytes=size_bytes, likeness=81.5),
         container_bytes=0,
         encode_ms=3.5,

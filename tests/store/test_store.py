@@ -227,11 +227,18 @@ def test_a_new_search_takes_the_place_of_the_older_one(connection: Connection) -
         ("jpeg", "done", 3),
         ("webp", "failed", 0),
     ]
-    assert found.found == (searches.Found(encode_id=encode.id, meets_aim=True),)
+    first = searches.Found(encode_id=encode.id, meets_aim=True, improves_id=None)
+    assert found.found == (first,)
+    better = add_encode(connection, row.id, trial=replace(TRIAL, width_px=31))
+    searches.add_candidate(connection, older, better.id, meets_aim=True, improves_id=encode.id)
+    second = searches.Found(encode_id=better.id, meets_aim=True, improves_id=encode.id)
+    assert searches.found(connection, older) == (first, second)
     newest = searches.start(connection, photo_id, 200, ("avif",))
     newer = newest.id
     assert not searches.is_running(connection, older)
     assert searches.is_running(connection, newer)
+    searches.add_candidate(connection, older, encode.id, meets_aim=True)
+    assert searches.found(connection, older) == ()
     assert searches.running(connection) == [newest]
     assert searches.of_photo(connection, photo_id).found == ()
     searches.end(connection, newer, "done")

@@ -95,9 +95,9 @@ def test_variants_are_shown_made_and_chosen(client: FlaskClient, workspace: Work
     assert (shown["density"], shown["densities"]) == (1, [2, 1])
     settings = next(e["settings"] for e in shown["encodes"] if e["settings"]["format"] == "jpeg")
     made = client.post(f"{base}/encodes", json={"settings": {**settings, "quality": 40}}).json
-    pick = {"format": "jpeg", "encode_id": made["encode"]["id"]}
+    pick = {"format": "jpeg", "encode_id": made["id"]}
     assert client.put(f"{base}/pick", json=pick).status_code == 204
-    assert client.get(base).json["chosen_ids"] == [made["encode"]["id"]]
+    assert client.get(base).json["chosen_ids"] == [made["id"]]
     assert client.get(f"/api/photos/{photo_id}/variants/300").status_code == 404
     assert client.delete(f"{base}/search").status_code == 204
     assert client.delete(f"/api/photos/{photo_id}/variants/300/search").status_code == 404

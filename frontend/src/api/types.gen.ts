@@ -3822,8 +3822,8 @@ export interface components {
         };
         /**
          * EncodeResponse
-         * @description One encode: a point of the chart. `is_original` is the original, passed through; `file_key`
-         *     that of its file.
+         * @description One encode: a point of the chart. `is_original` is the original, passed through;
+         *     `is_draft` what less effort than usual was made for; `file_key` that of its file.
          */
         EncodeResponse: {
             /** Id */
@@ -3852,6 +3852,8 @@ export interface components {
             meets_aim: boolean;
             /** Is Original */
             is_original: boolean;
+            /** Is Draft */
+            is_draft: boolean;
             /** Encode Ms */
             encode_ms: number;
             worst: components["schemas"]["WorstResponse"] | null;
@@ -4291,6 +4293,17 @@ export interface components {
             photo_ids: number[];
         };
         /**
+         * ImprovedResponse
+         * @description A candidate that was found while the photo was looked at, and the one that it is offered in
+         *     the place of.
+         */
+        ImprovedResponse: {
+            /** Encode Id */
+            encode_id: number;
+            /** Before Id */
+            before_id: number;
+        };
+        /**
          * JournalResponse
          * @description A photo's journal, oldest first.
          */
@@ -4516,6 +4529,16 @@ export interface components {
             kbit_s: number;
             /** Round Trip Ms */
             round_trip_ms: number;
+        };
+        /**
+         * LinePoint
+         * @description A point of a line between what was measured; its bytes need not be whole.
+         */
+        LinePoint: {
+            /** Size Bytes */
+            size_bytes: number;
+            /** Likeness */
+            likeness: number;
         };
         /**
          * LineTime
@@ -4798,8 +4821,8 @@ export interface components {
          * @description A photo with all that its screens show.
          *
          *     Candidates are ids of encodes, best first. The stage begins with the `default`. Where the limit
-         *     ruins the picture, as far as is known, `rescue` would do. The frontier is
-         *     the best that was measured for any bytes, `edges` the same for each format. What is picked is
+         *     ruins the picture, as far as is known, `rescue` would do. `edges` are the best that was measured
+         *     of each format for any bytes, the `frontier` is the line that they make. What is picked is
          *     handed over; what is chosen of that, by a person. Variants are at the `densities`; a `density`
          *     of 0 is the photo as it is taken.
          */
@@ -4826,8 +4849,10 @@ export interface components {
             candidate_ids: number[];
             /** Default Id */
             default_id: number | null;
-            /** Frontier Ids */
-            frontier_ids: number[];
+            /** Improved */
+            improved: components["schemas"]["ImprovedResponse"][];
+            /** Frontier */
+            frontier: components["schemas"]["LinePoint"][];
             /** Edges */
             edges: components["schemas"]["EdgeResponse"][];
             knee: components["schemas"]["KneeView"] | null;

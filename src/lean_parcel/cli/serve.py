@@ -95,6 +95,7 @@ def command(
             room_bytes=int(max_room_gb * 1e9),
             is_read_only=read_only,
             out=out,
+            works_ahead=workers > 1,  # or nobody would be free for who asks for something
         )
         listener = _listener(host, port)
     except (LeanParcelError, OSError) as error:

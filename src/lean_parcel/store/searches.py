@@ -28,10 +28,11 @@ class FormatProgress:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Found:
-    """A candidate of a search."""
+    """A candidate of a search, which may be a better one in the place of another."""
 
     encode_id: int
     meets_aim: bool
+    improves_id: int | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,8 +83,9 @@ _END_FORMAT = """
 UPDATE search_format SET state = :state, error_message = :error_message
 WHERE search_id = :search_id AND format = :format"""
 _ADD_CANDIDATE = """
-INSERT INTO candidate (search_id, encode_id, meets_aim)
-VALUES (:search_id, :encode_id, :meets_aim) ON CONFLICT DO NOTHING"""
+INSERT INTO candidate (search_id, encode_id, meets_aim, improves_id)
+SELECT id, :encode_id, :meets_aim, :improves_id FROM search WHERE id = :search_id
+ON CONFLICT DO NOTHING"""
 _END = """
 UPDATE search SET state = :state, error_message = :error_message
 WHERE id = :id AND state = 'running'"""
@@ -96,7 +98,8 @@ _FORMATS = """
 SELECT format, state, encodes, error_message FROM search_format WHERE search_id = :search_id
 ORDER BY rowid"""
 _CANDIDATES = """
-SELECT encode_id, meets_aim FROM candidate WHERE search_id = :search_id ORDER BY rowid"""
+SELECT encode_id, meets_aim, improves_id FROM candidate WHERE search_id = :search_id
+ORDER BY rowid"""
 _OF_ALL = """
 SELECT id, photo_id, framed_id, state, error_message FROM search
 WHERE photo_id IN (SELECT value FROM json_each(:ids)) AND density = 0"""
@@ -157,12 +160,23 @@ def end_format(
 
 
 def add_candidate(
-    connection: sqlite3.Connection, search_id: int, encode_id: int, *, meets_aim: bool
+    connection: sqlite3.Connection,
+    search_id: int,
+    encode_id: int,
+    *,
+    meets_aim: bool,
+    improves_id: int | None = None,
 ) -> None:
-    """Stores a candidate."""
+    """Stores a candidate, or a better one in the place of another; nothing for a search that was
+    replaced."""
     connection.execute(
         _ADD_CANDIDATE,
-        {"search_id": search_id, "encode_id": encode_id, "meets_aim": meets_aim},
+        {
+            "search_id": search_id,
+            "encode_id": encode_id,
+            "meets_aim": meets_aim,
+            "improves_id": improves_id,
+        },
     )
 
 
@@ -224,7 +238,11 @@ def all_of(connection: sqlite3.Connection, photo_id: int) -> list[SearchRef]:
 def found(connection: sqlite3.Connection, search_id: int) -> tuple[Found, ...]:
     """The candidates of a search; none of one that was replaced."""
     return tuple(
-        Found(encode_id=row["encode_id"], meets_aim=bool(row["meets_aim"]))
+        Found(
+            encode_id=row["encode_id"],
+            meets_aim=bool(row["meets_aim"]),
+            improves_id=row["improves_id"],
+        )
         for row in connection.execute(_CANDIDATES, {"search_id": search_id})
     )
 

@@ -9,6 +9,7 @@ from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database
 from lean_parcel.store.file.lock import hold
+from lean_parcel.work.ahead.looking import Looking
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.context import Context, RoomWatch
 from lean_parcel.work.delivery.planning import Planning
@@ -37,11 +38,11 @@ class Workspace:
 
     At most `slots` tasks run on the executor at a time; all that can be made again may take
     `room_bytes`. What a full disk stopped is tried again after `retry_s`. Deliveries may be written
-    below `out`, and nowhere else. A `seed` repeats the
-    tosses of blind rounds, for tests. Where it is to be read
-    only, or the file may not be written, it opens for looking: every act raises StorageError
-    `workspace_read_only`. Raises UsageError for a file that is no workspace, of a newer version, or
-    open elsewhere, and StorageError for one that cannot be read or written.
+    below `out`, and nowhere else. A `seed` repeats the tosses of blind rounds, for tests. Where it
+    `works_ahead`, idle workers do for a photo that is looked at what nobody has asked for. Where it
+    is to be read only, or the file may not be written, it opens for looking: every act raises
+    StorageError `workspace_read_only`. Raises UsageError for a file that is no workspace, of a
+    newer version, or open elsewhere, and StorageError for one that cannot be read or written.
     """
 
     def __init__(
@@ -56,6 +57,7 @@ class Workspace:
         is_read_only: bool = False,
         out: Path | None = None,
         seed: int | None = None,
+        works_ahead: bool = False,
     ) -> None:
         is_read_only = is_read_only or (path.exists() and not database.is_writable(path))
         self._lock = None if is_read_only else hold(path)
@@ -82,6 +84,7 @@ class Workspace:
         self.adding = Adding(self.context, inspections, self.runs)
         self.deciding = Deciding(self.context, self.runs)
         self.viewing = Viewing(self.context, inspections)
+        self.looking = Looking(self.context, is_allowed=works_ahead)
         self.files = Files(self.context, inspections)
         self.tuning = Tuning(self.context, inspections)
         self.examining = Examining(self.context)

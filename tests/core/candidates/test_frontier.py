@@ -1,9 +1,11 @@
 import math
+from collections.abc import Sequence
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lean_parcel.core.candidates.frontier import frontier, knee
+from lean_parcel.core.candidates.frontier import LinePoint, envelope, frontier, knee
 from lean_parcel.core.candidates.trial import Measured
 
 POINTS = st.lists(
@@ -57,3 +59,46 @@ def test_a_bend_after_which_bytes_still_gain_a_lot_is_no_knee() -> None:
 def test_a_straight_line_has_no_knee() -> None:
     assert knee([Measured(size_bytes=2**i, likeness=float(i)) for i in range(8)]) is None
     assert knee([]) is None
+
+
+CURVES = st.lists(POINTS, max_size=4).map(
+    lambda all_points: [[points[i] for i in frontier(points)] for points in all_points]
+)
+
+
+def value(line: Sequence[Measured | LinePoint], size_bytes: float) -> float:
+    """Of a line at so many bytes, the highest where it goes straight up."""
+    exact = [p.likeness for p in line if math.isclose(p.size_bytes, size_bytes, rel_tol=1e-9)]
+    if exact:
+        return max(exact)
+    logs = [math.log(point.size_bytes) for point in line]
+    return float(np.interp(math.log(size_bytes), logs, [point.likeness for point in line]))
+
+
+@given(CURVES)
+def test_a_line_over_curves_is_nowhere_below_one_and_everywhere_on_one(
+    curves: list[list[Measured]],
+) -> None:
+    line = envelope(curves)
+    sizes = [point.size_bytes for point in line]
+    assert sizes == sorted(sizes)
+    there = [curve for curve in curves if curve]
+    for curve in there:
+        for point in curve:
+            assert value(line, point.size_bytes) >= point.likeness - 1e-6
+    for point in line:
+        begun = [curve for curve in there if curve[0].size_bytes <= point.size_bytes * (1 + 1e-9)]
+        highest = max(value(curve, point.size_bytes) for curve in begun)
+        assert point.likeness <= highest + 1e-6
+
+
+def test_a_line_follows_the_better_curve_between_its_points() -> None:
+    steady = [Measured(size_bytes=100, likeness=50), Measured(size_bytes=10_000, likeness=90)]
+    late = [Measured(size_bytes=1_000, likeness=40), Measured(size_bytes=4_000, likeness=95)]
+    line = envelope([steady, late])
+    assert math.isclose(value(line, 100), 50)
+    assert math.isclose(value(line, 1_000), 70)
+    assert math.isclose(value(line, 4_000), 95)
+    (crossing,) = [p for p in line if 1_001 < p.size_bytes < 3_999]
+    assert math.isclose(value(steady, crossing.size_bytes), crossing.likeness)
+    assert math.isclose(value(late, crossing.size_bytes), crossing.likeness)

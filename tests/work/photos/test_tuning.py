@@ -19,7 +19,7 @@ from lean_parcel.work.photos.tuning import Wanted
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
-from tests.executors import HeldExecutor, InlineExecutor
+from tests.executors import HurriedExecutor, InlineExecutor
 from tests.workspaces import AIM, made_by_hand, settled
 
 JPEG = JpegSettings(quality=50, chroma="4:4:4")
@@ -72,7 +72,7 @@ def test_a_glimpse_is_of_what_is_in_sight_and_is_not_kept(workspace: Workspace) 
 
 
 def test_a_glimpse_ends_the_encode_that_is_under_way(tmp_path: Path) -> None:
-    executor = HeldExecutor()
+    executor = HurriedExecutor()
     workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), slots=2)
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
@@ -99,7 +99,7 @@ def test_no_more_pixels_are_sent_than_there_are(workspace: Workspace, width_px: 
 
 
 def test_a_newer_encode_takes_the_place_of_older_ones(tmp_path: Path) -> None:
-    executor = HeldExecutor()
+    executor = HurriedExecutor()
     workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), slots=1)
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)

@@ -29,13 +29,25 @@ export function WeighScreen() {
   return <PhotoScreen content={Content} />
 }
 
+/**
+ * The encode that the stage begins with. A better one that was found in the meantime does not take
+ * its place while it is looked at.
+ */
+function useSteady({ default_id, improved, candidate_ids }: Weighing): number | null {
+  const [shown, setShown] = useState<number | null>(null)
+  const before = improved.find(({ encode_id }) => encode_id === default_id)?.before_id ?? null
+  const steady = shown !== null && shown === before ? shown : default_id
+  if (candidate_ids.length > 0 && steady !== shown) setShown(steady)
+  return steady
+}
+
 function Content({ weighing }: { weighing: Weighing }) {
   const [look, setLook] = useLook()
+  const steady = useSteady(weighing)
   const byId = new Map(weighing.encodes.map((encode) => [encode.id, encode]))
   const known = (id: number | null) => byId.get(id ?? 0)
   const candidates = weighing.candidate_ids.map(known).filter((encode) => encode !== undefined)
   const wanted = known(look.candidateId) ?? known(weighing.picked_ids[0] ?? null)
-  const rows = wanted && !candidates.includes(wanted) ? [...candidates, wanted] : candidates
   const best = candidates[0]
   const against = known(look.againstId)
   const view = useView(weighing.framed)
@@ -44,7 +56,9 @@ function Content({ weighing }: { weighing: Weighing }) {
     tuning.leave()
     setLook({ candidateId })
   }
-  const selected = wanted ?? known(weighing.default_id)
+  const selected = wanted ?? known(steady)
+  const beside = [known(weighing.picked_ids[0] ?? null), selected].filter((each) => each !== undefined)
+  const rows = [...new Set([...candidates, ...beside])]
   const isDraft = tuning.glimpse !== null
   const marks = useMarks(weighing)
   const [arriving, setArriving] = useState<Arriving | null>(null)

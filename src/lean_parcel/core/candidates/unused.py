@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
-from lean_parcel.core.encoding.qualities import QUALITIES
+from lean_parcel.core.encoding.qualities import neighbour
 from lean_parcel.core.encoding.settings import (
     EncoderSettings,
     PassThrough,
@@ -28,7 +28,7 @@ def why_unused(candidate: Candidate, made: Mapping[Trial, Measured], limit_bytes
     settings = candidate.trial.settings
     if isinstance(settings, PassThrough) or _is_lossless(settings):
         return left + "nothing is lost that they could bring back."
-    following = _next_settings(settings)
+    following = neighbour(settings, 1)
     if following is None:
         return left + "the quality is at its highest."
     measured = made.get(replace(candidate.trial, settings=following))
@@ -42,13 +42,3 @@ def _is_lossless(settings: EncoderSettings) -> bool:
     if isinstance(settings, WebpSettings):
         return settings.lossless
     return isinstance(settings, PngSettings) and settings.colours is None
-
-
-def _next_settings(settings: EncoderSettings) -> EncoderSettings | None:
-    """Settings one step of quality above; None at the highest."""
-    steps = QUALITIES[settings.format]
-    if isinstance(settings, PngSettings):
-        above = next((step for step in steps if step > (settings.colours or 0)), None)
-        return None if above is None else replace(settings, colours=above)
-    above = next((step for step in steps if step > settings.quality), None)
-    return None if above is None else replace(settings, quality=above)

@@ -1,5 +1,9 @@
 """The quality steps of each format that differ: what a search and a marker move along."""
 
+from dataclasses import replace
+from typing import Literal
+
+from lean_parcel.core.encoding.settings import EncoderSettings, PngSettings
 from lean_parcel.core.formats import Format
 
 
@@ -32,3 +36,24 @@ QUALITIES: dict[Format, tuple[int, ...]] = {
     "avif": _avif_qualities(),
     "png": _palette_lengths(),
 }
+
+
+def quality_of(settings: EncoderSettings) -> int | None:
+    """The step that settings are at; None of a PNG without a palette."""
+    return settings.colours if isinstance(settings, PngSettings) else settings.quality
+
+
+def at_quality(settings: EncoderSettings, quality: int) -> EncoderSettings:
+    """Settings at another step."""
+    if isinstance(settings, PngSettings):
+        return replace(settings, colours=quality)
+    return replace(settings, quality=quality)
+
+
+def neighbour(settings: EncoderSettings, by: Literal[1, -1]) -> EncoderSettings | None:
+    """Settings one step of quality above or below; None beyond the last, and without steps."""
+    at = quality_of(settings)
+    steps = QUALITIES[settings.format][::by]
+    beyond = (step for step in steps if at is not None and (step - at) * by > 0)
+    step = next(beyond, None)
+    return None if step is None else at_quality(settings, step)

@@ -174,6 +174,20 @@ def draft_settings(settings: Settings) -> Settings:
     return settings
 
 
+def slow_settings(settings: EncoderSettings) -> EncoderSettings:
+    """The slowest settings that are worth their time, see docs/metrics.md; the same where there is
+    nothing to gain."""
+    match settings:
+        case AvifSettings():
+            return replace(settings, speed=min(settings.speed, 3))
+        case WebpSettings():
+            return replace(settings, effort=6)
+        case PngSettings():
+            return replace(settings, effort=max(settings.effort, 5))
+        case JpegSettings():
+            return settings
+
+
 def is_draft(settings: Settings) -> bool:
     """Whether settings are those of a draft, for which there is more effort to be made."""
     return has_drafts(settings) and settings == draft_settings(settings)

@@ -83,7 +83,9 @@ def _page_id(text: str | None) -> int | None:
 @routes.route("get", "/<int:photo_id>")
 def show_photo(photo_id: int) -> PhotoResponse:
     """A photo with its framing, search, encodes and candidates."""
-    return PhotoResponse.of(workspace().viewing.photo(photo_id))
+    view = workspace().viewing.photo(photo_id)
+    workspace().looking.look(view)
+    return PhotoResponse.of(view)
 
 
 @routes.route("get", "/<int:photo_id>/variants/<int:density_percent>")

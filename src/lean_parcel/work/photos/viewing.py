@@ -6,7 +6,7 @@ from sqlite3 import Connection
 
 from lean_parcel.core.candidates.close_call import close_call, offered, second_opinion
 from lean_parcel.core.candidates.enough import Enough, next_level, rescue
-from lean_parcel.core.candidates.frontier import frontier, knee
+from lean_parcel.core.candidates.frontier import LinePoint, envelope, frontier, knee
 from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.candidates.summary import summarise
 from lean_parcel.core.candidates.trial import Candidate
@@ -80,14 +80,15 @@ class EncodesView:
     `candidates` are the search's, best first. `best_so_far` has for each format the best encode
     that meets the aim. The stage begins with the `default`, which is None before the first encode.
     A `rescue` is known once a format has ended.
-    The frontier is of all formats, `edges` has one for each format that has encodes.
+    `edges` has the frontier of each format that has encodes; the `frontier` is the line that they
+    make together. `improved` has what is offered in the place of another candidate, and of which.
     """
 
     made: tuple[Encode, ...]
     candidate_ids: tuple[int, ...]
     best_so_far_ids: dict[Format, int]
     default_id: int | None
-    frontier_ids: tuple[int, ...]
+    frontier: tuple[LinePoint, ...]
     edge_ids: dict[Format, tuple[int, ...]]
     knee: KneeView | None
     summary: str
@@ -95,6 +96,7 @@ class EncodesView:
     rescue: Enough | None
     close_call: CloseCallView | None
     second_opinion: SecondOpinionView | None
+    improved: dict[int, int]
 
     @property
     def candidates(self) -> tuple[Encode, ...]:
@@ -262,14 +264,16 @@ def _encodes_view(
     is_transparent = row is not None and row.search_input.is_transparent
     by_id = {encode.id: encode for encode in made}
     ids = {encode.trial: encode.id for encode in made}
+    there = [each for each in search.found if each.encode_id in by_id]
+    improved = {each.encode_id: each.improves_id for each in there if each.improves_id}
     found = [
         Candidate(
             trial=by_id[each.encode_id].trial,
             measured=by_id[each.encode_id].measured,
             meets_aim=each.meets_aim,
         )
-        for each in search.found
-        if each.encode_id in by_id
+        for each in there
+        if each.encode_id not in improved.values()
     ]
     in_order = ranked(found, aim, is_transparent=is_transparent)
     call = close_call(in_order, aim, is_transparent=is_transparent)
@@ -280,13 +284,14 @@ def _encodes_view(
     first = [best_so_far[name] for name in FORMATS_BY_TIME if name in best_so_far][:1]
     points = [encode.measured for encode in own]
     bend = knee(points)
+    edges = {name: edge for name in FORMATS if (edge := _edge(own, name))}
     return EncodesView(
         made=tuple(made),
         candidate_ids=tuple(ids[candidate.trial] for candidate in candidates),
         best_so_far_ids=best_so_far,
         default_id=next(iter([*(ids[each.trial] for each in candidates), *first]), None),
-        frontier_ids=_frontier_ids(own),
-        edge_ids={name: edge for name in FORMATS if (edge := _frontier_ids(_of_format(own, name)))},
+        frontier=tuple(envelope([[e.measured for e in edge] for edge in edges.values()])),
+        edge_ids={name: tuple(encode.id for encode in edge) for name, edge in edges.items()},
         knee=KneeView(encode_id=own[bend.index].id, gain_per_doubling=bend.gain_per_doubling)
         if bend
         else None,
@@ -306,6 +311,7 @@ def _encodes_view(
         )
         if other
         else None,
+        improved=improved,
     )
 
 
@@ -341,5 +347,7 @@ def _best_so_far(made: list[Encode], state: State) -> dict[Format, int]:
     return best
 
 
-def _frontier_ids(made: list[Encode]) -> tuple[int, ...]:
-    return tuple(made[index].id for index in frontier([encode.measured for encode in made]))
+def _edge(made: list[Encode], name: Format) -> list[Encode]:
+    """The encodes of a format that no other of it beats, by rising bytes."""
+    of_format = _of_format(made, name)
+    return [of_format[index] for index in frontier([encode.measured for encode in of_format])]

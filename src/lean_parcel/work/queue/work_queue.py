@@ -36,6 +36,8 @@ class Priority(IntEnum):
     BALANCE = 2
     #: A photo is being searched.
     SEARCH = 3
+    #: Nobody has asked for it yet.
+    AHEAD = 4
 
 
 @runtime_checkable

@@ -37,7 +37,9 @@ export function Candidates(props: Props) {
               weighing={weighing}
               isSelected={candidate.id === selected?.id}
               onSelect={() => onSelect(candidate.id)}
-              note={closeWords(weighing, candidate)}
+              note={
+                closeWords(weighing, candidate) ?? (isImproved(weighing, candidate) ? 'improved' : undefined)
+              }
             />
           ))}
           {waiting.map((progress) => {
@@ -66,4 +68,9 @@ export function Candidates(props: Props) {
 function closeWords({ close_call }: Weighing, { id }: Encode): string | undefined {
   if (!close_call?.encode_ids.includes(id)) return undefined
   return close_call.encode_ids[0] === id ? 'better buy' : 'as good'
+}
+
+/** Whether a candidate was found while somebody looked, and is better than the one before. */
+function isImproved({ improved }: Weighing, { id }: Encode): boolean {
+  return improved.some(({ encode_id }) => encode_id === id)
 }

@@ -32,6 +32,7 @@ export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
           ? 'Not a byte of it changes'
           : savingWords(selected.size_bytes, weighing.source.size_bytes)}
       </p>
+      <Improved weighing={weighing} selected={selected} />
       {isDraft && (
         <p className="mt-0.5 text-soft">
           On the stage is a draft of what follows: its file is being made.
@@ -94,4 +95,22 @@ function useTaking({ id, density }: Weighing, selected: Encode) {
     putBack: () =>
       isOwn ? setPick.mutate(null) : pickVariant.mutate({ format, encodeId: null }),
   }
+}
+
+/** What the slowest settings gained, of a candidate that they made. */
+function Improved({ weighing, selected }: Pick<Props, 'weighing' | 'selected'>) {
+  const { improved, encodes, aim } = weighing
+  const known = improved.find(({ encode_id }) => encode_id === selected.id)
+  const before = encodes.find(({ id }) => id === known?.before_id)
+  if (!before) return null
+  const likeness = selected.likeness - before.likeness
+  const gain =
+    aim.likeness === null && likeness >= 0.05
+      ? `${likeness.toFixed(1)} points more alike`
+      : `${sizeWords(before.size_bytes - selected.size_bytes)} lighter`
+  return (
+    <p className="mt-0.5 text-soft">
+      Tried once more with the slowest settings while you looked: {gain} than before.
+    </p>
+  )
 }

@@ -1,11 +1,13 @@
 /** Where the chart draws what: scales, ticks and labels. */
 import { scaleLinear, scaleLog } from 'd3-scale'
 
-import type { Encode } from '@/api/client'
+import type { Encode, Weighing } from '@/api/client'
 
 /** How far below the weakest candidate the axis goes, and at most below the best one. */
 const ROOM_BELOW = 8
 const MOST_BELOW_BEST = 45
+/** By which factor the axis of bytes goes on to either side of what is decided. */
+const BESIDE = 1.9
 const X_STEPS = [1, 1.2, 1.5, 2, 2.5, 3, 4, 5, 6, 8]
 
 export type Plot = {
@@ -18,22 +20,21 @@ export type Plot = {
 }
 export type Scales = ReturnType<typeof scalesFor>
 
-export function scalesFor(
-  encodes: readonly Encode[],
-  candidateIds: readonly number[],
-  limitBytes: number,
-  plot: Plot,
-) {
-  const sizes = [limitBytes, ...encodes.map((encode) => encode.size_bytes)]
-  const likenesses = encodes
-    .filter((encode) => candidateIds.includes(encode.id))
-    .map((encode) => encode.likeness)
+/** Scales that give what is decided the middle: the limit, the candidates, and what is looked at. */
+export function scalesFor(weighing: Weighing, looked: readonly Encode[], plot: Plot) {
+  const { encodes, candidate_ids, picked_ids, aim } = weighing
+  const candidates = encodes.filter(({ id }) => candidate_ids.includes(id))
+  const decided = [...candidates, ...looked, ...encodes.filter(({ id }) => picked_ids.includes(id))]
+  const sizes = decided.map((encode) => encode.size_bytes)
+  if (aim.likeness === null) sizes.push(aim.limit_bytes)
+  if (candidates.length === 0) sizes.push(...encodes.map((encode) => encode.size_bytes))
+  const likenesses = candidates.map((encode) => encode.likeness)
   const weakest = Math.min(78, ...likenesses) - ROOM_BELOW
   const floor = Math.max(weakest, Math.max(...likenesses) - MOST_BELOW_BEST)
   const lowest = Math.floor(floor / 10) * 10
   return {
     x: scaleLog()
-      .domain([Math.min(...sizes) * 0.85, Math.max(...sizes) * 1.15])
+      .domain([Math.min(...sizes) / BESIDE, Math.max(...sizes) * BESIDE])
       .range([plot.left, plot.width - plot.right]),
     y: scaleLinear()
       .domain([lowest, 100])

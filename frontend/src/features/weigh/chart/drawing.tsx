@@ -1,3 +1,5 @@
+import { useId } from 'react'
+
 import type { Encode, Weighing } from '@/api/client'
 import { useChangeAim, useKnobs } from '@/api/queries'
 import { useDraft } from '@/ui/use-draft'
@@ -33,10 +35,16 @@ export function Drawing(props: Props) {
   const changeAim = useChangeAim(weighing.id)
   const knobs = useKnobs().data?.formats ?? []
   const limit = useDraft(aim.limit_bytes, (limit_bytes) => changeAim.mutateAsync({ limit_bytes }))
-  const scales = scalesFor(encodes, candidate_ids, aim.limit_bytes, plot)
+  const looked = [selected, against].filter((encode) => encode !== undefined)
+  const scales = scalesFor(weighing, looked, plot)
   const { x, y } = scales
   const [low = 0] = y.domain()
-  const drawn = encodes.filter((encode) => encode.likeness >= low || encode === selected)
+  const [lightest = 0, heaviest = 0] = x.domain()
+  const drawn = encodes.filter(
+    ({ likeness, size_bytes }) =>
+      likeness >= low && size_bytes >= lightest && size_bytes <= heaviest,
+  )
+  const clip = useId()
   const isBig = ({ id }: Encode) => candidate_ids.includes(id) && id !== selected?.id
   const format = selected?.settings.format
   const steps = knobs.find((each) => each.format === format)?.steps ?? []
@@ -50,14 +58,22 @@ export function Drawing(props: Props) {
       aria-label={`Bytes against likeness of ${encodes.length} encodes, limit ${limitWords(weighing.search.limit_bytes)}`}
       className="block text-[11px] select-none"
     >
+      <clipPath id={clip}>
+        <rect
+          x={plot.left}
+          y={plot.top}
+          width={Math.max(0, plot.width - plot.left - plot.right)}
+          height={Math.max(0, plot.height - plot.top - plot.bottom)}
+        />
+      </clipPath>
       <Axes plot={plot} scales={scales} />
-      <Frontier weighing={weighing} drawn={drawn} scales={scales} />
+      <Frontier weighing={weighing} scales={scales} clip={clip} />
       {aim.likeness === null ? (
         <LimitLine value={limit.value} plot={plot} x={x} onShow={limit.show} onSend={limit.send} />
       ) : (
         <LikenessLine likeness={aim.likeness} plot={plot} y={y} />
       )}
-      <Edges weighing={weighing} drawn={drawn} scales={scales} />
+      <Edges weighing={weighing} scales={scales} clip={clip} />
       {format && isMovable && steps.length > 0 && (
         <Unmeasured points={series} steps={steps} format={format} scales={scales} />
       )}

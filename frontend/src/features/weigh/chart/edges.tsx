@@ -7,29 +7,44 @@ import { type Scales, spread } from './chart-model'
 
 const LABEL_GAP_PX = 12
 
-type Props = { weighing: Weighing; drawn: Encode[]; scales: Scales }
+type Props = { weighing: Weighing; scales: Scales; clip: string }
 
-/** A curve for each format along the best that it gave, with its name at the end. */
-export function Edges({ weighing, drawn, scales }: Props) {
-  const byId = new Map(drawn.map((encode) => [encode.id, encode]))
+/** A curve for each format along the best that it gave, with its name where it ends or leaves. */
+export function Edges({ weighing, scales, clip }: Props) {
+  const byId = new Map(weighing.encodes.map((encode) => [encode.id, encode]))
   const edges = weighing.edges
-    .map(({ encode_ids, ...edge }) => ({
-      ...edge,
-      points: encode_ids.map((id) => byId.get(id)).filter((encode) => encode !== undefined),
-    }))
-    .filter(({ points }) => points.length > 0)
+    .map(({ encode_ids, ...edge }) => {
+      const points = encode_ids.map((id) => byId.get(id)).filter((encode) => encode !== undefined)
+      return { ...edge, points, end: endInSight(points, scales) }
+    })
+    .filter(({ end }) => end !== null)
   const labelYs = spread(
-    edges.map(({ points }) => scales.y(points.at(-1)?.likeness ?? 0)),
+    edges.map(({ end }) => end?.y ?? 0),
     LABEL_GAP_PX,
   )
-  return edges.map(({ format, name, points }, index) => (
+  return edges.map(({ format, name, points, end }, index) => (
     <Edge
       key={format}
-      {...{ format, name, points, scales }}
+      {...{ format, name, points, scales, clip }}
       worst={worstOf(weighing, format)}
+      labelX={end?.x ?? 0}
       labelY={labelYs[index] ?? 0}
     />
   ))
+}
+
+/** Where a curve ends or leaves the chart at its right; null where it is nowhere in sight. */
+function endInSight(points: readonly Encode[], { x, y }: Scales): { x: number; y: number } | null {
+  const [low = 0, high = 0] = x.domain()
+  const last = points.findLast(({ size_bytes }) => size_bytes <= high)
+  const beyond = points.find(({ size_bytes }) => size_bytes > high)
+  const end = last ?? beyond
+  if (!end || (!last && end.size_bytes > high) || (!beyond && end.size_bytes < low)) return null
+  const floor = y.range()[0] ?? 0
+  if (!last || !beyond) return { x: x(end.size_bytes), y: Math.min(y(end.likeness), floor) }
+  const share = Math.log(high / last.size_bytes) / Math.log(beyond.size_bytes / last.size_bytes)
+  const likeness = last.likeness + share * (beyond.likeness - last.likeness)
+  return { x: x(high), y: Math.min(y(likeness), floor) }
 }
 
 /** The kind of damage that is worst in the candidate of a format. */
@@ -46,26 +61,29 @@ type EdgeProps = {
   name: string
   points: Encode[]
   scales: Scales
+  clip: string
+  labelX: number
   labelY: number
 }
 
-function Edge({ format, name, worst, points, scales: { x, y }, labelY }: EdgeProps) {
+function Edge(props: EdgeProps) {
+  const { format, name, worst, points, clip, labelX, labelY } = props
+  const { x, y } = props.scales
   const curve = line<Encode>(
     (point) => x(point.size_bytes),
     (point) => y(point.likeness),
   ).curve(curveMonotoneX)
-  const last = points.at(-1)
-  if (!last) return null
   return (
     <g className="pointer-events-none">
       <path
         d={curve(points) ?? ''}
+        clipPath={`url(#${clip})`}
         fill="none"
         strokeWidth={1.75}
         className={FORMAT_STROKES[format]}
       />
       <text
-        x={x(last.size_bytes) + 9}
+        x={labelX + 9}
         y={labelY + 4}
         className={`${FORMAT_FILLS[format]} font-semibold`}
       >

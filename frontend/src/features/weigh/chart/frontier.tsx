@@ -1,25 +1,27 @@
 import { line } from 'd3-shape'
 
-import type { Encode, Weighing } from '@/api/client'
+import type { Weighing } from '@/api/client'
 
 import type { Scales } from './chart-model'
 
-type FrontierProps = { weighing: Weighing; drawn: Encode[]; scales: Scales }
+type FrontierProps = { weighing: Weighing; scales: Scales; clip: string }
 
-/** The best that was reached for any bytes, in any format. */
-export function Frontier({ weighing, drawn, scales: { x, y } }: FrontierProps) {
-  const [low = 0] = y.domain()
-  const byId = new Map(drawn.map((encode) => [encode.id, encode]))
-  const best = weighing.frontier_ids
-    .map((id) => byId.get(id))
-    .filter((encode) => encode !== undefined && encode.likeness >= low) as Encode[]
-  const through = line<Encode>(
-    (encode) => x(encode.size_bytes),
-    (encode) => y(encode.likeness),
+/** The best that is to be had for any bytes, in any format. */
+export function Frontier({ weighing, scales: { x, y }, clip }: FrontierProps) {
+  const along = line<Weighing['frontier'][number]>(
+    (point) => x(point.size_bytes),
+    (point) => y(point.likeness),
   )
   return (
-    <path d={through(best) ?? ''} fill="none" strokeWidth={7} className="stroke-line/60">
-      <title>The best that was reached for any bytes</title>
+    <path
+      d={along(weighing.frontier) ?? ''}
+      clipPath={`url(#${clip})`}
+      fill="none"
+      strokeWidth={7}
+      strokeLinejoin="round"
+      className="stroke-line/60"
+    >
+      <title>The best that is to be had for any bytes</title>
     </path>
   )
 }

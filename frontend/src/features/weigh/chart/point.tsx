@@ -1,5 +1,5 @@
 import type { Encode } from '@/api/client'
-import { FORMAT_FILLS, FORMAT_SHAPES } from '@/ui/format-mark'
+import { FORMAT_FILLS, FORMAT_SHAPES, FORMAT_STROKES } from '@/ui/format-mark'
 import { pixelWords, sizeWords } from '@/words'
 
 import { worstWords } from '../spots/kinds'
@@ -29,8 +29,12 @@ export function Point({ encode, at, scale, isAgainst, onSelect, onHover }: Props
       <path
         d={FORMAT_SHAPES[format]}
         transform={`scale(${scale})`}
-        strokeWidth={scale > 1 ? 1.2 : 0}
-        className={`stroke-white ${FORMAT_FILLS[format]}`}
+        strokeWidth={encode.is_draft ? 2 : scale > 1 ? 1.2 : 0}
+        className={
+          encode.is_draft
+            ? `fill-sheet ${FORMAT_STROKES[format]}`
+            : `stroke-white ${FORMAT_FILLS[format]}`
+        }
       >
         <title>{pointWords(encode)}</title>
       </path>
@@ -42,5 +46,6 @@ export function Point({ encode, at, scale, isAgainst, onSelect, onHover }: Props
 export function pointWords(encode: Encode): string {
   const made = `${encode.name}, ${encode.setting_words}, ${pixelWords(encode)} px`
   const worst = encode.worst ? `, ${worstWords(encode.worst)}` : ''
-  return `${made}: ${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}${worst}`
+  const draft = encode.is_draft ? ', a draft' : ''
+  return `${made}: ${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}${draft}${worst}`
 }

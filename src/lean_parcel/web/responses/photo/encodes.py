@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.glimpse import Glimpse
-from lean_parcel.core.encoding.settings import PassThrough, Settings, setting_words
+from lean_parcel.core.encoding.settings import PassThrough, Settings, is_draft, setting_words
 from lean_parcel.core.formats import FORMAT_NAMES, MEDIA_TYPES
 from lean_parcel.core.likeness.levels import likeness_sentence, likeness_words
 from lean_parcel.core.picture.box import Box
@@ -17,8 +17,8 @@ from lean_parcel.web.responses.photo.damage import WorstResponse
 
 
 class EncodeResponse(BaseModel):
-    """One encode: a point of the chart. `is_original` is the original, passed through; `file_key`
-    that of its file."""
+    """One encode: a point of the chart. `is_original` is the original, passed through;
+    `is_draft` what less effort than usual was made for; `file_key` that of its file."""
 
     id: int
     file_key: str
@@ -33,6 +33,7 @@ class EncodeResponse(BaseModel):
     likeness_sentence: str
     meets_aim: bool
     is_original: bool
+    is_draft: bool
     encode_ms: float
     worst: WorstResponse | None
 
@@ -55,6 +56,7 @@ class EncodeResponse(BaseModel):
             likeness_sentence=likeness_sentence(measured.likeness),
             meets_aim=aim.is_met_by(measured.size_bytes, measured.likeness),
             is_original=is_original,
+            is_draft=is_draft(trial.settings),
             encode_ms=encode.encode_ms,
             worst=WorstResponse.of(encode.worst) if encode.worst else None,
         )

@@ -3,6 +3,7 @@
 from pydantic import BaseModel
 
 from lean_parcel.core.candidates.enough import Enough
+from lean_parcel.core.candidates.frontier import LinePoint
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
 from lean_parcel.core.eye.outcome import Outcome
@@ -73,12 +74,20 @@ class EdgeResponse(BaseModel):
     encode_ids: list[int]
 
 
+class ImprovedResponse(BaseModel):
+    """A candidate that was found while the photo was looked at, and the one that it is offered in
+    the place of."""
+
+    encode_id: int
+    before_id: int
+
+
 class PhotoResponse(BaseModel):
     """A photo with all that its screens show.
 
     Candidates are ids of encodes, best first. The stage begins with the `default`. Where the limit
-    ruins the picture, as far as is known, `rescue` would do. The frontier is
-    the best that was measured for any bytes, `edges` the same for each format. What is picked is
+    ruins the picture, as far as is known, `rescue` would do. `edges` are the best that was measured
+    of each format for any bytes, the `frontier` is the line that they make. What is picked is
     handed over; what is chosen of that, by a person. Variants are at the `densities`; a `density`
     of 0 is the photo as it is taken.
     """
@@ -97,7 +106,8 @@ class PhotoResponse(BaseModel):
     encodes: list[EncodeResponse]
     candidate_ids: list[int]
     default_id: int | None
-    frontier_ids: list[int]
+    improved: list[ImprovedResponse]
+    frontier: tuple[LinePoint, ...]
     edges: list[EdgeResponse]
     knee: KneeView | None
     summary: str
@@ -132,7 +142,11 @@ class PhotoResponse(BaseModel):
             encodes=[EncodeResponse.of(encode, state.aim) for encode in encodes.made],
             candidate_ids=list(encodes.candidate_ids),
             default_id=encodes.default_id,
-            frontier_ids=list(encodes.frontier_ids),
+            improved=[
+                ImprovedResponse(encode_id=encode_id, before_id=before_id)
+                for encode_id, before_id in encodes.improved.items()
+            ],
+            frontier=encodes.frontier,
             edges=[
                 EdgeResponse(format=name, name=FORMAT_NAMES[name], encode_ids=list(ids))
                 for name, ids in encodes.edge_ids.items()

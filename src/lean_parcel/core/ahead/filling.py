@@ -1,0 +1,100 @@
+"""Filling the curve of a format from ruin to no visible change, with drafts, so that the chart
+shows what other limits would come to."""
+
+import math
+from bisect import bisect_left
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.qualities import QUALITIES, at_quality, quality_of
+from lean_parcel.core.encoding.settings import (
+    EncoderSettings,
+    PassThrough,
+    draft_settings,
+)
+from lean_parcel.core.likeness.levels import LEVELS
+from lean_parcel.core.search.curves import START_QUALITY
+from lean_parcel.core.search.protocol import TrialSearch
+
+#: A curve goes from about the best level of likeness to below the last.
+_BEST, _RUIN = LEVELS[0].least - 2, LEVELS[-1].least
+#: A step up that gains less has come to what the pixels allow.
+_LEAST_GAIN = 1.5
+#: Neighbours are no further apart than by this factor of bytes, as its logarithm.
+_APART = math.log(1.6)
+
+
+@dataclass(frozen=True, slots=True)
+class _Series:
+    """Drafts that differ in quality only."""
+
+    settings: EncoderSettings
+    trial: Trial
+
+    def at(self, step: int) -> Trial:
+        settings = at_quality(self.settings, QUALITIES[self.settings.format][step])
+        return replace(self.trial, settings=draft_settings(settings))
+
+    def step_of(self, trial: Trial) -> int | None:
+        """The step of a trial of the series, draft or not; None of any other."""
+        settings = trial.settings
+        if isinstance(settings, PassThrough) or settings.format != self.settings.format:
+            return None
+        quality, steps = quality_of(settings), QUALITIES[settings.format]
+        if quality is None or quality not in steps:
+            return None
+        step = steps.index(quality)
+        alike = at_quality(self.settings, quality), self.at(step).settings
+        same_pixels = trial.width_px == self.trial.width_px
+        return step if same_pixels and settings in alike else None
+
+
+def filled(
+    on_curve: Trial, known: Mapping[Trial, Measured], most_bytes: float
+) -> TrialSearch[None]:
+    """Fills the curve that a trial lies on, at its pixel count, given what was measured; up to the
+    first point of so many bytes."""
+    settings = on_curve.settings
+    if isinstance(settings, PassThrough) or quality_of(settings) is None:
+        return
+    series = _Series(settings, on_curve)
+    points = {
+        step: measured
+        for trial, measured in known.items()
+        if (step := series.step_of(trial)) is not None
+    }
+    steps = QUALITIES[settings.format]
+    first = bisect_left(steps, START_QUALITY[settings.format])
+    step = min(points, default=first)
+    while step is not None:
+        if step not in points:
+            points[step] = yield series.at(step)
+        step = _next_step(points, len(steps) - 1, most_bytes)
+
+
+def _next_step(points: Mapping[int, Measured], last: int, most_bytes: float) -> int | None:
+    """The step to measure next: beyond an end of the curve, else in its widest gap; None where it
+    is full."""
+    steps = sorted(points)
+    top, bottom = steps[-1], steps[0]
+    may_gain = len(steps) < 2 or points[top].likeness - points[steps[-2]].likeness > _LEAST_GAIN
+    is_short = points[top].likeness < _BEST and points[top].size_bytes < most_bytes
+    if is_short and may_gain and top < last:
+        return (top + last + 1) // 2
+    if points[bottom].likeness > _RUIN and bottom > 0:
+        return bottom // 2
+    return _in_widest_gap(points, steps)
+
+
+def _in_widest_gap(points: Mapping[int, Measured], steps: Sequence[int]) -> int | None:
+    gaps = [
+        (math.log(points[after].size_bytes / points[before].size_bytes), before, after)
+        for before, after in pairwise(steps)
+        if after - before > 1
+    ]
+    if not gaps or max(gaps)[0] < _APART:
+        return None
+    _, before, after = max(gaps)
+    return (before + after) // 2
