@@ -51,12 +51,12 @@ function Content({ weighing }: { weighing: Weighing }) {
   const best = candidates[0]
   const against = known(look.againstId)
   const view = useView(weighing.framed)
-  const tuning = useTuning(weighing, view, ({ id }) => setLook({ candidateId: id }))
   const select = (candidateId: number) => {
     tuning.leave()
     setLook({ candidateId })
   }
   const selected = wanted ?? known(steady)
+  const tuning = useTuning(weighing, view, selected?.id, ({ id }) => setLook({ candidateId: id }))
   const beside = [known(weighing.picked_ids[0] ?? null), selected].filter((each) => each !== undefined)
   const rows = [...new Set([...candidates, ...beside])]
   const isDraft = tuning.glimpse !== null

@@ -179,7 +179,7 @@ def slow_settings(settings: EncoderSettings) -> EncoderSettings:
     nothing to gain."""
     match settings:
         case AvifSettings():
-            return replace(settings, speed=min(settings.speed, 3))
+            return replace(settings, speed=min(settings.speed, 4))
         case WebpSettings():
             return replace(settings, effort=6)
         case PngSettings():

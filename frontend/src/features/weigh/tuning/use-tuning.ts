@@ -6,8 +6,8 @@ import { useMakeEncode } from '@/api/queries'
 import type { StageView } from '../stage/use-view'
 import { boxInSight } from '../stage/view'
 
-/** A glimpse, and of what. */
-export type GlimpseOf = Glimpse & { wanted: WantedEncode }
+/** A glimpse, and of what; and the encode that takes its place, once there is one. */
+export type GlimpseOf = Glimpse & { wanted: WantedEncode; madeId: number | null }
 
 export type Tuning = {
   /** What is being made, until it is there. */
@@ -30,6 +30,7 @@ export type Tuning = {
 export function useTuning(
   weighing: Weighing,
   view: StageView,
+  selectedId: number | undefined,
   onMade: (made: Encode) => void,
 ): Tuning {
   const make = useMakeEncode(weighing.id, weighing.density)
@@ -44,10 +45,16 @@ export function useTuning(
     tell.current = onMade
   })
 
+  // The glimpse stays until the encode that it is of is what is looked at.
+  if (glimpse && glimpse.madeId !== null && glimpse.madeId === selectedId) setGlimpse(null)
+
   const want = (asked: WantedEncode | null) => {
     newest.current = asked
     setWanted(asked)
-    if (!asked) setGlimpse(null)
+  }
+  const leave = () => {
+    want(null)
+    setGlimpse(null)
   }
   const fail = (error: unknown) => {
     const isNewer = error instanceof Refused && error.code === 'superseded'
@@ -58,7 +65,7 @@ export function useTuning(
     const box = boxInSight(centre, picture, pane, scale)
     try {
       const seen = await api.glimpse(weighing.id, weighing.density, asked, box)
-      if (newest.current) setGlimpse({ ...seen, wanted: asked })
+      if (newest.current) setGlimpse({ ...seen, wanted: asked, madeId: null })
     } catch {
       // What is wrong with it is said of the file itself.
     }
@@ -78,13 +85,15 @@ export function useTuning(
       await loaded(urls.encodedFile(made))
       if (newest.current !== asked) return
       setProblem(null)
+      setGlimpse((seen) => seen && { ...seen, madeId: made.id })
       tell.current(made)
+      want(null)
     } catch (error) {
       fail(error)
+      if (newest.current === asked) leave()
     }
-    if (newest.current === asked) want(null)
   }
-  return { wanted, glimpse, before, problem, tune, leave: () => want(null) }
+  return { wanted, glimpse, before, problem, tune, leave }
 }
 
 /** Settles once the browser has a picture, so that the glimpse stays until then. */
