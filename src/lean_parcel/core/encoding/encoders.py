@@ -239,9 +239,14 @@ def _encode_deep_avif(pixels: U8, settings: AvifSettings, icc: bytes) -> bytes:
 
 
 def _encode_png(pixels: U8, settings: PngSettings) -> bytes:
+    return optimised_png(with_fewer_colours(pixels, settings), settings.effort)
+
+
+def optimised_png(image: Image.Image, effort: int) -> bytes:
+    """A lossless file of an image, optimised with an effort of 0 to 6."""
     out = io.BytesIO()
-    with_fewer_colours(pixels, settings).save(out, "PNG", compress_level=1)
-    return bytes(oxipng.optimize_from_memory(out.getvalue(), level=settings.effort))
+    image.save(out, "PNG", compress_level=1)
+    return bytes(oxipng.optimize_from_memory(out.getvalue(), level=effort))
 
 
 def with_fewer_colours(pixels: U8, settings: PngSettings) -> Image.Image:

@@ -17,7 +17,7 @@ from lean_parcel.core.formats import Format
 from lean_parcel.core.likeness.levels import HARD_TO_SPOT
 from lean_parcel.core.search.bracket import SizeBracket
 from lean_parcel.core.search.draft_pass import Estimate, draft_pass, likeness_at
-from lean_parcel.core.search.ladder import Rung, SearchInput, rung_at, trial_at
+from lean_parcel.core.search.ladder import PartTrial, Rung, SearchInput, rung_at, trial_at
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch, asked_once
 from lean_parcel.core.search.refining import refined
 from lean_parcel.core.search.scales import LOSSLESS, Scale, scales_of
@@ -31,6 +31,8 @@ MOST_TRIALS, _FOR_THE_END, _FOR_A_SECOND = 12, 5, 2
 #: How far, as a share of the first's damage, the second of a draft pass may be behind and is still
 #: searched. Drafts tell modes apart better than pixel counts.
 _CLOSE_MODES, _CLOSE_PIXELS = 0.02, 0.05
+#: How often a width is tried for a step, which may turn out too heavy.
+_FILLINGS = 2
 #: Where less of the limit than this is left, nothing more is tried to fill it.
 _LEAST_LEFT = 0.015
 #: Bytes grow with the width to about this power (probes of the demo photos at 480 px: 1.3
@@ -52,7 +54,7 @@ def search_by_limit(
     fitting = [
         _judged(trial, measured, limit_bytes)
         for trial, measured in made.items()
-        if measured.size_bytes <= limit_bytes
+        if measured.size_bytes <= limit_bytes and not isinstance(trial, PartTrial)
     ]
     return max(fitting, key=_likeness, default=found)
 
@@ -176,17 +178,21 @@ def _filled(
         (above.settings, made.get(above)),
         (found.trial.settings, found.measured),
     ):
-        is_left = found.measured.size_bytes <= (1 - _LEAST_LEFT) * limit_bytes
-        if known is None or not is_left or len(made) >= MOST_TRIALS:
-            continue
-        share = (limit_bytes / known.size_bytes) ** (1 / _WIDTH_POWER) - _MARGIN
-        most_px = place.rung.width_px * share
-        if not rungs[-1].width_px <= most_px < rungs[0].width_px:
-            continue
-        trial = trial_at(settings, rung_at(rungs, most_px))
-        measured = yield trial
-        if measured.size_bytes <= limit_bytes and measured.likeness > found.measured.likeness:
-            found = _judged(trial, measured, limit_bytes)
+        width_px = place.rung.width_px
+        for _ in range(_FILLINGS):
+            is_left = found.measured.size_bytes <= (1 - _LEAST_LEFT) * limit_bytes
+            if known is None or not is_left or len(made) >= MOST_TRIALS:
+                break
+            share = (limit_bytes / known.size_bytes) ** (1 / _WIDTH_POWER) - _MARGIN
+            most_px = width_px * share
+            if not rungs[-1].width_px <= most_px < rungs[0].width_px:
+                break
+            trial = trial_at(settings, rung_at(rungs, most_px))
+            known, width_px = (yield trial), trial.width_px
+            if known.size_bytes <= limit_bytes:
+                if known.likeness > found.measured.likeness:
+                    found = _judged(trial, known, limit_bytes)
+                break
     return found
 
 

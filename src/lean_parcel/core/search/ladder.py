@@ -48,6 +48,14 @@ class SearchInput:
         return len(self.rungs) > 1 and self.rungs[1].ceiling < _SHARP
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartTrial(Trial):
+    """A draft of a part of a picture, which has the pixels of a rung; what comes of it is an
+    estimate of the whole, and no file."""
+
+    rung: Rung
+
+
 def trial_at(settings: Settings, rung: Rung) -> Trial:
     """An encode with settings at a pixel count."""
     return Trial(settings=settings, width_px=rung.width_px, height_px=rung.height_px)

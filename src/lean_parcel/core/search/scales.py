@@ -3,7 +3,7 @@
 import math
 from bisect import bisect_left
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -17,6 +17,7 @@ from lean_parcel.core.encoding.settings import (
     EncoderSettings,
     JpegSettings,
     PngSettings,
+    Settings,
     WebpSettings,
     draft_settings,
     has_drafts,
@@ -31,18 +32,21 @@ from lean_parcel.core.search.curves import (
     START_QUALITY,
     USUAL_GRAIN,
 )
-from lean_parcel.core.search.ladder import Rung, SearchInput, trial_at
+from lean_parcel.core.search.ladder import PartTrial, Rung, SearchInput, trial_at
+from lean_parcel.core.search.part import has_part
 
 
 @dataclass(frozen=True, slots=True)
 class Scale:
     """One mode of a format: the `settings` of each of its quality steps, and the curve that
-    predicts their bytes; and whether it `may_draft`, where that is cheaper."""
+    predicts their bytes; whether it `may_draft`, where that is cheaper; and whether it drafts
+    `by_part`."""
 
     name: str
     qualities: Sequence[int]
     settings: Callable[[int], EncoderSettings]
     may_draft: bool = True
+    by_part: bool = False
 
     def trial(self, step: int, rung: Rung) -> Trial:
         """The encode of a step at a pixel count."""
@@ -50,14 +54,19 @@ class Scale:
 
     def draft(self, step: int, rung: Rung) -> Trial:
         """The draft of a step at a pixel count; the encode itself where there are none."""
-        if not self.may_draft:
-            return self.trial(step, rung)
-        return trial_at(draft_settings(self.settings(self.qualities[step])), rung)
+        settings: Settings = self.settings(self.qualities[step])
+        if self.may_draft:
+            settings = draft_settings(settings)
+        if not self.by_part:
+            return trial_at(settings, rung)
+        return PartTrial(
+            settings=settings, width_px=rung.width_px, height_px=rung.height_px, rung=rung
+        )
 
     @property
     def has_drafts(self) -> bool:
         """Whether drafts are cheaper than what they stand for."""
-        return self.may_draft and has_drafts(self.settings(self.qualities[0]))
+        return self.by_part or (self.may_draft and has_drafts(self.settings(self.qualities[0])))
 
     def draft_excess(self, step: int) -> float:
         """How many more bytes a draft of a step takes, as the logarithm of the factor."""
@@ -204,4 +213,6 @@ def scales_of(name: Format, search_input: SearchInput, background: str) -> list[
             ]
         case "png":
             modes = [palette_scale()]
-    return modes[:1] if search_input.is_grey else modes
+    by_part = search_input.is_measured and has_part(search_input.rungs[0])
+    compared = modes[:1] if search_input.is_grey else modes
+    return [replace(mode, by_part=by_part) for mode in compared]

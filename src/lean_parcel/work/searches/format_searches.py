@@ -19,9 +19,9 @@ from lean_parcel.core.formats import Format
 from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.search.by_likeness import search_by_likeness
 from lean_parcel.core.search.by_limit import search_by_limit
-from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.core.search.ladder import PartTrial, SearchInput
 from lean_parcel.core.search.protocol import FormatSearch, held_to
-from lean_parcel.work.tasks.encoding import Encoded, encode_task
+from lean_parcel.work.tasks.encoding import Encoded, encode_task, weigh_part_task
 from lean_parcel.work.tasks.ladder import measure_ladder_task
 
 #: Formats by how long an encode takes, the quickest first.
@@ -46,6 +46,14 @@ class EncodeMade:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class PartWeighed:
+    """A draft of a part was made; `encodes` counts all that the search in its format asked for."""
+
+    format: Format
+    encodes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FormatEnded:
     """The search in one format ended, after so many encodes."""
 
@@ -62,7 +70,7 @@ class FormatFailed:
     error: LeanParcelError
 
 
-Event = LadderMeasured | EncodeMade | FormatEnded | FormatFailed
+Event = LadderMeasured | EncodeMade | PartWeighed | FormatEnded | FormatFailed
 #: What to run next: an encode, or the measuring of a ladder.
 WorkItem = Trial | SearchInput
 
@@ -128,6 +136,8 @@ class FormatSearches:
         if not isinstance(item, Trial):
             return self._ladder_measured(future.result())
         error = future.exception()
+        if error is None and isinstance(item, PartTrial):
+            return self._part_weighed(item, future.result())
         if error is None:
             return self._encode_made(item, future.result())
         if not isinstance(error, LeanParcelError):
@@ -153,6 +163,12 @@ class FormatSearches:
         encodes = len(self._asked[name])
         made = EncodeMade(format=name, trial=trial, encoded=encoded, encodes=encodes)
         return [made, *self._advance(name)]
+
+    def _part_weighed(self, trial: PartTrial, estimate: Measured) -> list[Event]:
+        name = trial.settings.format
+        self._known[trial] = delivered_measure(trial, estimate, 0, self._sizes)
+        weighed = PartWeighed(format=name, encodes=len(self._asked[name]))
+        return [weighed, *self._advance(name)]
 
     def _encode_failed(self, trial: Trial, error: LeanParcelError) -> list[Event]:
         """Gives a format up; an encode that was made ahead of its search is only forgotten."""
@@ -198,4 +214,6 @@ class FormatSearches:
 
 def task_of(item: WorkItem) -> Callable[..., Any]:
     """The task that carries out an item, given an EncoderInput and the item."""
+    if isinstance(item, PartTrial):
+        return weigh_part_task
     return encode_task if isinstance(item, Trial) else measure_ladder_task

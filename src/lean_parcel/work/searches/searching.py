@@ -19,6 +19,7 @@ from lean_parcel.work.searches.format_searches import (
     FormatFailed,
     FormatSearches,
     LadderMeasured,
+    PartWeighed,
     WorkItem,
     task_of,
 )
@@ -103,7 +104,7 @@ class Searching(Stage):
     def _store_progress(self, connection: Connection, event: Event) -> None:
         search_id = self._ref.id
         match event:
-            case EncodeMade():
+            case EncodeMade() | PartWeighed():
                 searches.set_encodes(connection, search_id, event.format, event.encodes)
             case FormatEnded():
                 encode_id = self._encode_ids[event.candidate.trial]

@@ -6,7 +6,9 @@ takes and never what it returns.
 """
 
 from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeVar
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.damage.examine import Examiner
@@ -14,7 +16,10 @@ from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.resample import reduce
 from lean_parcel.core.picture.serialisation import decode
+from lean_parcel.core.search.part import Part
 
+_Key = TypeVar("_Key")
+_Value = TypeVar("_Value")
 #: One for the photo at hand and one for the one before.
 _REFERENCES_KEPT = 2
 #: Formats differ in how many pixels they send, and each is asked for again and again.
@@ -30,6 +35,7 @@ class EncoderInput:
 
 
 _examiners: OrderedDict[bytes, Examiner] = OrderedDict()
+_parts: OrderedDict[bytes, Part] = OrderedDict()
 _reduced: OrderedDict[tuple[bytes, int, int], U8] = OrderedDict()
 
 
@@ -43,21 +49,34 @@ def pixels_sent(encoder_input: EncoderInput, width_px: int, height_px: int) -> U
     pixels = reference_of(encoder_input).pixels
     if pixels.shape[:2] == (height_px, width_px):
         return pixels
-    key = (encoder_input.pixels_png, width_px, height_px)
-    if key not in _reduced:
-        _reduced[key] = reduce(pixels, width_px, height_px)
-    _reduced.move_to_end(key)
-    while len(_reduced) > _REDUCED_KEPT:
-        _reduced.popitem(last=False)
-    return _reduced[key]
+    key = encoder_input.pixels_png, width_px, height_px
+    return _kept(_reduced, key, _REDUCED_KEPT, lambda: reduce(pixels, width_px, height_px))
 
 
 def examiner_of(encoder_input: EncoderInput) -> Examiner:
     """The examiner of candidates of framed pixels, one of the few kept or a new one."""
     key = encoder_input.pixels_png
-    if key not in _examiners:
-        _examiners[key] = Examiner(Reference(decode(key), encoder_input.gamut))
-    _examiners.move_to_end(key)
-    while len(_examiners) > _REFERENCES_KEPT:
-        _examiners.popitem(last=False)
-    return _examiners[key]
+    return _kept(
+        _examiners,
+        key,
+        _REFERENCES_KEPT,
+        lambda: Examiner(Reference(decode(key), encoder_input.gamut)),
+    )
+
+
+def part_of(encoder_input: EncoderInput) -> Part:
+    """The part of framed pixels by which they are drafted, one of the few kept or a new one."""
+    reference = reference_of(encoder_input)
+    return _kept(_parts, encoder_input.pixels_png, _REFERENCES_KEPT, lambda: Part(reference))
+
+
+def _kept(
+    values: OrderedDict[_Key, _Value], key: _Key, most: int, make: Callable[[], _Value]
+) -> _Value:
+    """A value by its key, made where it is not there; those used longest ago are let go."""
+    if key not in values:
+        values[key] = make()
+    values.move_to_end(key)
+    while len(values) > most:
+        values.popitem(last=False)
+    return values[key]

@@ -1,4 +1,4 @@
-"""The tasks that make and measure an encode, and that show a part of it before."""
+"""The tasks that make and measure an encode, that estimate one by a part, and that show a part."""
 
 import time
 from dataclasses import dataclass
@@ -11,7 +11,13 @@ from lean_parcel.core.metadata.embed import container_bytes
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.gamut import profile_of
 from lean_parcel.core.picture.serialisation import decode
-from lean_parcel.work.tasks.encoder_input import EncoderInput, pixels_sent, reference_of
+from lean_parcel.core.search.ladder import PartTrial
+from lean_parcel.work.tasks.encoder_input import (
+    EncoderInput,
+    part_of,
+    pixels_sent,
+    reference_of,
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -40,6 +46,13 @@ def encode_task(encoder_input: EncoderInput, trial: Trial) -> Encoded:
         container_bytes=container_bytes(data, trial.settings.format),
         encode_ms=encode_ms,
     )
+
+
+def weigh_part_task(encoder_input: EncoderInput, trial: PartTrial) -> Measured:
+    """What a draft of a part estimates of the whole."""
+    assert not isinstance(trial.settings, PassThrough)
+    sent = pixels_sent(encoder_input, trial.width_px, trial.height_px)
+    return part_of(encoder_input).weigh(sent, trial.settings, trial.rung)
 
 
 def glimpse_task(encoder_input: EncoderInput, trial: Trial, box: Box) -> Glimpse:

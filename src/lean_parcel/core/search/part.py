@@ -1,0 +1,160 @@
+"""Drafts of a part: what an encode of a large picture comes to, estimated from bands across it.
+
+A draft only chooses what is encoded whole, and bands in several places tell enough for that. Their
+bytes are scaled as those of a probe are. Their damage is taken for that of the whole picture: what
+their likeness lacks to their own ceiling, the whole is said to lack to its.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from PIL import Image
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.candidates.trial import Measured
+from lean_parcel.core.encoding.encoders import (
+    encode,
+    optimised_png,
+    probe_size_bytes,
+    with_fewer_colours,
+)
+from lean_parcel.core.encoding.settings import EncoderSettings, PngSettings, background_of
+from lean_parcel.core.likeness.reference import Reference
+from lean_parcel.core.picture.pixels import enlarged
+from lean_parcel.core.picture.serialisation import decode, lossless_png
+from lean_parcel.core.search.ladder import Rung
+
+#: Pictures from here on are drafted by a part, of which that is at most so much.
+_FROM_PX, _MOST_SHARE = 1_000_000, 0.6
+#: How many bands, and how many pixels of the framed picture they have together.
+_BANDS, _PART_PX = 4, 450_000
+#: Bands begin and end on blocks of the coders.
+_BLOCK_PX = 64
+
+
+def has_part(full: Rung) -> bool:
+    """Whether a picture of so many pixels is drafted by a part of it."""
+    bands_px = _BANDS * _band_px(full.width_px)
+    return full.width_px * full.height_px >= _FROM_PX and bands_px <= _MOST_SHARE * full.height_px
+
+
+@dataclass(frozen=True, slots=True)
+class _Undamaged:
+    """What the bands come to before they are encoded."""
+
+    ceiling: float
+    probe_size_bytes: int
+    quick_png_size_bytes: int
+
+
+class Part:
+    """The bands of a framed picture, kept with what they come to undamaged."""
+
+    def __init__(self, reference: Reference) -> None:
+        self._reference = reference
+        self._size_px = reference.size_px
+        self._bands = _bands(*reference.size_px)
+        self._original = Reference(_stacked(reference.pixels, self._bands), reference.gamut)
+        self._undamaged: dict[tuple[int, ...], _Undamaged] = {}
+
+    def weigh(self, sent: U8, settings: EncoderSettings, rung: Rung) -> Measured:
+        """What the picture is estimated to come to with settings, where these pixels are sent,
+        8-bit (H, W, 3) or (H, W, 4): those of a rung."""
+        rows = self._rows(sent)
+        if sent.shape not in self._undamaged:
+            self._undamaged[sent.shape] = self._measured_undamaged(sent, rows)
+        undamaged = self._undamaged[sent.shape]
+        if isinstance(settings, PngSettings):
+            return self._weigh_png(sent, rows, settings, rung, undamaged)
+        files = [encode(np.ascontiguousarray(sent[band]), settings) for band in rows]
+        decoded = np.concatenate([decode(file) for file in files])
+        likeness = self._likeness(sent, rows, decoded, background_of(settings))
+        times = rung.probe_size_bytes / undamaged.probe_size_bytes
+        around_bytes = _around_bytes(settings)
+        coded_bytes = sum(max(1, len(file) - around_bytes) for file in files)
+        return Measured(
+            size_bytes=round(coded_bytes * times) + around_bytes,
+            likeness=rung.ceiling - (undamaged.ceiling - likeness),
+        )
+
+    def _weigh_png(
+        self,
+        sent: U8,
+        rows: Sequence[slice],
+        settings: PngSettings,
+        rung: Rung,
+        undamaged: _Undamaged,
+    ) -> Measured:
+        """The same of a PNG. What a palette damages is not where bands happen to lie, so that is
+        measured of the whole; most of the time goes into the optimisation of bytes."""
+        image = with_fewer_colours(sent, settings)
+        shown = np.asarray(image.convert("RGBA" if sent.shape[2] == 4 else "RGB"))
+        width_px = sent.shape[1]
+        bands = Image.new(image.mode, (width_px, sum(band.stop - band.start for band in rows)))
+        if image.mode == "P":
+            bands.putpalette(image.getpalette("RGBA") or [], "RGBA")
+        top_px = 0
+        for band in rows:
+            bands.paste(image.crop((0, band.start, width_px, band.stop)), (0, top_px))
+            top_px += band.stop - band.start
+        size_bytes = len(optimised_png(bands, settings.effort))
+        times = rung.quick_png_size_bytes / undamaged.quick_png_size_bytes
+        return Measured(
+            size_bytes=round(size_bytes * times), likeness=self._reference.likeness(shown)
+        )
+
+    def _rows(self, sent: U8) -> list[slice]:
+        """Where the bands lie among the pixels sent."""
+        share = sent.shape[0] / self._size_px[1]
+        return [slice(round(b.start * share), round(b.stop * share)) for b in self._bands]
+
+    def _measured_undamaged(self, sent: U8, rows: Sequence[slice]) -> _Undamaged:
+        stacked = _stacked(sent, rows)
+        return _Undamaged(
+            ceiling=self._likeness(sent, rows, stacked, None),
+            probe_size_bytes=probe_size_bytes(stacked),
+            quick_png_size_bytes=len(lossless_png(stacked)),
+        )
+
+    def _likeness(
+        self, sent: U8, rows: Sequence[slice], decoded: U8, background: str | None
+    ) -> float:
+        """The likeness of decoded bands in their place. Where they are enlarged, what is around
+        them is as it was sent."""
+        width_px, height_px = self._size_px
+        if sent.shape[:2] != (height_px, width_px):
+            around = sent[..., : decoded.shape[2]].copy()
+            if decoded.shape[2] > around.shape[2]:
+                around = np.dstack([around, np.full(around.shape[:2], 255, np.uint8)])
+            start = 0
+            for band in rows:
+                end = start + band.stop - band.start
+                around[band] = decoded[start:end]
+                start = end
+            decoded = _stacked(enlarged(around, width_px, height_px), self._bands)
+        return self._original.likeness(decoded, background)
+
+
+@lru_cache(maxsize=256)
+def _around_bytes(settings: EncoderSettings) -> int:
+    """What a file has that does not grow with its pixels."""
+    return len(encode(np.full((16, 16, 3), 128, np.uint8), settings))
+
+
+def _bands(width_px: int, height_px: int) -> list[slice]:
+    """The rows of the bands, evenly spread."""
+    band_px = _band_px(width_px)
+    middles = (np.arange(_BANDS) + 0.5) * height_px / _BANDS
+    starts = np.rint((middles - band_px / 2) / _BLOCK_PX).astype(int) * _BLOCK_PX
+    return [slice(start, start + band_px) for start in starts.tolist()]
+
+
+def _band_px(width_px: int) -> int:
+    return max(1, round(_PART_PX / width_px / _BANDS / _BLOCK_PX)) * _BLOCK_PX
+
+
+def _stacked(pixels: U8, bands: Sequence[slice]) -> U8:
+    """The rows of bands, one below the other."""
+    return np.ascontiguousarray(np.concatenate([pixels[band] for band in bands]))
