@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pytest
 
+from lean_parcel.core.candidates.trial import Measured
 from lean_parcel.core.errors import NotFoundError, StorageError, UsageError
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 from lean_parcel.core.metadata.values import Credit, Segments
@@ -263,3 +264,12 @@ def test_writers_in_several_threads_wait_for_each_other(path: Path) -> None:
     reader = database.connect(path)
     assert reader.execute("SELECT count(*) FROM photo").fetchone()[0] == 40
     reader.close()
+
+
+def test_an_estimate_is_found_by_its_trial_and_has_no_file(connection: Connection) -> None:
+    row = add_framed(connection)
+    estimate = Measured(size_bytes=4_000, likeness=71.5)
+    for _ in range(2):
+        encodes.add_estimate(connection, row.id, TRIAL, estimate)
+    assert encodes.estimates(connection, row.id, NO_SIZES) == {TRIAL: estimate}
+    assert encodes.of_framed(connection, row.id, NO_SIZES) == []

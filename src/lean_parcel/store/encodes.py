@@ -1,5 +1,6 @@
-"""The encode table: every encode made, by framed pixels, settings, pixels sent, and the version of
-its encoder: one that is made in another way now is kept where it was taken, and not found.
+"""The encode and estimate tables: every encode made, and what drafts of a part estimate of one, by
+framed pixels, settings, pixels sent, and the version of the encoder: an encode that is made in
+another way now is kept where it was taken, and not found.
 
 Files are kept without metadata; an encode is read as it is handed out with the metadata of its
 photo, whose sizes are given.
@@ -78,6 +79,14 @@ SELECT id, framed_id, settings, width_px, height_px, version, file_sha256, size_
     WHERE encode_id = encode.id) AS examined
 FROM encode WHERE framed_id = :framed_id ORDER BY id"""
 
+_ADD_ESTIMATE = """
+INSERT INTO estimate (framed_id, settings, width_px, height_px, version, size_bytes, likeness)
+VALUES (:framed_id, :settings, :width_px, :height_px, :version, :size_bytes, :likeness)
+ON CONFLICT DO NOTHING"""
+_ESTIMATES = """
+SELECT settings, width_px, height_px, version, size_bytes, likeness FROM estimate
+WHERE framed_id = :framed_id"""
+
 
 def add(
     connection: sqlite3.Connection,
@@ -137,6 +146,27 @@ def of_framed(connection: sqlite3.Connection, framed_id: int, sizes: SegmentSize
     ]
 
 
+def add_estimate(
+    connection: sqlite3.Connection, framed_id: int, trial: Trial, estimate: Measured
+) -> None:
+    """Stores what is estimated of a trial, without metadata."""
+    values = {"size_bytes": estimate.size_bytes, "likeness": estimate.likeness}
+    connection.execute(_ADD_ESTIMATE, {"framed_id": framed_id, **_trial_values(trial), **values})
+
+
+def estimates(
+    connection: sqlite3.Connection, framed_id: int, sizes: SegmentSizes
+) -> dict[Trial, Measured]:
+    """What is estimated of trials of framed pixels, with metadata of these sizes."""
+    found = {}
+    for row in connection.execute(_ESTIMATES, {"framed_id": framed_id}):
+        trial = _trial(row)
+        if row["version"] == encoder_version(trial.settings):
+            bare = Measured(size_bytes=row["size_bytes"], likeness=row["likeness"])
+            found[trial] = delivered_measure(trial, bare, 0, sizes)
+    return found
+
+
 def _trial_values(trial: Trial) -> dict[str, object]:
     return {
         "settings": json.dumps(settings_values(trial.settings), sort_keys=True),
@@ -151,12 +181,16 @@ def _settings(text: str) -> Settings:
     return settings_from(json.loads(text))
 
 
-def _encode(row: sqlite3.Row, sizes: SegmentSizes) -> Encode:
-    trial = Trial(
+def _trial(row: sqlite3.Row) -> Trial:
+    return Trial(
         settings=_settings(row["settings"]),
         width_px=row["width_px"],
         height_px=row["height_px"],
     )
+
+
+def _encode(row: sqlite3.Row, sizes: SegmentSizes) -> Encode:
+    trial = _trial(row)
     examined = json.loads(row["examined"]) if row["examined"] else None
     bare = Measured(size_bytes=row["size_bytes"], likeness=row["likeness"])
     return Encode(

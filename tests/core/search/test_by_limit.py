@@ -18,7 +18,7 @@ from lean_parcel.core.search.bracket import PATIENCE
 from lean_parcel.core.search.by_limit import MOST_TRIALS, search_by_limit
 from lean_parcel.core.search.curves import MIN_QUALITY
 from lean_parcel.core.search.draft_pass import MOST_DRAFTS
-from lean_parcel.core.search.ladder import SearchInput, rung_between
+from lean_parcel.core.search.ladder import PartTrial, SearchInput, rung_between
 from lean_parcel.core.search.scales import scales_of, webp_scale
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import encode_task
@@ -343,3 +343,62 @@ def _step_beside(trial: Trial, by: int) -> Trial | None:
     if not 0 <= index < len(steps):
         return None
     return replace(trial, settings=replace(trial.settings, **{field: steps[index]}))
+
+
+LARGE = replace(
+    SEARCH_INPUT,
+    rungs=tuple(
+        replace(
+            at,
+            width_px=2 * at.width_px,
+            height_px=2 * at.height_px,
+            probe_size_bytes=4 * at.probe_size_bytes,
+            quick_png_size_bytes=4 * at.quick_png_size_bytes,
+        )
+        for at in SEARCH_INPUT.rungs
+    ),
+)
+
+
+def fake_large_encoder(trial: Trial) -> Measured:
+    """The fake encoder with twice the pixels each way."""
+    small = Trial(
+        settings=trial.settings,
+        width_px=max(1, trial.width_px // 2),
+        height_px=max(1, trial.height_px // 2),
+    )
+    measured = fake_encoder(small)
+    return replace(measured, size_bytes=4 * measured.size_bytes)
+
+
+@pytest.mark.parametrize("name", FORMATS)
+@given(
+    limit_bytes=st.integers(8_000, 900_000),
+    size_bias=st.floats(-0.3, 0.3),
+    likeness_bias=st.floats(-6, 6),
+)
+def test_however_wrong_a_part_is_the_result_was_measured_whole_and_fits(
+    name: Format, limit_bytes: int, size_bias: float, likeness_bias: float
+) -> None:
+    def encoder(trial: Trial) -> Measured:
+        measured = fake_large_encoder(trial)
+        if not isinstance(trial, PartTrial):
+            return measured
+        return Measured(
+            size_bytes=max(1, round(measured.size_bytes * math.exp(size_bias))),
+            likeness=min(100.0, measured.likeness + likeness_bias),
+        )
+
+    candidate, made = run(name, limit_bytes, encoder, LARGE)
+    assert not isinstance(candidate.trial, PartTrial)
+    assert made[candidate.trial] == candidate.measured
+    assert candidate.meets_aim == (candidate.measured.size_bytes <= limit_bytes)
+
+
+def test_a_large_picture_is_encoded_whole_only_at_the_end() -> None:
+    for name in ("jpeg", "webp", "avif"):
+        candidate, made = run(name, 240_000, fake_large_encoder, LARGE)  # type: ignore[arg-type]
+        whole = [trial for trial in made if not isinstance(trial, PartTrial)]
+        assert candidate.meets_aim
+        assert len(whole) <= 6
+        assert len(made) > len(whole)

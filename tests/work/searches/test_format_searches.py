@@ -4,12 +4,14 @@ from dataclasses import replace
 from typing import Any
 
 from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.errors import TaskCrashed
 from lean_parcel.core.formats import FORMATS
 from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.place import Place
 from lean_parcel.core.metadata.embed import NO_SIZES
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.core.search.ladder import PartTrial, SearchInput
 from lean_parcel.work.searches.format_searches import (
     EncodeMade,
     Event,
@@ -17,6 +19,7 @@ from lean_parcel.work.searches.format_searches import (
     FormatFailed,
     FormatSearches,
     LadderMeasured,
+    PartWeighed,
     WorkItem,
     task_of,
 )
@@ -134,3 +137,33 @@ def test_an_encode_says_what_was_really_made() -> None:
     first = next(event for event in events_of(started()) if isinstance(event, EncodeMade))
     assert first.encoded.measured.size_bytes == len(first.encoded.data)
     assert encode_task(ENCODER_INPUT, first.trial).data == first.encoded.data
+
+
+def test_a_large_picture_is_drafted_by_parts_of_which_nothing_is_made_again() -> None:
+    place = Place(css_width_px=1300)
+    framed = frame_task(file(photo(1300, 860)), "p.png", Framing(), place, Limits())
+    large_input = EncoderInput(pixels_png=framed.pixels_png)
+    search_input = measure_ladder_task(large_input, framed.search_input)
+    aim = Aim(place=place, limit_bytes=120_000, formats=("jpeg",))
+
+    def events(known: dict[Trial, Measured]) -> list[Event]:
+        searches = FormatSearches(search_input, aim, "#ffffff", known, NO_SIZES)
+        found = searches.begin()
+        while not searches.is_done:
+            item = searches.next_item()
+            assert item is not None
+            future: Future[Any] = Future()
+            future.set_result(task_of(item)(large_input, item))
+            found += searches.settle(item, future)
+        return found
+
+    first = events({})
+    weighed = [event for event in first if isinstance(event, PartWeighed)]
+    made = [event for event in first if isinstance(event, EncodeMade)]
+    assert len(weighed) >= 3
+    assert not any(isinstance(event.trial, PartTrial) for event in made)
+    (end,) = (event for event in first if isinstance(event, FormatEnded))
+    assert end.encodes == len(weighed) + len(made)
+    known = {event.trial: event.encoded.measured for event in made}
+    known |= {event.trial: event.estimate for event in weighed}
+    assert events(known) == [end]

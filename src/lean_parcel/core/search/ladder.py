@@ -61,6 +61,11 @@ def trial_at(settings: Settings, rung: Rung) -> Trial:
     return Trial(settings=settings, width_px=rung.width_px, height_px=rung.height_px)
 
 
+def part_trial_at(settings: Settings, rung: Rung) -> PartTrial:
+    """A draft of a part with settings at a pixel count."""
+    return PartTrial(settings=settings, width_px=rung.width_px, height_px=rung.height_px, rung=rung)
+
+
 #: Widths between measured ones are multiples of this share of the framed width: close limits lead
 #: to the same encodes.
 _GRAIN = 1 / 64

@@ -20,7 +20,7 @@ from lean_parcel.core.encoding.encoders import (
     probe_size_bytes,
     with_fewer_colours,
 )
-from lean_parcel.core.encoding.settings import EncoderSettings, PngSettings, background_of
+from lean_parcel.core.encoding.settings import EncoderSettings, PngSettings
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.picture.pixels import enlarged
 from lean_parcel.core.picture.serialisation import decode, lossless_png
@@ -35,7 +35,7 @@ _BLOCK_PX = 64
 
 
 def has_part(full: Rung) -> bool:
-    """Whether a picture of so many pixels is drafted by a part of it."""
+    """Whether a picture of so many pixels, without transparency, is drafted by a part of it."""
     bands_px = _BANDS * _band_px(full.width_px)
     return full.width_px * full.height_px >= _FROM_PX and bands_px <= _MOST_SHARE * full.height_px
 
@@ -61,7 +61,8 @@ class Part:
 
     def weigh(self, sent: U8, settings: EncoderSettings, rung: Rung) -> Measured:
         """What the picture is estimated to come to with settings, where these pixels are sent,
-        8-bit (H, W, 3) or (H, W, 4): those of a rung."""
+        8-bit (H, W, 3), or (H, W, 4) without transparency: those of a rung."""
+        sent = sent[..., :3]
         rows = self._rows(sent)
         if sent.shape not in self._undamaged:
             self._undamaged[sent.shape] = self._measured_undamaged(sent, rows)
@@ -70,7 +71,7 @@ class Part:
             return self._weigh_png(sent, rows, settings, rung, undamaged)
         files = [encode(np.ascontiguousarray(sent[band]), settings) for band in rows]
         decoded = np.concatenate([decode(file) for file in files])
-        likeness = self._likeness(sent, rows, decoded, background_of(settings))
+        likeness = self._likeness(sent, rows, decoded)
         times = rung.probe_size_bytes / undamaged.probe_size_bytes
         around_bytes = _around_bytes(settings)
         coded_bytes = sum(max(1, len(file) - around_bytes) for file in files)
@@ -90,7 +91,7 @@ class Part:
         """The same of a PNG. What a palette damages is not where bands happen to lie, so that is
         measured of the whole; most of the time goes into the optimisation of bytes."""
         image = with_fewer_colours(sent, settings)
-        shown = np.asarray(image.convert("RGBA" if sent.shape[2] == 4 else "RGB"))
+        shown = np.asarray(image.convert("RGB"))
         width_px = sent.shape[1]
         bands = Image.new(image.mode, (width_px, sum(band.stop - band.start for band in rows)))
         if image.mode == "P":
@@ -113,28 +114,24 @@ class Part:
     def _measured_undamaged(self, sent: U8, rows: Sequence[slice]) -> _Undamaged:
         stacked = _stacked(sent, rows)
         return _Undamaged(
-            ceiling=self._likeness(sent, rows, stacked, None),
+            ceiling=self._likeness(sent, rows, stacked),
             probe_size_bytes=probe_size_bytes(stacked),
             quick_png_size_bytes=len(lossless_png(stacked)),
         )
 
-    def _likeness(
-        self, sent: U8, rows: Sequence[slice], decoded: U8, background: str | None
-    ) -> float:
+    def _likeness(self, sent: U8, rows: Sequence[slice], decoded: U8) -> float:
         """The likeness of decoded bands in their place. Where they are enlarged, what is around
         them is as it was sent."""
         width_px, height_px = self._size_px
         if sent.shape[:2] != (height_px, width_px):
-            around = sent[..., : decoded.shape[2]].copy()
-            if decoded.shape[2] > around.shape[2]:
-                around = np.dstack([around, np.full(around.shape[:2], 255, np.uint8)])
+            around = sent.copy()
             start = 0
             for band in rows:
                 end = start + band.stop - band.start
                 around[band] = decoded[start:end]
                 start = end
             decoded = _stacked(enlarged(around, width_px, height_px), self._bands)
-        return self._original.likeness(decoded, background)
+        return self._original.likeness(decoded)
 
 
 @lru_cache(maxsize=256)

@@ -32,7 +32,7 @@ from lean_parcel.core.search.curves import (
     START_QUALITY,
     USUAL_GRAIN,
 )
-from lean_parcel.core.search.ladder import PartTrial, Rung, SearchInput, trial_at
+from lean_parcel.core.search.ladder import Rung, SearchInput, part_trial_at, trial_at
 from lean_parcel.core.search.part import has_part
 
 
@@ -57,11 +57,7 @@ class Scale:
         settings: Settings = self.settings(self.qualities[step])
         if self.may_draft:
             settings = draft_settings(settings)
-        if not self.by_part:
-            return trial_at(settings, rung)
-        return PartTrial(
-            settings=settings, width_px=rung.width_px, height_px=rung.height_px, rung=rung
-        )
+        return part_trial_at(settings, rung) if self.by_part else trial_at(settings, rung)
 
     @property
     def has_drafts(self) -> bool:
@@ -213,6 +209,7 @@ def scales_of(name: Format, search_input: SearchInput, background: str) -> list[
             ]
         case "png":
             modes = [palette_scale()]
-    by_part = search_input.is_measured and has_part(search_input.rungs[0])
+    may_have_part = search_input.is_measured and not is_transparent
+    by_part = may_have_part and has_part(search_input.rungs[0])
     compared = modes[:1] if search_input.is_grey else modes
     return [replace(mode, by_part=by_part) for mode in compared]

@@ -47,9 +47,12 @@ class EncodeMade:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PartWeighed:
-    """A draft of a part was made; `encodes` counts all that the search in its format asked for."""
+    """A draft of a part was made, with this estimate; `encodes` counts all that the search in its
+    format asked for so far."""
 
     format: Format
+    trial: PartTrial
+    estimate: Measured
     encodes: int
 
 
@@ -167,7 +170,8 @@ class FormatSearches:
     def _part_weighed(self, trial: PartTrial, estimate: Measured) -> list[Event]:
         name = trial.settings.format
         self._known[trial] = delivered_measure(trial, estimate, 0, self._sizes)
-        weighed = PartWeighed(format=name, encodes=len(self._asked[name]))
+        encodes = len(self._asked[name])
+        weighed = PartWeighed(format=name, trial=trial, estimate=estimate, encodes=encodes)
         return [weighed, *self._advance(name)]
 
     def _encode_failed(self, trial: Trial, error: LeanParcelError) -> list[Event]:

@@ -6,6 +6,8 @@ from functools import partial
 from sqlite3 import Connection
 from typing import Any
 
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.search.ladder import part_trial_at, rung_between
 from lean_parcel.store import database, encodes, framed, photos, searches
 from lean_parcel.store.searches import OWN, SearchRef
 from lean_parcel.work.context import Context
@@ -39,13 +41,19 @@ class Searching(Stage):
         with context.connection() as connection:
             self._show_framed(connection)
             made = encodes.of_framed(connection, subject.row.id, subject.sizes)
+            estimates = encodes.estimates(connection, subject.row.id, subject.sizes)
         context.changes.announce_photo(subject.photo.id)
         self._encode_ids = {encode.trial: encode.id for encode in made}
+        rungs = subject.row.search_input.rungs
+        known: dict[Trial, Measured] = {encode.trial: encode.measured for encode in made}
+        for trial, estimate in estimates.items():
+            rung = rung_between(rungs, trial.width_px)
+            known[part_trial_at(trial.settings, rung)] = estimate
         self._searches = FormatSearches(
             subject.row.search_input,
             subject.state.aim,
             subject.background,
-            {encode.trial: encode.measured for encode in made},
+            known,
             subject.sizes,
         )
         self._events: list[Event] = self._searches.begin()
@@ -93,6 +101,8 @@ class Searching(Stage):
     def _store(self, connection: Connection, event: Event) -> None:
         if isinstance(event, LadderMeasured):
             framed.set_search_input(connection, self._subject.row.id, event.search_input)
+        if isinstance(event, PartWeighed):
+            encodes.add_estimate(connection, self._subject.row.id, event.trial, event.estimate)
         if isinstance(event, EncodeMade):
             made = store_encode(
                 connection, self._context, self._subject.row.id, event.trial, event.encoded

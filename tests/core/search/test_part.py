@@ -1,0 +1,89 @@
+import numpy as np
+import pytest
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import (
+    AvifSettings,
+    EncoderSettings,
+    JpegSettings,
+    PngSettings,
+    WebpSettings,
+)
+from lean_parcel.core.likeness.reference import Reference
+from lean_parcel.core.picture.resample import reduce
+from lean_parcel.core.picture.serialisation import decode, lossless_png
+from lean_parcel.core.search.ladder import PartTrial, Rung, SearchInput
+from lean_parcel.core.search.part import Part, has_part
+from lean_parcel.core.search.scales import scales_of
+from lean_parcel.core.search.sizing import first_input, measured_input
+from tests.builders import photo, rung
+
+SETTINGS: list[EncoderSettings] = [
+    JpegSettings(quality=70, chroma="4:2:0", progressive=False),
+    JpegSettings(quality=70, chroma="4:2:0", adaptive=True),
+    WebpSettings(quality=70, effort=2),
+    AvifSettings(quality=60, chroma="4:4:4", speed=8),
+    PngSettings(colours=81),
+]
+
+
+def grainy() -> U8:
+    """A megapixel with grain everywhere, as photographs have."""
+    grain = np.random.default_rng(5).normal(0, 5, (832, 1280, 1))
+    return np.asarray(np.clip(photo(1280, 832) + grain, 0, 255), np.uint8)
+
+
+def sized(pixels: U8) -> tuple[Reference, SearchInput]:
+    reference = Reference(pixels)
+    return reference, measured_input(reference, first_input(pixels, len(lossless_png(pixels))))
+
+
+def sent_at(pixels: U8, at: Rung) -> U8:
+    return reduce(pixels, at.width_px, at.height_px)
+
+
+@pytest.mark.parametrize("settings", SETTINGS)
+@pytest.mark.parametrize("index", [0, 1])
+def test_a_part_tells_about_what_the_whole_comes_to(settings: EncoderSettings, index: int) -> None:
+    pixels = grainy()
+    reference, search_input = sized(pixels)
+    at = search_input.rungs[index]
+    sent = sent_at(pixels, at)
+    part = Part(reference)
+    estimate = part.weigh(sent, settings, at)
+    data = encode(sent, settings)
+    assert estimate.size_bytes == pytest.approx(len(data), rel=0.12)
+    assert estimate.likeness == pytest.approx(reference.likeness(decode(data)), abs=3)
+    assert part.weigh(sent, settings, at) == estimate
+    assert Part(Reference(pixels)).weigh(sent, settings, at) == estimate
+
+
+@pytest.mark.parametrize(
+    ("width_px", "height_px", "is_large"),
+    [
+        (1280, 832, True),
+        (2880, 1200, True),
+        (832, 1280, True),
+        (100, 20_000, True),
+        (999, 1000, False),
+        (20_000, 100, False),
+        (5_000, 300, False),
+    ],
+)
+def test_pictures_that_are_large_enough_have_a_part(
+    width_px: int, height_px: int, is_large: bool
+) -> None:
+    assert has_part(rung(width_px, height_px)) == is_large
+    search_input = SearchInput(rungs=(rung(width_px, height_px),), is_transparent=False)
+    for name in ("jpeg", "avif", "png"):
+        for scale in scales_of(name, search_input, "#ffffff"):  # type: ignore[arg-type]
+            draft = scale.draft(20, search_input.rungs[0])
+            assert isinstance(draft, PartTrial) == is_large
+            assert scale.has_drafts or not is_large
+
+
+def test_a_transparent_picture_is_drafted_whole() -> None:
+    search_input = SearchInput(rungs=(rung(1280, 832),), is_transparent=True)
+    (scale, _) = scales_of("webp", search_input, "#ffffff")
+    assert not scale.by_part
