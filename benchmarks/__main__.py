@@ -15,6 +15,7 @@ from benchmarks import (
     exhaustive,
     four_formats,
     large_photo,
+    large_pictures,
     latency,
     likeness_speed,
     page_list,
@@ -180,6 +181,23 @@ def show_tuning_on_screen(name: str, data: bytes) -> None:
     console.print(table)
 
 
+def show_large_pictures() -> None:
+    """What drafts of a part save."""
+    table = Table(title="Four formats of a large picture: drafts of a part, and of the whole")
+    table.title_justify = "left"
+    for heading in ("picture", "whole encodes", "ratio", "CPU in all", "ratio", "likeness won"):
+        table.add_column(heading, justify="left" if heading == "picture" else "right")
+    for row in large_pictures.measure():
+        numbers = [
+            text
+            for by_part_s, whole_s in (row.encodes_s, row.cpu_s)
+            for text in (f"{by_part_s:.1f} s", f"{by_part_s / whole_s:.2f}")
+        ]
+        won = ", ".join(f"{name} {value:+.1f}" for name, value in row.won.items())
+        table.add_row(row.picture, *numbers, won)
+    console.print(table)
+
+
 def show_waiting() -> None:
     """What waiting photos cost."""
     table = Table(title="Photos that wait to be searched", title_justify="left")
@@ -292,6 +310,7 @@ def main() -> None:
     warm_up()
     files = {name: data for name, data in demo_files().items() if name in PHOTOS}
     show_large_photo()
+    show_large_pictures()
     show_likeness(files)
     damage.show(console)
     show_four_formats(files)

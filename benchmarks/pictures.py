@@ -21,6 +21,12 @@ def pictures() -> dict[str, U8]:
     return made
 
 
+def foliage(seed: int) -> U8:
+    """A tree of its own for every seed, 400 px of it."""
+    tree = _foliage(np.random.default_rng([seed, 77]), seed)
+    return np.ascontiguousarray(tree[:, 40:440])
+
+
 def _codes(values: np.ndarray) -> U8:
     return np.asarray(np.clip(np.rint(values), 0, 255), np.uint8)
 

@@ -1,0 +1,78 @@
+"""Large pictures in four formats: CPU seconds where they are drafted by a part, against drafts of
+the whole, and what that costs in likeness."""
+
+import time
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from unittest.mock import patch
+
+import numpy as np
+
+from benchmarks.photos import demo_files
+from benchmarks.pictures import foliage
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.framing.framing import Framing
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.serialisation import lossless_png
+from lean_parcel.work.searches.one_file import FileFit, fit_file
+
+BANNER = Aim(place=Place(css_width_px=1440, css_height_px=600, density=2), limit_bytes=220_000)
+FULL_WIDTH = Aim(place=Place(css_width_px=1600), limit_bytes=200_000)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Row:
+    """A picture: CPU seconds, of encodes of the whole and in all, with drafts of a part and without;
+    and the likeness that drafts of a part win, by format."""
+
+    picture: str
+    encodes_s: tuple[float, float]
+    cpu_s: tuple[float, float]
+    won: dict[Format, float]
+
+
+def measure() -> list[Row]:
+    """A banner of the demo, and 1.7 megapixels full of leaves."""
+    grove = np.concatenate(
+        [np.concatenate([foliage(4 * row + column) for column in range(4)], 1) for row in range(3)]
+    )
+    files = demo_files()
+    return [
+        _measured("dusk-window.jpg", files["dusk-window.jpg"], BANNER),
+        _measured("foliage.png", lossless_png(np.ascontiguousarray(grove)), FULL_WIDTH),
+        _measured("speckled-glaze.jpg", files["speckled-glaze.jpg"], FULL_WIDTH),
+    ]
+
+
+def _measured(name: str, data: bytes, aim: Aim) -> Row:
+    by_part, part_s = _fitted(name, data, aim)
+    with patch("lean_parcel.core.search.scales.has_part", lambda full: False):
+        whole, whole_s = _fitted(name, data, aim)
+    return Row(
+        picture=name,
+        encodes_s=(_encodes_s(by_part), _encodes_s(whole)),
+        cpu_s=(part_s, whole_s),
+        won={each: _likeness(by_part, each) - _likeness(whole, each) for each in FORMATS},
+    )
+
+
+def _fitted(name: str, data: bytes, aim: Aim) -> tuple[FileFit, float]:
+    """What is found, and the CPU seconds of this process."""
+    with ThreadPoolExecutor(1) as executor:
+        start = time.process_time()
+        fit = fit_file(executor, data, name, Framing(), aim, Limits(), lambda _: None, slots=1)
+        return fit, time.process_time() - start
+
+
+def _encodes_s(fit: FileFit) -> float:
+    return sum(event.encoded.encode_ms for event in fit.made) / 1000
+
+
+def _likeness(fit: FileFit, name: Format) -> float:
+    return next(
+        offer.candidate.measured.likeness
+        for offer in fit.offers
+        if offer.candidate.trial.settings.format == name
+    )
