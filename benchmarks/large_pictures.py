@@ -24,8 +24,8 @@ FULL_WIDTH = Aim(place=Place(css_width_px=1600), limit_bytes=200_000)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """A picture: CPU seconds, of encodes of the whole and in all, with drafts of a part and without;
-    and the likeness that drafts of a part win, by format."""
+    """A picture: CPU seconds, of encodes of the whole and in all, with drafts of a part and
+    without; and the likeness that drafts of a part win, by format."""
 
     picture: str
     encodes_s: tuple[float, float]
