@@ -138,16 +138,16 @@ class AheadJob(Job):
         full = subject.row.search_input.rungs[0]
         on_curves = [e.trial for e in candidates]
         on_curves += [trial_at(trial.settings, full) for trial in on_curves]
-        searches_: list[tuple[_Search, int | None]] = [
+        planned: list[tuple[_Search, int | None]] = [
             (asked_once(filled(trial, known, _REACH * heaviest_bytes), known), None)
             for trial in dict.fromkeys(on_curves)
         ]
-        searches_ += [
+        planned += [
             (asked_once(once_more(judged(e.trial, e.measured, aim), aim, known), known), e.id)
             for e in candidates
             if e.id not in improved_ids
         ]
-        return deque(searches_)
+        return deque(planned)
 
     def _made(self, trial: Trial, future: Future[Any]) -> None:
         self._is_waiting = False
