@@ -54,13 +54,13 @@ def test_a_part_tells_about_what_the_whole_comes_to(settings: EncoderSettings, i
 @pytest.mark.parametrize(
     ("width_px", "height_px", "is_large"),
     [
-        (1280, 832, True),
+        (1500, 1000, True),
         (2880, 1200, True),
-        (832, 1280, True),
+        (1000, 1500, True),
         (100, 20_000, True),
-        (999, 1000, False),
+        (1499, 1000, False),
         (20_000, 100, False),
-        (5_000, 300, False),
+        (6_000, 300, False),
     ],
 )
 def test_pictures_that_are_large_enough_have_a_part(
@@ -76,6 +76,6 @@ def test_pictures_that_are_large_enough_have_a_part(
 
 
 def test_a_transparent_picture_is_drafted_whole() -> None:
-    search_input = SearchInput(rungs=(rung(1280, 832),), is_transparent=True)
+    search_input = SearchInput(rungs=(rung(1500, 1000),), is_transparent=True)
     (scale, _) = scales_of("webp", search_input, "#ffffff")
     assert not scale.by_part

@@ -27,7 +27,7 @@ from lean_parcel.core.picture.serialisation import decode, lossless_png
 from lean_parcel.core.search.ladder import Rung
 
 #: Pictures from here on are drafted by a part, of which that is at most so much.
-_FROM_PX, _MOST_SHARE = 1_000_000, 0.6
+_FROM_PX, _MOST_SHARE = 1_500_000, 0.6
 #: How many bands, and how many pixels of the framed picture they have together.
 _BANDS, _PART_PX = 4, 450_000
 #: Bands begin and end on blocks of the coders.
