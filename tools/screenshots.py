@@ -12,6 +12,8 @@ from tools.browser import headless_browser
 from tools.served import Served
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
+#: Longer than the slowest encode takes.
+_REST_S = 15
 SIZE: ViewportSize = {"width": 1280, "height": 800}
 
 
@@ -54,6 +56,7 @@ def shoot_screens(page: Page, url: str) -> None:
     red_cup = f"{url}/photos/{ids['Red cup, blue door']}"
     page.goto(f"{red_cup}?mode=side&zoom=2")
     page.get_by_text("taken", exact=True).wait_for()
+    wait_until_at_rest(page, ids["Red cup, blue door"], url)
     spot = page.get_by_role("region", name="Trouble spots").get_by_role("listitem").nth(1)
     spot.get_by_role("button").click()
     shoot(page, "weigh")
@@ -113,6 +116,16 @@ def wait_until_weighed(page: Page, photo_id: int, url: str) -> None:
         weighing = json.loads(page.request.get(f"{url}/api/photos/{photo_id}").text())
         if weighing["search"]["state"] != "running":
             return
+        time.sleep(1)
+
+
+def wait_until_at_rest(page: Page, photo_id: int, url: str) -> None:
+    """Waits until idle workers have done for a photo what they do for one that is looked at."""
+    made, at_rest_s = 0, 0
+    while at_rest_s < _REST_S:
+        weighing = json.loads(page.request.get(f"{url}/api/photos/{photo_id}").text())
+        at_rest_s = at_rest_s + 1 if len(weighing["encodes"]) == made else 0
+        made = len(weighing["encodes"])
         time.sleep(1)
 
 

@@ -73,7 +73,9 @@ def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Served) -> 
     assert_accessible(page)
 
     # Cropped by mouse, then one edge by keyboard.
-    image = page.get_by_role("region", name="Picture").get_by_role("img").bounding_box()
+    picture = page.get_by_role("region", name="Picture").get_by_role("img")
+    picture.evaluate("picture => picture.decode()")
+    image = picture.bounding_box()
     assert image
     scale = image["height"] / TURNED_PX[1]
     page.mouse.move(image["x"] + 10 * scale, image["y"] + 40 * scale)
