@@ -216,10 +216,19 @@ function withRow(pages: Pages, { page_id, photo, totals }: PageRow): Pages {
 }
 
 /** An act on one photo, after those before it; done when the page shows what came of it. */
-function usePhotoAct<T>(photoId: number, act: (value: T) => Promise<unknown>) {
+/** An act on a photo; what `expect` makes of what is shown is seen before the answer comes. */
+function usePhotoAct<T>(
+  photoId: number,
+  act: (value: T) => Promise<unknown>,
+  expect: (shown: Weighing, value: T) => Weighing = (shown) => shown,
+) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: act,
+    onMutate: (value: T) => {
+      const key = weighingKey(photoId, 0)
+      queries.setQueryData<Weighing>(key, (kept) => kept && expect(kept, value))
+    },
     scope: { id: `photo ${photoId}` },
     onSettled: () =>
       Promise.all([
@@ -229,8 +238,13 @@ function usePhotoAct<T>(photoId: number, act: (value: T) => Promise<unknown>) {
   })
 }
 
+/** Formats are seen to change at once, since the next click begins from what is seen. */
 export function useChangeAim(photoId: number) {
-  return usePhotoAct(photoId, (change: AimChange) => api.changeAim(photoId, change))
+  return usePhotoAct(
+    photoId,
+    (change: AimChange) => api.changeAim(photoId, change),
+    (shown, { formats }) => (formats ? { ...shown, aim: { ...shown.aim, formats } } : shown),
+  )
 }
 
 export function useChangeFraming(photoId: number) {
