@@ -6,8 +6,8 @@ import { useMakeEncode } from '@/api/queries'
 import type { StageView } from '../stage/use-view'
 import { boxInSight } from '../stage/view'
 
-/** A glimpse, and of what; and the encode that takes its place, once there is one. */
-export type GlimpseOf = Glimpse & { wanted: WantedEncode; madeId: number | null }
+/** A glimpse, and of what. */
+export type GlimpseOf = Glimpse & { wanted: WantedEncode }
 
 export type Tuning = {
   /** What is being made, until it is there. */
@@ -45,8 +45,13 @@ export function useTuning(
     tell.current = onMade
   })
 
-  // The glimpse stays until the encode that it is of is what is looked at.
-  if (glimpse && glimpse.madeId !== null && glimpse.madeId === selectedId) setGlimpse(null)
+  const [made, setMade] = useState<{ id: number; asked: WantedEncode } | null>(null)
+  // What was wanted, and its glimpse, stay until the encode is what is looked at.
+  if (made && made.id === selectedId) {
+    setMade(null)
+    setWanted((now) => (now === made.asked ? null : now))
+    setGlimpse((now) => (now?.wanted === made.asked ? null : now))
+  }
 
   const want = (asked: WantedEncode | null) => {
     newest.current = asked
@@ -65,7 +70,7 @@ export function useTuning(
     const box = boxInSight(centre, picture, pane, scale)
     try {
       const seen = await api.glimpse(weighing.id, weighing.density, asked, box)
-      if (newest.current) setGlimpse({ ...seen, wanted: asked, madeId: null })
+      if (newest.current) setGlimpse({ ...seen, wanted: asked })
     } catch {
       // What is wrong with it is said of the file itself.
     }
@@ -81,13 +86,13 @@ export function useTuning(
     }
     if (newest.current !== asked) return
     try {
-      const made = await make(asked)
-      await loaded(urls.encodedFile(made))
+      const encode = await make(asked)
+      await loaded(urls.encodedFile(encode))
       if (newest.current !== asked) return
       setProblem(null)
-      setGlimpse((seen) => seen && { ...seen, madeId: made.id })
-      tell.current(made)
-      want(null)
+      newest.current = null
+      setMade({ id: encode.id, asked })
+      tell.current(encode)
     } catch (error) {
       fail(error)
       if (newest.current === asked) leave()
