@@ -1,4 +1,5 @@
 import math
+from dataclasses import replace
 from itertools import pairwise
 
 import pytest
@@ -15,7 +16,8 @@ from lean_parcel.core.encoding.settings import (
     WebpSettings,
     draft_settings,
 )
-from tests.core.search.fake_encoder import fake_encoder
+from lean_parcel.core.search.ladder import SearchInput
+from tests.core.search.fake_encoder import SEARCH_INPUT, fake_encoder
 
 OF_EACH: list[EncoderSettings] = [
     JpegSettings(quality=60, chroma="4:2:0"),
@@ -31,11 +33,14 @@ def at(settings: Settings, width_px: int = 1000) -> Trial:
 
 
 def carried_out(
-    on_curve: Trial, known: dict[Trial, Measured], most_bytes: float = math.inf
+    on_curve: Trial,
+    known: dict[Trial, Measured],
+    most_bytes: float = math.inf,
+    search_input: SearchInput = SEARCH_INPUT,
 ) -> dict[Trial, Measured]:
     """What filling a curve asks for."""
     made: dict[Trial, Measured] = {}
-    search = filled(on_curve, known, most_bytes)
+    search = filled(on_curve, search_input, known, most_bytes)
     try:
         trial = next(search)
         while True:
@@ -52,7 +57,7 @@ def test_a_curve_is_filled_from_ruin_to_no_visible_change(settings: EncoderSetti
     made = carried_out(found, {found: fake_encoder(found)})
     assert 1 <= len(made) <= 6
     for trial in made:
-        assert trial.settings == draft_settings(trial.settings)
+        assert trial.settings == draft_settings(trial.settings)  # type: ignore[arg-type]
         assert trial.width_px == 1000
     likenesses = [measured.likeness for measured in made.values()]
     if settings.format != "png":
@@ -93,6 +98,21 @@ def test_pixels_that_allow_no_more_are_not_given_more_bytes() -> None:
     assert all(each.size_bytes < 9_000 for each in carried_out(found, known).values())
 
 
-@pytest.mark.parametrize("settings", [PassThrough(format="png"), PngSettings(colours=None)])
+def test_a_drawing_is_not_drafted_as_avif() -> None:
+    full, second, *_ = SEARCH_INPUT.rungs
+    drawing = replace(SEARCH_INPUT, rungs=(full, replace(second, ceiling=40)))
+    found = at(AvifSettings(quality=60, chroma="4:2:0"))
+    made = carried_out(found, {found: fake_encoder(found)}, search_input=drawing)
+    assert {trial.settings.speed for trial in made} == {6}  # type: ignore[union-attr]
+
+
+WITHOUT_STEPS: list[Settings] = [
+    PassThrough(format="png"),
+    PngSettings(colours=None),
+    WebpSettings(quality=75, lossless=True),
+]
+
+
+@pytest.mark.parametrize("settings", WITHOUT_STEPS)
 def test_what_has_no_steps_has_no_curve(settings: Settings) -> None:
     assert carried_out(at(settings), {}) == {}

@@ -4,19 +4,17 @@ shows what other limits would come to."""
 import math
 from bisect import bisect_left
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import pairwise
 
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES, at_quality, quality_of
-from lean_parcel.core.encoding.settings import (
-    EncoderSettings,
-    PassThrough,
-    draft_settings,
-)
+from lean_parcel.core.encoding.settings import PassThrough, draft_settings
 from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.search.curves import START_QUALITY
+from lean_parcel.core.search.ladder import SearchInput
 from lean_parcel.core.search.protocol import TrialSearch
+from lean_parcel.core.search.scales import may_draft
 
 #: A curve goes from about the best level of likeness to below the last.
 _BEST, _RUIN = LEVELS[0].least - 2, LEVELS[-1].least
@@ -26,52 +24,41 @@ _LEAST_GAIN = 1.5
 _APART = math.log(1.6)
 
 
-@dataclass(frozen=True, slots=True)
-class _Series:
-    """Drafts that differ in quality only."""
-
-    settings: EncoderSettings
-    trial: Trial
-
-    def at(self, step: int) -> Trial:
-        settings = at_quality(self.settings, QUALITIES[self.settings.format][step])
-        return replace(self.trial, settings=draft_settings(settings))
-
-    def step_of(self, trial: Trial) -> int | None:
-        """The step of a trial of the series, draft or not; None of any other."""
-        settings = trial.settings
-        if isinstance(settings, PassThrough) or settings.format != self.settings.format:
-            return None
-        quality, steps = quality_of(settings), QUALITIES[settings.format]
-        if quality is None or quality not in steps:
-            return None
-        step = steps.index(quality)
-        alike = at_quality(self.settings, quality), self.at(step).settings
-        same_pixels = trial.width_px == self.trial.width_px
-        return step if same_pixels and settings in alike else None
-
-
 def filled(
-    on_curve: Trial, known: Mapping[Trial, Measured], most_bytes: float
+    on_curve: Trial, search_input: SearchInput, known: Mapping[Trial, Measured], most_bytes: float
 ) -> TrialSearch[None]:
     """Fills the curve that a trial lies on, at its pixel count, given what was measured; up to the
     first point of so many bytes."""
     settings = on_curve.settings
     if isinstance(settings, PassThrough) or quality_of(settings) is None:
         return
-    series = _Series(settings, on_curve)
-    points = {
-        step: measured
-        for trial, measured in known.items()
-        if (step := series.step_of(trial)) is not None
-    }
+    if may_draft(settings.format, search_input):
+        settings = draft_settings(settings)
     steps = QUALITIES[settings.format]
+    points = {
+        steps.index(quality): measured
+        for trial, measured in known.items()
+        if (quality := _quality_on(trial, on_curve)) in steps
+    }
     first = bisect_left(steps, START_QUALITY[settings.format])
-    step = min(points, default=first)
+    step: int | None = min(points, default=first)
     while step is not None:
         if step not in points:
-            points[step] = yield series.at(step)
+            drafted = replace(on_curve, settings=at_quality(settings, steps[step]))
+            points[step] = yield drafted
         step = _next_step(points, len(steps) - 1, most_bytes)
+
+
+def _quality_on(trial: Trial, on_curve: Trial) -> int | None:
+    """The quality of a trial that lies on the same curve, a draft or not; None of any other."""
+    settings, own = trial.settings, on_curve.settings
+    quality = quality_of(settings)
+    if isinstance(settings, PassThrough) or isinstance(own, PassThrough) or quality is None:
+        return None
+    if settings.format != own.format or trial.width_px != on_curve.width_px:
+        return None
+    alike = at_quality(own, quality)
+    return quality if settings in (alike, draft_settings(alike)) else None
 
 
 def _next_step(points: Mapping[int, Measured], last: int, most_bytes: float) -> int | None:

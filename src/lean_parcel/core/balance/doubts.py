@@ -21,8 +21,8 @@ from lean_parcel.core.balance.allocation import (
     seen_likeness,
 )
 from lean_parcel.core.candidates.trial import Measured, Trial
-from lean_parcel.core.encoding.qualities import QUALITIES
-from lean_parcel.core.encoding.settings import PassThrough, PngSettings, WebpSettings
+from lean_parcel.core.encoding.qualities import QUALITIES, at_quality, quality_of
+from lean_parcel.core.encoding.settings import PassThrough
 
 #: Encodes that are expected between two neighbours, and beyond the last on each side.
 _BETWEEN = 7
@@ -179,21 +179,14 @@ def _is_alike(one: Trial, other: Trial) -> bool:
 
 def _step_of(trial: Trial) -> int | None:
     """The quality step of a trial; None for what has none."""
-    settings = trial.settings
-    if isinstance(settings, PassThrough) or (
-        isinstance(settings, WebpSettings) and settings.lossless
-    ):
-        return None
-    quality = settings.colours if isinstance(settings, PngSettings) else settings.quality
-    return None if quality is None else bisect_right(QUALITIES[settings.format], quality) - 1
+    quality = quality_of(trial.settings)
+    steps = QUALITIES[trial.settings.format]
+    return None if quality is None else bisect_right(steps, quality) - 1
 
 
 def _at_step(trial: Trial, step: int) -> Trial:
     """A trial at a quality step of its format."""
     settings = trial.settings
-    quality = QUALITIES[settings.format][step]
-    if isinstance(settings, PngSettings):
-        return replace(trial, settings=replace(settings, colours=quality))
     if isinstance(settings, PassThrough):
         return trial
-    return replace(trial, settings=replace(settings, quality=quality))
+    return replace(trial, settings=at_quality(settings, QUALITIES[settings.format][step]))

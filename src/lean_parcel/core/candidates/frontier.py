@@ -4,10 +4,11 @@ and the knee beyond which more bytes gain little."""
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import combinations, zip_longest
+from itertools import combinations
 
 import numpy as np
 
+from lean_parcel.core.arrays import F64
 from lean_parcel.core.candidates.trial import Measured
 
 
@@ -46,48 +47,43 @@ def envelope(curves: Sequence[Sequence[Measured]]) -> list[LinePoint]:
     """The best of several curves for any bytes, as a line: each curve has the points of a frontier,
     between which likeness is taken to rise with the logarithm of bytes, as nearly it does. Where a
     curve begins above the others the line goes straight up."""
-    lines = [_Line.through(points) for points in curves if points]
-    knots = sorted({log for line in lines for log in line.logs})
-    best: list[tuple[float, float]] = []
-    for at, following in zip_longest(knots, knots[1:]):
-        before = max((line.at(at) for line in lines if line.logs[0] < at), default=-math.inf)
-        here = max(line.at(at) for line in lines if line.logs[0] <= at)
-        best += [
-            (at, likeness) for likeness in dict.fromkeys((before, here)) if likeness > -math.inf
-        ]
-        if following is not None:
-            there = [line for line in lines if line.logs[0] <= at]
-            crossings = _crossings(there, at, following)
-            best += [(x, max(line.at(x) for line in there)) for x in crossings]
-    return [LinePoint(size_bytes=math.exp(x), likeness=y) for x, y in best]
+    lines = [
+        ([math.log(p.size_bytes) for p in points], [p.likeness for p in points])
+        for points in curves
+        if points
+    ]
+    if not lines:
+        return []
+    knots = np.unique(np.concatenate([logs for logs, _ in lines]))
+    values = np.array([np.interp(knots, *line, left=-np.inf) for line in lines])
+    at = np.unique(np.concatenate([knots, *_crossings(knots, values)]))
+    here = np.max([np.interp(at, *line, left=-np.inf) for line in lines], axis=0)
+    before = np.max(
+        [
+            np.where(at > logs[0], np.interp(at, logs, likenesses), -np.inf)
+            for logs, likenesses in lines
+        ],
+        axis=0,
+    )
+    return [
+        LinePoint(size_bytes=math.exp(log), likeness=likeness)
+        for log, low, high in zip(at.tolist(), before.tolist(), here.tolist(), strict=True)
+        for likeness in dict.fromkeys((low, high))
+        if likeness > -math.inf
+    ]
 
 
-@dataclass(frozen=True, slots=True)
-class _Line:
-    """Likeness over the natural logarithm of bytes; beyond its last point it stays."""
-
-    logs: list[float]
-    likenesses: list[float]
-
-    @classmethod
-    def through(cls, points: Sequence[Measured]) -> "_Line":
-        return cls(
-            [math.log(point.size_bytes) for point in points],
-            [point.likeness for point in points],
-        )
-
-    def at(self, log: float) -> float:
-        return float(np.interp(log, self.logs, self.likenesses))
-
-
-def _crossings(lines: Sequence[_Line], start: float, end: float) -> list[float]:
-    """Where straight lines cross between two logarithms of bytes, rising."""
-    found = set()
-    for one, other in combinations(lines, 2):
-        apart, apart_then = one.at(start) - other.at(start), one.at(end) - other.at(end)
-        if apart * apart_then < 0:
-            found.add(start + (end - start) * apart / (apart - apart_then))
-    return sorted(found)
+def _crossings(knots: F64, values: F64) -> list[F64]:
+    """Where lines cross between knots at which they have these values; minus infinity before a
+    line begins."""
+    found = []
+    for one, other in combinations(values, 2):
+        both = np.isfinite(one) & np.isfinite(other)
+        at, apart = knots[both], (one[both] - other[both])
+        changes = apart[:-1] * apart[1:] < 0
+        left, right = apart[:-1][changes], apart[1:][changes]
+        found.append(at[:-1][changes] + left / (left - right) * np.diff(at)[changes])
+    return found
 
 
 def knee(points: Sequence[Measured]) -> Knee | None:

@@ -3,7 +3,13 @@
 from dataclasses import replace
 from typing import Literal
 
-from lean_parcel.core.encoding.settings import EncoderSettings, PngSettings
+from lean_parcel.core.encoding.settings import (
+    EncoderSettings,
+    PassThrough,
+    PngSettings,
+    Settings,
+    WebpSettings,
+)
 from lean_parcel.core.formats import Format
 
 
@@ -38,9 +44,15 @@ QUALITIES: dict[Format, tuple[int, ...]] = {
 }
 
 
-def quality_of(settings: EncoderSettings) -> int | None:
-    """The step that settings are at; None of a PNG without a palette."""
-    return settings.colours if isinstance(settings, PngSettings) else settings.quality
+def quality_of(settings: Settings) -> int | None:
+    """The step that settings are at; None of what is lossless, and of an original."""
+    match settings:
+        case PngSettings():
+            return settings.colours
+        case PassThrough() | WebpSettings(lossless=True):
+            return None
+        case _:
+            return settings.quality
 
 
 def at_quality(settings: EncoderSettings, quality: int) -> EncoderSettings:

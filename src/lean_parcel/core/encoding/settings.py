@@ -155,7 +155,7 @@ def has_drafts(settings: Settings) -> bool:
             return False
 
 
-def draft_settings(settings: Settings) -> Settings:
+def draft_settings(settings: EncoderSettings) -> EncoderSettings:
     """Settings of a draft, a cheap encode that looks nearly the same for a few more bytes; the same
     where there are none.
 
@@ -175,22 +175,24 @@ def draft_settings(settings: Settings) -> Settings:
 
 
 def slow_settings(settings: EncoderSettings) -> EncoderSettings:
-    """The slowest settings that are worth their time, see docs/metrics.md; the same where there is
-    nothing to gain."""
+    """The slowest settings that are worth the time of a worker which has nothing else to do, see
+    docs/metrics.md; the same where there is nothing to gain."""
     match settings:
         case AvifSettings():
             return replace(settings, speed=min(settings.speed, 4))
         case WebpSettings():
             return replace(settings, effort=6)
         case PngSettings():
-            return replace(settings, effort=max(settings.effort, 5))
+            return replace(settings, effort=max(settings.effort, 3))
         case JpegSettings():
             return settings
 
 
 def is_draft(settings: Settings) -> bool:
     """Whether settings are those of a draft, for which there is more effort to be made."""
-    return has_drafts(settings) and settings == draft_settings(settings)
+    if isinstance(settings, PassThrough) or not has_drafts(settings):
+        return False
+    return settings == draft_settings(settings)
 
 
 def on_background(settings: EncoderSettings, background: str) -> EncoderSettings:

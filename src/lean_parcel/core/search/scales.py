@@ -17,7 +17,6 @@ from lean_parcel.core.encoding.settings import (
     EncoderSettings,
     JpegSettings,
     PngSettings,
-    Settings,
     WebpSettings,
     draft_settings,
     has_drafts,
@@ -54,7 +53,7 @@ class Scale:
 
     def draft(self, step: int, rung: Rung) -> Trial:
         """The draft of a step at a pixel count; the encode itself where there are none."""
-        settings: Settings = self.settings(self.qualities[step])
+        settings = self.settings(self.qualities[step])
         if self.may_draft:
             settings = draft_settings(settings)
         return part_trial_at(settings, rung) if self.by_part else trial_at(settings, rung)
@@ -166,14 +165,12 @@ def webp_scale(*, sharp_chroma: bool = False, is_transparent: bool = False) -> S
     )
 
 
-def avif_scale(chroma: Chroma, *, is_sharp: bool = False) -> Scale:
-    """AVIF qualities, one for each quantiser, in one chroma mode. Of line art and lettering libaom
-    makes something else at the speed of a draft: 11 of likeness in the place of 90."""
+def avif_scale(chroma: Chroma) -> Scale:
+    """AVIF qualities, one for each quantiser, in one chroma mode."""
     return Scale(
         f"avif {chroma}",
         QUALITIES["avif"],
         lambda quality: AvifSettings(quality=quality, chroma=chroma),
-        may_draft=not is_sharp,
     )
 
 
@@ -189,10 +186,16 @@ LOSSLESS: dict[Format, EncoderSettings] = {
 }
 
 
+def may_draft(name: Format, search_input: SearchInput) -> bool:
+    """Whether a draft tells of its encode. Of line art and lettering libaom makes something else at
+    the speed of a draft: 11 of likeness in the place of 90."""
+    return name != "avif" or not search_input.is_sharp
+
+
 def scales_of(name: Format, search_input: SearchInput, background: str) -> list[Scale]:
     """The modes of a format that a search compares. They differ in how they treat colour, so a grey
     photo has one only."""
-    is_sharp, is_transparent = search_input.is_sharp, search_input.is_transparent
+    is_transparent = search_input.is_transparent
     match name:
         case "jpeg":
             modes = [
@@ -201,7 +204,7 @@ def scales_of(name: Format, search_input: SearchInput, background: str) -> list[
                 adaptive_scale(background),
             ]
         case "avif":
-            modes = [avif_scale(chroma, is_sharp=is_sharp) for chroma in ("4:2:0", "4:4:4")]
+            modes = [avif_scale("4:2:0"), avif_scale("4:4:4")]
         case "webp":
             modes = [
                 webp_scale(is_transparent=is_transparent),
@@ -212,4 +215,5 @@ def scales_of(name: Format, search_input: SearchInput, background: str) -> list[
     may_have_part = search_input.is_measured and not is_transparent
     by_part = may_have_part and has_part(search_input.rungs[0])
     compared = modes[:1] if search_input.is_grey else modes
-    return [replace(mode, by_part=by_part) for mode in compared]
+    drafts = may_draft(name, search_input)
+    return [replace(mode, may_draft=drafts, by_part=by_part) for mode in compared]

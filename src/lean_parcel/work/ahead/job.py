@@ -93,6 +93,8 @@ class AheadJob(Job):
 
     def _examining(self) -> Task | None:
         """A look at the next better candidate in which nobody has looked."""
+        if not self._unexamined:
+            return None
         with self._context.connection() as connection:
             while self._unexamined:
                 encode = encodes.get(connection, self._unexamined.popleft())
@@ -134,12 +136,12 @@ class AheadJob(Job):
         improved_ids = {each.improves_id for each in found}
         candidates = [e for e in made if e.id in first_ids and not e.trial.is_pass_through]
         candidates.sort(key=lambda e: FORMATS_BY_TIME.index(e.trial.settings.format))
-        heaviest_bytes = max((e.measured.size_bytes for e in candidates), default=0)
-        full = subject.row.search_input.rungs[0]
+        most_bytes = _REACH * max((e.measured.size_bytes for e in candidates), default=0)
+        search_input = subject.row.search_input
         on_curves = [e.trial for e in candidates]
-        on_curves += [trial_at(trial.settings, full) for trial in on_curves]
+        on_curves += [trial_at(trial.settings, search_input.rungs[0]) for trial in on_curves]
         planned: list[tuple[_Search, int | None]] = [
-            (asked_once(filled(trial, known, _REACH * heaviest_bytes), known), None)
+            (asked_once(filled(trial, search_input, known, most_bytes), known), None)
             for trial in dict.fromkeys(on_curves)
         ]
         planned += [
