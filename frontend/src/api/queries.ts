@@ -216,19 +216,10 @@ function withRow(pages: Pages, { page_id, photo, totals }: PageRow): Pages {
 }
 
 /** An act on one photo, after those before it; done when the page shows what came of it. */
-/** An act on a photo; what `expect` makes of what is shown is seen before the answer comes. */
-function usePhotoAct<T>(
-  photoId: number,
-  act: (value: T) => Promise<unknown>,
-  expect: (shown: Weighing, value: T) => Weighing = (shown) => shown,
-) {
+function usePhotoAct<T>(photoId: number, act: (value: T) => Promise<unknown>) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: act,
-    onMutate: (value: T) => {
-      const key = weighingKey(photoId, 0)
-      queries.setQueryData<Weighing>(key, (kept) => kept && expect(kept, value))
-    },
     scope: { id: `photo ${photoId}` },
     onSettled: () =>
       Promise.all([
@@ -238,13 +229,8 @@ function usePhotoAct<T>(
   })
 }
 
-/** Formats are seen to change at once, since the next click begins from what is seen. */
 export function useChangeAim(photoId: number) {
-  return usePhotoAct(
-    photoId,
-    (change: AimChange) => api.changeAim(photoId, change),
-    (shown, { formats }) => (formats ? { ...shown, aim: { ...shown.aim, formats } } : shown),
-  )
+  return usePhotoAct(photoId, (change: AimChange) => api.changeAim(photoId, change))
 }
 
 export function useChangeFraming(photoId: number) {

@@ -98,7 +98,7 @@ class Tuning:
     def glimpse(self, wanted: Wanted, box: Box) -> Glimpse:
         """How a box of the framed pixels will look in what is wanted; nothing is stored. An encode
         of the photo that is under way is given up. Raises as `encode` does."""
-        self._give_up(wanted.photo_id)
+        self._take_the_place(wanted.photo_id, None)
         self._prepare(wanted)
         with self._context.connection() as connection:
             subject = _subject(connection, wanted)
@@ -122,31 +122,34 @@ class Tuning:
     def _make(self, photo_id: int, encoder_input: EncoderInput, trial: Trial) -> Encoded:
         """Makes an encode, in the place of an older one of the photo."""
         future = self._context.queue.submit(Priority.ANSWER, encode_task, encoder_input, trial)
-        self._give_up(photo_id)
-        with self._lock:
-            self._newest[photo_id] = future
+        self._take_the_place(photo_id, future)
         try:
             encoded: Encoded = self._context.queue.awaited(future)
-        except (CancelledError, TaskCrashed) as error:
-            if self._is_newest(photo_id, future) and isinstance(error, TaskCrashed):
-                raise
-            raise Superseded("Something else was asked for in the meantime.") from error
+        except CancelledError as error:
+            raise _superseded() from error
+        except TaskCrashed as error:
+            if self._newest.get(photo_id) is not future:
+                raise _superseded() from error
+            raise
         finally:
             with self._lock:
                 if self._newest.get(photo_id) is future:
                     del self._newest[photo_id]
         return encoded
 
-    def _give_up(self, photo_id: int) -> None:
-        """Ends the encode of a photo that is under way, if there is one."""
+    def _take_the_place(self, photo_id: int, future: Future[Encoded] | None) -> None:
+        """Ends the encode of a photo that is under way, if there is one; another is now, or
+        none."""
         with self._lock:
             older = self._newest.pop(photo_id, None)
+            if future:
+                self._newest[photo_id] = future
         if older:
             self._context.queue.withdraw(older)
 
-    def _is_newest(self, photo_id: int, future: Future[Encoded]) -> bool:
-        with self._lock:
-            return self._newest.get(photo_id) is future
+
+def _superseded() -> Superseded:
+    return Superseded("Something else was asked for in the meantime.")
 
 
 def _subject(connection: Connection, wanted: Wanted) -> _Subject:

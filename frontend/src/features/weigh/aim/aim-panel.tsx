@@ -6,6 +6,7 @@ import { ColourField } from '@/ui/fields/colour-field'
 import { DENSITIES, densityOf } from '@/ui/fields/densities'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
+import { useDraft } from '@/ui/use-draft'
 import { limitWords, parseLimit, parsePixels, pixelWords, sizeWords } from '@/words'
 
 import { AsItCame } from '@/ui/as-it-came'
@@ -19,6 +20,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
   const reframing = useChangeFraming(weighing.id)
   const stop = useStopSearch(weighing.id, weighing.density)
   const change = (changes: AimChange) => changing.mutate(changes)
+  const formats = useDraft(aim.formats, (to) => changing.mutateAsync({ formats: to }))
   const levels = useLevels(aim.likeness)
   const place = aim.place
   return (
@@ -75,7 +77,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
       )}
       <PageAimLine photoId={weighing.id} />
       <AsItCame size={framing.size} onChoose={(size) => reframing.mutate({ size })} />
-      <FormatSwitches aim={aim} onChange={(formats) => change({ formats })} />
+      <FormatSwitches formats={formats.value} onChange={formats.send} />
       <div className="flex min-h-7 items-center justify-between text-[11.5px] text-soft">
         <span>
           {pixelWords(source)} px, {sizeWords(source.size_bytes)}

@@ -38,13 +38,11 @@ function endInSight(points: readonly Encode[], { x, y }: Scales): { x: number; y
   const [low = 0, high = 0] = x.domain()
   const last = points.findLast(({ size_bytes }) => size_bytes <= high)
   const beyond = points.find(({ size_bytes }) => size_bytes > high)
-  const end = last ?? beyond
-  if (!end || (!last && end.size_bytes > high) || (!beyond && end.size_bytes < low)) return null
-  const floor = y.range()[0] ?? 0
-  if (!last || !beyond) return { x: x(end.size_bytes), y: Math.min(y(end.likeness), floor) }
+  if (!last || (!beyond && last.size_bytes < low)) return null
+  const below = (likeness: number) => Math.min(y(likeness), y.range()[0] ?? 0)
+  if (!beyond) return { x: x(last.size_bytes), y: below(last.likeness) }
   const share = Math.log(high / last.size_bytes) / Math.log(beyond.size_bytes / last.size_bytes)
-  const likeness = last.likeness + share * (beyond.likeness - last.likeness)
-  return { x: x(high), y: Math.min(y(likeness), floor) }
+  return { x: x(high), y: below(last.likeness + share * (beyond.likeness - last.likeness)) }
 }
 
 /** The kind of damage that is worst in the candidate of a format. */

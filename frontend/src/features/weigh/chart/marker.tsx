@@ -14,6 +14,7 @@ import {
   stepForBytes,
   stepOf,
   steppedFrom,
+  turned,
   wantedAt,
 } from './series'
 
@@ -38,7 +39,7 @@ export function Marker({ encode, points, steps, tuning, x, y }: Props) {
   const shown = wantedStep === null ? null : expectedAt(points, wantedStep)
   const moveTo = (to: number) => {
     if (!isTunable(encode) || to === (wantedStep ?? step)) return
-    void tuning.tune(encode, wantedAt(encode, to))
+    void tuning.tune(encode, wantedAt(turned(encode, tuning.wanted), to))
   }
   const bind = useDrag(
     ({ movement: [dx], memo, event }) => {

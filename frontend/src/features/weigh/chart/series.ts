@@ -37,8 +37,23 @@ export function seriesOf(encodes: readonly Encode[], of: Encode): Point[] {
   return points.sort((a, b) => a.step - b.step)
 }
 
-function seriesKey(encode: Tunable): string {
-  return JSON.stringify([Object.entries(atStep(encode.settings, 0)).sort(), encode.width_px])
+function seriesKey({ settings, width_px }: Tunable): string {
+  return trialKey(atStep(settings, 0), width_px)
+}
+
+function trialKey(settings: Encode['settings'], width_px: number | null | undefined): string {
+  return JSON.stringify([Object.entries(settings).sort(), width_px])
+}
+
+/** Whether an encode is what is asked for. */
+export function isAsAsked(encode: Encode, { settings, width_px }: WantedEncode): boolean {
+  return trialKey(encode.settings, encode.width_px) === trialKey(settings, width_px)
+}
+
+/** An encode as it is being turned: with the settings and pixels that are wanted, if any are. */
+export function turned(encode: Tunable, wanted: WantedEncode | null): Tunable {
+  if (!wanted) return encode
+  return { ...encode, settings: wanted.settings, width_px: wanted.width_px ?? encode.width_px }
 }
 
 /** Bytes and likeness at a step: measured, or between its neighbours by the logarithm of bytes. */

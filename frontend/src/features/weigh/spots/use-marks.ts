@@ -1,5 +1,6 @@
 import type { Box, Weighing } from '@/api/client'
 import { useSetMarks } from '@/api/queries'
+import { useDraft } from '@/ui/use-draft'
 
 import { toPicture, toPlace } from './marks'
 
@@ -13,11 +14,11 @@ export type MarkedAreas = {
 /** The marked areas of a photo, in its place. */
 export function useMarks(weighing: Weighing): MarkedAreas {
   const set = useSetMarks(weighing.id)
+  const marks = useDraft(weighing.marks, set.mutateAsync)
   return {
-    areas: weighing.marks.map((mark) => ({ box: toPlace(mark, weighing), matters: mark.matters })),
-    add: (box, matters) =>
-      set.mutate([...weighing.marks, { box: toPicture(box, weighing), matters }]),
-    removeAll: () => set.mutate([]),
+    areas: marks.value.map((mark) => ({ box: toPlace(mark, weighing), matters: mark.matters })),
+    add: (box, matters) => marks.send([...marks.value, { box: toPicture(box, weighing), matters }]),
+    removeAll: () => marks.send([]),
     problem: set.error?.message,
   }
 }

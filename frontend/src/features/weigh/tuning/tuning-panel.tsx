@@ -3,7 +3,7 @@ import { useKnobs } from '@/api/queries'
 import { NumberRow } from '@/ui/fields/number-row'
 import { sizeWords } from '@/words'
 
-import type { Tunable } from '../chart/series'
+import { type Tunable, turned } from '../chart/series'
 
 import { AllFormats } from './all-formats'
 import { KnobRow } from './knob-row'
@@ -22,7 +22,7 @@ type Props = { weighing: Weighing; selected: Tunable; tuning: Tuning }
 
 /** Every knob of the selected encode, and what the last turn cost or gained. */
 export function TuningPanel({ weighing, selected: made, tuning }: Props) {
-  const selected: Tunable = { ...made, ...tuning.wanted, width_px: tuning.wanted?.width_px ?? made.width_px }
+  const selected = turned(made, tuning.wanted)
   const formats = useKnobs().data?.formats ?? []
   const knobs = formats.find(({ format }) => format === selected.settings.format)
   const full = weighing.framed?.width_px ?? selected.width_px

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { api, type Encode, type Glimpse, Refused, urls, type WantedEncode, type Weighing } from '@/api/client'
 import { useMakeEncode } from '@/api/queries'
 
+import { isAsAsked } from '../chart/series'
 import type { StageView } from '../stage/use-view'
 import { boxInSight } from '../stage/view'
 
@@ -38,19 +39,20 @@ export function useTuning(
   const [glimpse, setGlimpse] = useState<GlimpseOf | null>(null)
   const [before, setBefore] = useState<Encode | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
+  const [made, setMade] = useState<{ id: number; asked: WantedEncode } | null>(null)
   const newest = useRef<WantedEncode | null>(null)
   const looking = useRef<Promise<void>>(Promise.resolve())
   const tell = useRef(onMade)
   useEffect(() => {
     tell.current = onMade
   })
-
-  const [made, setMade] = useState<{ id: number; asked: WantedEncode } | null>(null)
-  // What was wanted, and its glimpse, stay until the encode is what is looked at.
+  // What was wanted, and the glimpse, stay until the encode is what is looked at.
   if (made && made.id === selectedId) {
     setMade(null)
-    setWanted((now) => (now === made.asked ? null : now))
-    setGlimpse((now) => (now?.wanted === made.asked ? null : now))
+    if (wanted === made.asked) {
+      setWanted(null)
+      setGlimpse(null)
+    }
   }
 
   const want = (asked: WantedEncode | null) => {
@@ -80,7 +82,7 @@ export function useTuning(
     want(asked)
     await looking.current
     if (newest.current !== asked) return
-    if (!isMade(weighing, asked)) {
+    if (!weighing.encodes.some((encode) => isAsAsked(encode, asked))) {
       looking.current = look(asked)
       await looking.current
     }
@@ -106,14 +108,4 @@ async function loaded(src: string): Promise<void> {
   const picture = new Image()
   picture.src = src
   await picture.decode().catch(() => undefined)
-}
-
-/** Whether there is a file already. */
-function isMade({ encodes }: Weighing, { settings, width_px }: WantedEncode): boolean {
-  const key = keyOf(settings)
-  return encodes.some((made) => made.width_px === width_px && keyOf(made.settings) === key)
-}
-
-function keyOf(settings: Encode['settings']): string {
-  return JSON.stringify(Object.entries(settings).sort())
 }
