@@ -160,17 +160,24 @@ def _unpacked(samples: np.ndarray, light: F32, row: F32) -> None:
 
 
 @njit(cache=True, inline="always")
-def _packed(values: F32, codes: U8, out: U8) -> None:
-    """A pixel's light, (bands,), as codes, with straight alpha."""
-    bands = values.size
-    zero, one, top = np.float32(0), np.float32(1), np.float32(_TOP)
-    alpha = one
+def _packed(sums: F32, levels: np.ndarray, codes: U8, out: U8) -> None:
+    """One pixel of each of some rows, as light, (bands, _BLOCK_ROWS), as codes with straight alpha:
+    (rows, bands). `levels` is room for integers of the same shape."""
+    bands, zero, one, top = len(sums), np.float32(0), np.float32(1), np.float32(_TOP)
     if bands == 4:
-        alpha = min(max(values[3], zero), one)
-        out[3] = np.uint8(alpha * np.float32(255) + np.float32(0.5))
+        for row in range(_BLOCK_ROWS):
+            sums[3, row] = min(max(sums[3, row], zero), one)
+            for band in range(3):
+                sums[band, row] = sums[band, row] / sums[3, row] if sums[3, row] > zero else zero
     for band in range(3):
-        value = values[band] / alpha if alpha > zero else zero
-        out[band] = codes[np.int64(min(max(value, zero), one) * top + np.float32(0.5))]
+        for row in range(_BLOCK_ROWS):
+            value = min(max(sums[band, row], zero), one)
+            levels[band, row] = np.int32(value * top + np.float32(0.5))
+    for row in range(len(out)):
+        for band in range(3):
+            out[row, band] = codes[levels[band, row]]
+        if bands == 4:
+            out[row, 3] = np.uint8(sums[3, row] * np.float32(255) + np.float32(0.5))
 
 
 @njit(cache=True, inline="always")
@@ -184,11 +191,22 @@ def _sum_rows(ring: F32, first: int, weights: F32, out: F32) -> None:
                 out[i] += weight * row[i]
 
 
+@njit(cache=True, inline="always")
+def _turned(rows: F32, block: F32) -> None:
+    """Rows, (_BLOCK_ROWS, N), side by side, (N, _BLOCK_ROWS): a square at a time, which stays in
+    the nearest cache."""
+    length = rows.shape[1]
+    for start in range(0, length, _BLOCK_ROWS):
+        for at in range(start, min(start + _BLOCK_ROWS, length)):
+            for row in range(_BLOCK_ROWS):
+                block[at, row] = rows[row, at]
+
+
 @njit(cache=True, error_model="numpy")
 def _emit_rows(block: F32, bands: int, first: np.ndarray, weights: F32, codes: U8, out: U8) -> None:
     """Target rows, (rows, N, bands), of a block that holds them side by side, (W * bands, rows)."""
     sums = np.empty((bands, _BLOCK_ROWS), np.float32)
-    pixel = np.empty(bands, np.float32)
+    levels = np.empty((bands, _BLOCK_ROWS), np.int32)
     for x in range(len(first)):
         sums[:] = 0
         for tap in range(weights.shape[1]):
@@ -196,9 +214,7 @@ def _emit_rows(block: F32, bands: int, first: np.ndarray, weights: F32, codes: U
             for band in range(bands):
                 for row in range(_BLOCK_ROWS):
                     sums[band, row] += weight * block[at + band, row]
-        for row in range(len(out)):
-            pixel[:] = sums[:, row]
-            _packed(pixel, codes, out[row, x])
+        _packed(sums, levels, codes, out[:, x])
 
 
 @njit(cache=True, error_model="numpy")
@@ -215,17 +231,17 @@ def _convolved(
     target_px, taps = row_weights.shape
     out = np.empty((target_px, len(first_column), bands), np.uint8)
     ring = np.empty((taps, width_px * bands), np.float32)
-    row = np.empty(width_px * bands, np.float32)
-    block = np.zeros((width_px * bands, _BLOCK_ROWS), np.float32)
+    rows = np.zeros((_BLOCK_ROWS, width_px * bands), np.float32)
+    block = np.empty((width_px * bands, _BLOCK_ROWS), np.float32)
     unpacked = 0
     for y in range(target_px):
         unpacked = max(unpacked, first_row[y])
         while unpacked < first_row[y] + taps:
             _unpacked(samples[unpacked], light, ring[unpacked % taps])
             unpacked += 1
-        _sum_rows(ring, first_row[y], row_weights[y], row)
         in_block = y % _BLOCK_ROWS
-        block[:, in_block] = row
+        _sum_rows(ring, first_row[y], row_weights[y], rows[in_block])
         if in_block == _BLOCK_ROWS - 1 or y == target_px - 1:
+            _turned(rows, block)
             _emit_rows(block, bands, first_column, column_weights, codes, out[y - in_block : y + 1])
     return out

@@ -80,21 +80,35 @@ class SizeBracket:
         there is none. None where the lowest does not fit."""
         return self._below if self._below >= self._lowest else None
 
+    def expected_bytes(self, step: int) -> float:
+        """The bytes of a step, as measured or as the corrected curve expects."""
+        return math.exp(self._measured.get(step, self._corrected()[step]))
+
+    def first_above(self) -> int | None:
+        """The lowest step that does not fit, as measured or as the corrected curve expects; None
+        where all are expected to fit."""
+        steps = range(self._below + 1, len(self._log_sizes))
+        return next((s for s in steps if self.expected_bytes(s) > self._limit_bytes), None)
+
     def _expected_step(self) -> int:
         """The largest step inside the bracket that the corrected curve expects to fit; without any
         measurement the step that is expected nearest to the limit, since one measurement below and
         one above it then end the search most often."""
-        log_sizes, log_limit = self._log_sizes, math.log(self._limit_bytes)
+        log_sizes, log_limit = self._corrected(), math.log(self._limit_bytes)
         if not self._measured:
             steps = range(self._lowest, len(log_sizes))
             return min(steps, key=lambda step: abs(log_sizes[step] - log_limit))
+        inside = range(self._above - 1, self._below, -1)
+        return next((s for s in inside if log_sizes[s] <= log_limit), self._below + 1)
+
+    def _corrected(self) -> Sequence[float]:
+        """The known curve through the measurement nearest to the limit."""
+        if not self._measured:
+            return self._log_sizes
+        log_limit = math.log(self._limit_bytes)
         anchor = min(self._measured, key=lambda step: abs(self._measured[step] - log_limit))
-        slope = self._slope(anchor)
-        room = log_limit - self._measured[anchor]
-        for step in range(self._above - 1, self._below, -1):
-            if slope * (log_sizes[step] - log_sizes[anchor]) <= room:
-                return step
-        return self._below + 1
+        slope, at_anchor = self._slope(anchor), self._measured[anchor]
+        return [at_anchor + slope * (each - self._log_sizes[anchor]) for each in self._log_sizes]
 
     def _slope(self, anchor: int) -> float:
         """How much steeper than the known curve the sizes rise, from the anchor to the other end of

@@ -90,16 +90,21 @@ def draft_pass(
 def _draft_more_pixels(
     estimates: _Estimates, rungs: Sequence[Rung], limit_bytes: int
 ) -> TrialSearch[None]:
-    """Drafts the best mode with all pixels, or as a palette with the next more, where that was not
-    done and something worth offering might fit: grain, and lettering above all, look better so even
-    below the start quality."""
-    best = max(estimates.values(), key=_likeness)
+    """Drafts the best mode that might fit there with all pixels, or as a palette with the next
+    more, where no mode was: grain, and lettering above all, look better so even below the start
+    quality."""
+    best_first = sorted(estimates.values(), key=_likeness, reverse=True)
+    best = best_first[0]
     index = rungs.index(best.rung)
     rung = rungs[max(index - 1, 0)] if best.scale.name == "png" else rungs[0]
-    lowest = best.scale.log_sizes(rung)[best.scale.lowest_step] + best.shift
-    if (best.scale.name, rung) not in estimates and lowest <= math.log(limit_bytes):
-        estimate = yield from drafted(best.scale, rung, limit_bytes, best.shift)
-        estimates[best.scale.name, rung] = estimate
+    for each in best_first:
+        scale = each.scale
+        if (scale.name, rung) in estimates:
+            break
+        if scale.log_sizes(rung)[scale.lowest_step] + each.shift <= math.log(limit_bytes):
+            estimate = yield from drafted(scale, rung, limit_bytes, each.shift)
+            estimates[scale.name, rung] = estimate
+            break
 
 
 def _likeness(estimate: Estimate) -> float:

@@ -37,7 +37,9 @@ def refined(
     known = {
         _log_width(each): each
         for each in estimates
-        if each.scale.name == place.scale.name and each.likeness > -math.inf
+        if each.scale.name == place.scale.name
+        and each.likeness > -math.inf
+        and (each.reaches_start_quality or each == place)
     }
     index = next(i for i, rung in enumerate(rungs) if rung.width_px == place.rung.width_px)
     high = math.log(rungs[max(index - 1, 0)].width_px)

@@ -105,12 +105,12 @@ def _format_of(name: str) -> Format:
 
 @lru_cache
 def _curve(name: str) -> F64:
-    """The curve at every quality, between the knots; over PNG colours by their logarithm. Sharp
-    chroma begins on the curve of WebP without."""
+    """The curve at every step, between the knots: even over steps, since those of AVIF's quantiser
+    are, whose qualities are not. Sharp chroma begins on the curve of WebP without."""
     knots = CURVE_KNOTS[name.removesuffix(" sharp")]
     qualities = QUALITIES[_format_of(name)]
-    measure = np.log if name == "png" else np.asarray
-    return np.interp(measure(qualities), measure(list(knots)), list(knots.values()))
+    steps = [qualities.index(knot) for knot in knots]
+    return np.interp(range(len(qualities)), steps, list(knots.values()))
 
 
 @lru_cache
