@@ -6,6 +6,7 @@ limits. Formats are recognised by content, never by name: browsers save files un
 promise another format.
 """
 
+import io
 import struct
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -13,9 +14,9 @@ from contextlib import contextmanager
 import numpy as np
 import pillow_heif
 import pyvips
-from PIL import Image
+from PIL import Image, ImageOps
 
-from lean_parcel.core.arrays import U8
+from lean_parcel.core.arrays import U8, U16
 from lean_parcel.core.errors import (
     DamagedPhoto,
     EmptyPhoto,
@@ -40,7 +41,8 @@ _SIGNATURES = {
     b"II+\0": "tiff",
     b"MM\0+": "tiff",
 }
-_AVIF_BRANDS = {b"avif", b"avis"}
+_AVIF_SEQUENCE = b"avis"
+_AVIF_BRANDS = {b"avif", _AVIF_SEQUENCE}
 _HEIC_BRANDS = {b"heic", b"heix", b"hevc", b"hevx", b"heim", b"heis", b"mif1", b"msf1"}
 # Pixels are counted here, before Pillow sees a file.
 Image.MAX_IMAGE_PIXELS = None
@@ -79,6 +81,19 @@ def _format_of_content(data: bytes) -> str | None:
     return None
 
 
+#: What decoders raise; libheif's binding RuntimeErrors, and an IndexError for a file of no picture.
+_RAISED = (
+    pyvips.Error,
+    OSError,
+    ValueError,
+    SyntaxError,
+    EOFError,
+    IndexError,
+    RuntimeError,
+    struct.error,
+)
+
+
 @contextmanager
 def reading(name: str) -> Iterator[None]:
     """Translates what decoders raise into PhotoErrors that name the photo."""
@@ -86,7 +101,7 @@ def reading(name: str) -> Iterator[None]:
         yield
     except MemoryError as error:
         raise OutOfMemory(f"“{name}” needs more memory than a photo may take.") from error
-    except (pyvips.Error, OSError, ValueError, SyntaxError, EOFError, struct.error) as error:
+    except _RAISED as error:
         detail = str(error)
         text = detail.lower()
         if "out of memory" in text or "unable to allocate" in text:
@@ -124,8 +139,8 @@ def open_photo(
     alpha.
 
     The image is sequential and still turned as it was stored: `_ORIENTATION` in its metadata tells
-    how to turn it upright, which is cheaper after shrinking (see `frame`). GIF and animated WebP
-    give their first frame. Raises a PhotoError; faults deeper in the file show when pixels are
+    how to turn it upright, which is cheaper after shrinking (see `frame`). What moves gives its
+    first frame. Raises a PhotoError; faults deeper in the file show when pixels are
     pulled, so do that inside `reading` too.
     """
     if len(data) > limits.max_size_bytes:
@@ -152,7 +167,14 @@ def open_photo(
 
 def is_stored_turned(data: bytes) -> bool:
     """Whether a file that was opened before is upright only by its EXIF orientation."""
+    if data[8:12] == _AVIF_SEQUENCE:  # turned by its container, if at all
+        return False
     return orientation_of(pyvips.Image.new_from_buffer(data, "")) != 1
+
+
+def is_read_whole(data: bytes, kind: str) -> bool:
+    """Whether a file of a format is decoded at once and whole, since libvips may not know it."""
+    return kind in ("heic", "tiff") or data[8:12] == _AVIF_SEQUENCE
 
 
 def orientation_of(image: pyvips.Image) -> int:
@@ -178,6 +200,8 @@ def _load(kind: str, data: bytes, name: str, limits: Limits) -> pyvips.Image:
         tiff = Tiff(data, name)
         _check_pixels(tiff.width_px, tiff.height_px, name, limits)
         return tiff.load()
+    if data[8:12] == _AVIF_SEQUENCE:
+        return _load_first_frame(data, name, limits)
     image = pyvips.Image.new_from_buffer(data, "", access="sequential", fail_on="truncated")
     _check_pixels(image.width, image.height, name, limits)
     return image
@@ -188,9 +212,19 @@ def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
     header = pillow_heif.open_heif(data, convert_hdr_to_8bit=False)
     width_px, height_px = header.size
     _check_pixels(width_px, height_px, name, limits)
-    pixels = np.asarray(header)
+    return _of_pixels(np.asarray(header), header.info.get("icc_profile"))
+
+
+def _load_first_frame(data: bytes, name: str, limits: Limits) -> pyvips.Image:
+    """The first frame of an AVIF that moves, which libvips does not know, by Pillow; upright."""
+    with Image.open(io.BytesIO(data), formats=("AVIF",)) as first:
+        _check_pixels(*first.size, name, limits)
+        upright = ImageOps.exif_transpose(first)
+        return _of_pixels(np.asarray(upright), first.info.get("icc_profile"))
+
+
+def _of_pixels(pixels: U8 | U16, profile: bytes | None) -> pyvips.Image:
     image = pyvips.Image.new_from_array(pixels)
-    profile = header.info.get("icc_profile")
     if profile:
         image = image.copy()
         image.set_type(pyvips.GValue.blob_type, PROFILE, profile)

@@ -4,7 +4,7 @@ import numpy as np
 import pyvips
 
 from lean_parcel.core.arrays import U8
-from lean_parcel.core.original.photo import open_pixels, reading
+from lean_parcel.core.original.photo import is_read_whole, open_pixels, reading
 from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.core.picture.gamut import in_gamut
 from lean_parcel.core.picture.resample import reduce
@@ -17,7 +17,7 @@ def open_preview(data: bytes, name: str, limits: Limits, source: Source) -> U8:
 
     Decoded at a fraction of its pixels where its format can be. Raises a PhotoError.
     """
-    if source.format == "heic":
+    if is_read_whole(data, source.format):
         pixels = open_pixels(data, name, limits)
         ratio = min(1.0, PREVIEW_PX / max(pixels.shape[:2]))
         width_px, height_px = (max(1, round(side * ratio)) for side in pixels.shape[1::-1])
