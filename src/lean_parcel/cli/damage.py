@@ -8,7 +8,7 @@ import click
 from rich.console import Console
 from rich.table import Table
 
-from lean_parcel.cli.comparing import compared
+from lean_parcel.cli.shared.comparing import compared
 from lean_parcel.core.damage.found import Damage
 from lean_parcel.core.damage.spots import Spot
 from lean_parcel.work.tasks.damage import damage_task

@@ -13,8 +13,8 @@ from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, SpinnerColumn, TextColumn
 from rich.table import Table
 
-from lean_parcel.cli.output import OutputFolder
-from lean_parcel.cli.parameters import (
+from lean_parcel.cli.shared.output import OutputFolder
+from lean_parcel.cli.shared.parameters import (
     LIMIT_NOT_MET_STATUS,
     UNREADABLE_STATUS,
     FormatsType,

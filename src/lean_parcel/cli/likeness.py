@@ -5,7 +5,7 @@ from pathlib import Path
 
 import click
 
-from lean_parcel.cli.comparing import compared
+from lean_parcel.cli.shared.comparing import compared
 from lean_parcel.work.tasks.likeness import likeness_task
 
 

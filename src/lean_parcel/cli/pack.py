@@ -12,7 +12,7 @@ import click
 from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
 
-from lean_parcel.cli.parameters import (
+from lean_parcel.cli.shared.parameters import (
     LIMIT_NOT_MET_STATUS,
     UNREADABLE_STATUS,
     DensitiesType,

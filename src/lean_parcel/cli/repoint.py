@@ -7,7 +7,7 @@ from typing import Any
 
 import click
 
-from lean_parcel.cli.parameters import UNREADABLE_STATUS
+from lean_parcel.cli.shared.parameters import UNREADABLE_STATUS
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.packing.references.finding import OldPhoto
 from lean_parcel.core.size import format_size

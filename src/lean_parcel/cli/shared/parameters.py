@@ -1,14 +1,39 @@
 """What the commands share: parameter types and exit statuses."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
 import click
 
-from lean_parcel.core.errors import UsageError
+from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.size import parse_size
 
 #: Exit statuses: 0 is success, and 2 wrong usage, which click gives.
 UNREADABLE_STATUS = 3
 LIMIT_NOT_MET_STATUS = 4
+
+workspace_option = click.option(
+    "--workspace",
+    "path",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="The SQLite file that keeps everything; one in the user's own folder by default.",
+)
+
+
+def own_workspace(name: str = "workspace") -> Path:
+    """A workspace in the user's own folder."""
+    return Path(click.get_app_dir("lean-parcel")) / f"{name}.sqlite3"
+
+
+@contextmanager
+def told() -> Iterator[None]:
+    """Tells what is refused, in its own words."""
+    try:
+        yield
+    except (LeanParcelError, OSError) as error:
+        raise click.ClickException(str(error)) from error
 
 
 class SizeType(click.ParamType[int]):

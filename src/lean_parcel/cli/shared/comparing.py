@@ -7,7 +7,7 @@ from typing import TypeVar
 
 import click
 
-from lean_parcel.cli.parameters import UNREADABLE_STATUS
+from lean_parcel.cli.shared.parameters import UNREADABLE_STATUS
 from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.work.packing.files import read_photo

@@ -1,0 +1,1 @@
+"""What the commands share: parameters, comparing two pictures, files written, and the log."""
