@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from importlib import resources
 from pathlib import Path
+from threading import RLock
 from urllib.parse import quote
 
 from lean_parcel.core.errors import UsageError
@@ -15,6 +16,8 @@ from lean_parcel.store.migrations.functions import add_functions
 #: Tells a workspace from the databases of other programs; the first versions had none.
 _APPLICATION_ID = 0x4C50574B
 _FIRST_TABLES = {"blob", "photo"}
+#: Whose turn it is to write.
+_TURN = RLock()
 
 
 def is_writable(path: Path) -> bool:
@@ -55,15 +58,17 @@ def kept_open(path: Path, *, is_read_only: bool = False) -> sqlite3.Connection:
 
 @contextmanager
 def transaction(connection: sqlite3.Connection) -> Iterator[None]:
-    """All or nothing: commits at the end, rolls back on any exception."""
-    connection.execute("BEGIN IMMEDIATE")
-    try:
-        yield
-    except BaseException:
-        if connection.in_transaction:  # on a full disk SQLite has rolled back itself
-            connection.execute("ROLLBACK")
-        raise
-    connection.execute("COMMIT")
+    """All or nothing: commits at the end, rolls back on any exception. The threads of a process
+    take turns; SQLite alone would let each try again now and then, and some wait for seconds."""
+    with _TURN:
+        connection.execute("BEGIN IMMEDIATE")
+        try:
+            yield
+        except BaseException:
+            if connection.in_transaction:  # on a full disk SQLite has rolled back itself
+                connection.execute("ROLLBACK")
+            raise
+        connection.execute("COMMIT")
 
 
 @contextmanager
@@ -79,14 +84,7 @@ def snapshot(connection: sqlite3.Connection) -> Iterator[None]:
 def check_newest(path: Path) -> None:
     """Looks whether a workspace that can only be read has the newest form. Raises UsageError as
     `migrate` does, and `workspace_too_old` for one of an earlier version."""
-    with in_words(), closing(_opened(path, is_read_only=True)) as connection:
-        try:
-            missing = _missing_scripts(connection, path)
-        except sqlite3.OperationalError:
-            raise
-        except sqlite3.DatabaseError as error:
-            raise _no_workspace(path, error) from error
-    if missing:
+    if _looked_at(path):
         raise UsageError(
             f"{path} was written by an earlier version of Lean Parcel, and can only be read, so it"
             " cannot be brought up to date. Copy it to where it can be written.",
@@ -94,12 +92,30 @@ def check_newest(path: Path) -> None:
         )
 
 
+def check_is_workspace(path: Path) -> None:
+    """Looks whether a file is a workspace, of this version or an earlier one. Raises UsageError as
+    `migrate` does, and StorageError where it is not there."""
+    if len(_looked_at(path)) == len(_scripts()):
+        raise UsageError(f"{path} is not a workspace.", "not_a_workspace")
+
+
+def _looked_at(path: Path) -> list[str]:
+    """The scripts that a workspace lacks, without a change to it."""
+    with in_words(), closing(_opened(path, is_read_only=True)) as connection:
+        try:
+            return _missing_scripts(connection, path)
+        except sqlite3.OperationalError:
+            raise
+        except sqlite3.DatabaseError as error:
+            raise _no_workspace(path, error) from error
+
+
 def migrate(path: Path) -> None:
     """Applies the migrations that a workspace lacks, each in one transaction with its number.
 
     Raises UsageError `workspace_too_new` for a file of a later version of this software,
-    `not_a_workspace` for one that is no SQLite database, or another program's, and StorageError for
-    one that cannot be read or written.
+    `not_a_workspace` for one that is no SQLite database, or another program's, `damaged_workspace`
+    for one that SQLite cannot follow, and StorageError for one that cannot be read or written.
     """
     with in_words():
         connection = sqlite3.connect(path, timeout=30, isolation_level=None)
@@ -113,8 +129,11 @@ def migrate(path: Path) -> None:
             connection.close()
 
 
-def _no_workspace(path: Path, error: Exception) -> UsageError:
-    return UsageError(f"{path} is not a workspace.", "not_a_workspace", str(error))
+def _no_workspace(path: Path, error: sqlite3.DatabaseError) -> UsageError:
+    if error.sqlite_errorcode & 0xFF == sqlite3.SQLITE_NOTADB:
+        return UsageError(f"{path} is not a workspace.", "not_a_workspace", str(error))
+    message = f"{path} is damaged: `lean-parcel check` says what to do."
+    return UsageError(message, "damaged_workspace", str(error))
 
 
 def _missing_scripts(connection: sqlite3.Connection, path: Path) -> list[str]:

@@ -8,6 +8,7 @@ import json
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 
 from pydantic import TypeAdapter
 
@@ -142,7 +143,7 @@ def state_of(connection: sqlite3.Connection, photo_id: int) -> State:
 def states_of(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dict[int, State]:
     """The current states of photos, by their ids."""
     rows = connection.execute(_CURRENT_OF_ALL, {"ids": json.dumps(list(photo_ids))})
-    return {row["photo_id"]: _STATES.validate_json(row["state"]) for row in rows}
+    return {row["photo_id"]: _state(row["state"]) for row in rows}
 
 
 def layout_of(connection: sqlite3.Connection) -> Layout:
@@ -152,12 +153,23 @@ def layout_of(connection: sqlite3.Connection) -> Layout:
 
 def read_state(entry: Entry) -> State:
     """The state after an entry of a photo."""
-    return _STATES.validate_json(entry.state)
+    return _state(entry.state)
 
 
 def read_layout(entry: Entry) -> Layout:
     """The layout after an entry of the pages."""
-    return _LAYOUTS.validate_json(entry.state)
+    return _layout(entry.state)
+
+
+@lru_cache(maxsize=2_000)
+def _state(text: str) -> State:
+    """A state, which never changes: lists of hundreds of photos are read again and again."""
+    return _STATES.validate_json(text)
+
+
+@lru_cache(maxsize=20)
+def _layout(text: str) -> Layout:
+    return _LAYOUTS.validate_json(text)
 
 
 def latest_state(connection: sqlite3.Connection) -> State | None:
