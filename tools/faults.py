@@ -1,18 +1,21 @@
 """Kills workers and the server at random moments, and looks at what is left: `make faults`.
 
-Clients add photos, change limits, pick and undo all the while, and remember what was acknowledged.
-At the end nothing of it may be missing, no search may still run, and the file has to be whole.
+Clients add photos, change limits, pick and undo all the while, and remember what was acknowledged;
+one more weighs a page as a batch, balances it, and has it delivered, as an archive and into a
+folder. At the end nothing acknowledged may be missing, no search may still run, the workspace has
+to be whole, and so does every archive and folder that was said to be.
 """
 
 import argparse
 import hashlib
+import io
 import os
 import random
 import signal
-import sqlite3
 import sys
 import tempfile
 import time
+import zipfile
 from collections import Counter
 from collections.abc import Callable
 from contextlib import suppress
@@ -26,6 +29,9 @@ import httpx
 import numpy as np
 import psutil
 
+from lean_parcel.work.delivery.packing_list import LIST_NAME
+from lean_parcel.work.delivery.verifying import verify
+from lean_parcel.work.upkeep import check
 from tools.served import Served
 
 Victim = Literal["idle worker", "starting worker", "busy worker", "server"]
@@ -35,6 +41,11 @@ _SHARES = (30, 25, 30, 15)
 _CLIENTS = 3
 _PHOTOS_A_CLIENT = 10
 _LONGEST_S = 120.0
+_PAGE, _PHOTOS_OF_THE_PAGE = "Handed over", 3
+#: How long the page is waited for before the next act.
+_PATIENCE_S = 3
+#: Refusals that have nothing to do with faults.
+_EXPECTED = ("nothing_to_undo", "not_ready", "nothing_taken", "no_balance", "nothing_to_take")
 
 
 @dataclass(slots=True)
@@ -46,6 +57,7 @@ class Tally:
     cut_off: int = 0
     refusals: Counter[str] = field(default_factory=Counter)
     lost: list[str] = field(default_factory=list)
+    page_acts: Counter[str] = field(default_factory=Counter)
     running: int = 0
     integrity: str = ""
 
@@ -86,7 +98,11 @@ class _Client(Thread):
                 self.go_on.wait(0.1)
                 continue
             self.at_rest.clear()
-            self._act()
+            try:
+                self._act()
+            except Exception as error:  # what nobody has thought of is a fault too
+                with self._lock:
+                    self._tally.lost.append(f"a client failed: {error!r}")
         self._http.close()
 
     def _act(self) -> None:
@@ -100,9 +116,10 @@ class _Client(Thread):
             photo_id, known
         )
 
-    def _add(self) -> None:
+    def _add(self, **where: int) -> None:
         data = _noisy_png(self._random)
-        added = self._ask("POST", "", files={"photo": ("noise.png", data)})
+        files = {"photo": ("noise.png", data)}
+        added = self._ask("POST", "/photos", files=files, data=where)
         if added:
             known = _Known(sha256=hashlib.sha256(data).hexdigest())
             self.photos[added["id"]] = known
@@ -110,13 +127,14 @@ class _Client(Thread):
 
     def _change_limit(self, photo_id: int, known: _Known) -> None:
         limit_bytes = self._random.randrange(2_000, 20_000)
-        self._decide(known.limits_bytes, limit_bytes, "PATCH", f"/{photo_id}/aim", "limit_bytes")
+        path = f"/photos/{photo_id}/aim"
+        self._decide(known.limits_bytes, limit_bytes, "PATCH", path, "limit_bytes")
 
     def _pick(self, photo_id: int, known: _Known) -> None:
         shown = self._shown(photo_id)
         if shown and shown["candidate_ids"]:
             encode_id = self._random.choice(shown["candidate_ids"])
-            self._decide(known.picks, encode_id, "PUT", f"/{photo_id}/pick", "encode_id")
+            self._decide(known.picks, encode_id, "PUT", f"/photos/{photo_id}/pick", "encode_id")
 
     def _decide(self, maybe: set[Any], value: Any, method: str, path: str, name: str) -> None:
         """An act with a value: the only one that may be true once it is acknowledged."""
@@ -125,7 +143,7 @@ class _Client(Thread):
             maybe.intersection_update({value})
 
     def _undo(self, photo_id: int, known: _Known) -> None:
-        self._ask("POST", f"/{photo_id}/journal/undo")
+        self._ask("POST", f"/photos/{photo_id}/journal/undo")
         self._learn(photo_id, known)
 
     def _learn(self, photo_id: int, known: _Known) -> None:
@@ -136,15 +154,15 @@ class _Client(Thread):
         known.picks = {_pick_of(shown)}
 
     def _look(self, photo_id: int, _: _Known) -> None:
-        self._ask("GET", f"/{photo_id}/margins")
+        self._ask("GET", f"/photos/{photo_id}/margins")
 
     def _shown(self, photo_id: int) -> dict[str, Any] | None:
-        return self._ask("GET", f"/{photo_id}")
+        return self._ask("GET", f"/photos/{photo_id}")
 
     def _ask(self, method: str, path: str, **body: Any) -> dict[str, Any] | None:
         """The answer; None where there was none, or an error."""
         try:
-            answer = self._http.request(method, f"{self._served.url}/api/photos{path}", **body)
+            answer = self._http.request(method, f"{self._served.url}/api{path}", **body)
         except httpx.HTTPError:
             with self._lock:
                 self._tally.cut_off += 1
@@ -155,9 +173,105 @@ class _Client(Thread):
             if answer.is_success:
                 self._tally.acknowledged += method != "GET"
                 return values
-            if values.get("code") != "nothing_to_undo":
+            if values.get("code") not in _EXPECTED:
                 self._tally.refusals[f"{answer.status_code} {values.get('code')}"] += 1
         return None
+
+
+class _PageClient(_Client):
+    """Weighs, balances and delivers a page of photos of its own."""
+
+    _page_id = 0
+
+    def prepare(self) -> None:
+        """Adds the page and its photos, and takes what a balance says, before any kill."""
+        made = self._ask("POST", "/pages", json={"name": _PAGE})
+        assert made
+        self._page_id = made["id"]
+        for _ in range(_PHOTOS_OF_THE_PAGE):
+            self._add(page_id=self._page_id)
+        ends_at = time.monotonic() + _LONGEST_S
+        while not self._tally.page_acts["balances"]:
+            assert time.monotonic() < ends_at, "the page is never weighed"
+            self._balance()
+
+    def _act(self) -> None:
+        acts = (self._weigh, self._balance, self._fetch, self._write)
+        self._random.choices(acts, (1, 3, 4, 4))[0]()
+
+    def _weigh(self) -> None:
+        self._count("batches", self._ask("POST", "/selection/weighing", json=self._chosen()))
+
+    def _balance(self) -> None:
+        budget = {"budget_bytes": self._random.randrange(20_000, 60_000)}
+        self._ask("PATCH", f"/pages/{self._page_id}", json=budget)
+        self._ask("POST", f"/pages/{self._page_id}/balance/encodes", json={})
+        balance: dict[str, Any] = {"unweighed": True}
+        ends_at = time.monotonic() + _PATIENCE_S
+        while balance.get("unweighed") and time.monotonic() < ends_at:
+            time.sleep(0.5)
+            balance = self._ask("POST", f"/pages/{self._page_id}/balance", json={}) or balance
+        picks = [
+            {"photo_id": each["photo_id"], "encode_id": each["after"]["id"]}
+            for each in balance.get("photos", ())
+            if each.get("after")
+        ]
+        for pick in picks:
+            self.photos[pick["photo_id"]].picks.add(pick["encode_id"])
+        if picks:
+            address = f"/pages/{self._page_id}/balance/picks"
+            taken = self._ask("PUT", address, json={"picks": picks})
+            self._count("balances", taken)
+            for pick in picks if taken is not None else ():
+                self.photos[pick["photo_id"]].picks = {pick["encode_id"]}
+
+    def _wait_until_made(self) -> None:
+        """Waits a while for the files of the page."""
+        ends_at = time.monotonic() + _PATIENCE_S
+        while time.monotonic() < ends_at:
+            delivery = self._ask("GET", f"/pages/{self._page_id}/delivery")
+            if delivery and not delivery["running"]:
+                return
+            time.sleep(0.2)
+
+    def _fetch(self) -> None:
+        """Fetches the archive; one that came to its end has all that its list names."""
+        self._wait_until_made()
+        address = f"{self._served.url}/api/pages/{self._page_id}/delivery.zip"
+        try:
+            answer = self._http.get(address)
+        except httpx.HTTPError:
+            return
+        if answer.is_success:
+            self._count("archives", {})
+            with tempfile.TemporaryDirectory() as folder:
+                zipfile.ZipFile(io.BytesIO(answer.content)).extractall(folder)
+                self._verify(Path(folder), "an archive")
+
+    def _write(self) -> None:
+        self._wait_until_made()
+        answer = self._ask("POST", f"/pages/{self._page_id}/delivery/folder")
+        if answer is not None:
+            self._count("folders", answer)
+            self._verify(Path(answer["folder"]), "a folder")
+
+    def _verify(self, folder: Path, what: str) -> None:
+        """Looks whether a delivery agrees with its list, to the byte."""
+        inside = [folder, *(path for path in folder.iterdir() if path.is_dir())]
+        listed = next(path for path in inside if (path / LIST_NAME).exists())
+        wrong = [each for each in verify(listed).findings if not each.is_excused]
+        # The budget of the page is the clients' own whim.
+        wrong = [each for each in wrong if each.path]
+        with self._lock:
+            self._tally.lost += [f"{what}: {each.path}: {each.sentence}" for each in wrong]
+
+    def _chosen(self) -> dict[str, list[int]]:
+        return {"photo_ids": list(self.photos)}
+
+    def _count(self, name: str, answer: object) -> None:
+        if answer is not None:
+            with self._lock:
+                self._tally.page_acts[name] += 1
 
 
 def _pick_of(shown: dict[str, Any]) -> int | None:
@@ -178,8 +292,11 @@ def faults(workspace: Path, kills: int, seed: int, say: Callable[[str], None]) -
     """Kills so often under traffic, lets all work end, and compares what is there with what was
     acknowledged."""
     chance, tally, lock = random.Random(seed), Tally(), Lock()
-    served = Served(workspace)
+    served = Served(workspace, "--out", str(workspace.parent / "out"))
     clients = [_Client(served, seed + i, tally, lock) for i in range(_CLIENTS)]
+    page = _PageClient(served, seed + _CLIENTS, tally, lock)
+    page.prepare()
+    clients.append(page)
     for client in clients:
         client.go_on.set()
         client.start()
@@ -195,7 +312,8 @@ def faults(workspace: Path, kills: int, seed: int, say: Callable[[str], None]) -
         client.join()
         tally.lost += _lost(served, client.photos)
     served.end(signal.SIGTERM)
-    tally.integrity = _integrity(workspace)
+    found = check(workspace)
+    tally.integrity = "; ".join(each.about for each in found) or "ok"
     return tally
 
 
@@ -270,26 +388,19 @@ def _lost(served: Served, photos: dict[int, _Known]) -> list[str]:
     return lost
 
 
-def _integrity(workspace: Path) -> str:
-    connection = sqlite3.connect(workspace)
-    (words,) = connection.execute("PRAGMA integrity_check").fetchone()
-    dangling = connection.execute("PRAGMA foreign_key_check").fetchall()
-    connection.close()
-    return f"{len(dangling)} dangling references" if dangling else str(words)
-
-
 def table(tally: Tally) -> str:
     """The outcome as a table."""
     rows = [(f"kills: {victim}", tally.kills[victim]) for victim in VICTIMS]
     rows += [
         ("acts acknowledged", tally.acknowledged),
+        *((f"among them {name}", count) for name, count in sorted(tally.page_acts.items())),
         ("answers cut off by the server's end", tally.cut_off),
         *((f"answers {words}", count) for words, count in sorted(tally.refusals.items())),
         ("acknowledged and lost", len(tally.lost)),
         ("searches that run for ever", tally.running),
     ]
     lines = [f"| {name} | {count} |" for name, count in rows]
-    return "\n".join(["| | |", "|---|---|", *lines, f"| integrity check | {tally.integrity} |"])
+    return "\n".join(["| | |", "|---|---|", *lines, f"| `lean-parcel check` | {tally.integrity} |"])
 
 
 def main() -> None:

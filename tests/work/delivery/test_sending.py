@@ -1,3 +1,4 @@
+import errno
 import hashlib
 import io
 import zipfile
@@ -145,6 +146,47 @@ def test_links_lead_nowhere(workspace: Workspace, tmp_path: Path, link: str) -> 
         workspace.sending.written(1)
     assert caught.value.code == "file_in_the_way"
     assert list(outside.iterdir()) == []
+
+
+def test_a_disk_that_fills_leaves_whole_files_and_the_next_attempt_goes_on(
+    workspace: Workspace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    taken(workspace)
+    room = [2]
+
+    def fill(path: Path, data: bytes) -> int:
+        """A disk with room for two files, of which half of the next one fits."""
+        room[0] -= 1
+        with path.open("wb") as written:
+            written.write(data if room[0] >= 0 else data[: len(data) // 2])
+        if room[0] < 0:
+            raise OSError(errno.ENOSPC, "No space left on device")
+        return len(data)
+
+    with monkeypatch.context() as full:
+        full.setattr(Path, "write_bytes", fill)
+        with pytest.raises(StorageError) as caught:
+            workspace.sending.written(1)
+    assert caught.value.code == "folder_not_written"
+    assert workspace.sending.out
+    folder = workspace.sending.out / "first-page"
+    whole = unzipped(workspace)
+    left = {p.relative_to(folder).as_posix(): p for p in folder.rglob("*") if p.is_file()}
+    del left[".packing-list.notes"]
+    assert len(left) == 2
+    assert all(path.read_bytes() == whole[name] for name, path in left.items())
+    workspace.sending.written(1)
+    assert verify(folder).is_right
+    assert not list(folder.rglob(".*"))
+
+
+def test_what_a_killed_server_left_half_written_goes(workspace: Workspace) -> None:
+    taken(workspace)
+    folder = workspace.sending.written(1).folder
+    half = folder / ".packing-list.json.4711.part"
+    half.write_bytes(b"{")
+    workspace.sending.written(1)
+    assert not half.exists()
 
 
 def test_a_folder_that_cannot_be_written_is_told(workspace: Workspace, tmp_path: Path) -> None:

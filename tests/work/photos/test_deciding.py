@@ -107,6 +107,24 @@ def test_the_journal_outlives_the_process_and_compares_entries(tmp_path: Path) -
     second.close()
 
 
+def test_a_clock_that_jumps_changes_no_order(workspace: Workspace) -> None:
+    photo_id = workspace.adding.add_photo("mill.png", file(photo()), aim=AIM)
+    for limit_bytes in (2_000, 2_500):
+        workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": limit_bytes}))
+        with workspace.context.connection() as connection:  # the clock goes back after each
+            connection.execute("UPDATE entry SET made_at = '2999-01-01T00:00:00.000Z'")
+    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 3_000}))
+    assert limit_of(workspace, photo_id) == 3_000
+    workspace.deciding.undo(photo_id)
+    assert limit_of(workspace, photo_id) == 2_500
+    workspace.deciding.redo(photo_id)
+    assert limit_of(workspace, photo_id) == 3_000
+
+
+def limit_of(workspace: Workspace, photo_id: int) -> int | None:
+    return workspace.viewing.photo(photo_id).state.aim.limit_bytes
+
+
 def test_an_aim_of_likeness_is_met_in_the_fewest_bytes(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)

@@ -5,7 +5,9 @@ import hashlib
 import io
 import zipfile
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
+from glob import escape
 from pathlib import Path
 
 from lean_parcel.core.errors import NotFoundError, StorageError, UsageError
@@ -32,6 +34,8 @@ from lean_parcel.work.delivery.planning import (
 from lean_parcel.work.packing.files import write_whole
 from lean_parcel.work.photos.files import Files
 
+#: What is being written to a folder, until its list is there.
+_NOTES = ".packing-list.notes"
 #: A date for all entries, so that the same delivery gives the same bytes.
 _ZIP_DATE = (1980, 1, 1, 0, 0, 0)
 _ZIP_MODE = 0o644 << 16
@@ -97,9 +101,13 @@ class Sending:
         for sent in self._sent(delivery):
             target = folder / sent.path
             target.parent.mkdir(parents=True, exist_ok=True)
+            _note(folder, sent)
             write_whole(target, sent.data)
+            for left in target.parent.glob(f".{escape(target.name)}.*.part"):
+                left.unlink(missing_ok=True)  # by a server that was killed
             count += 1
             size_bytes += len(sent.data)
+        (folder / _NOTES).unlink(missing_ok=True)
         return Written(folder=folder, files=count, size_bytes=size_bytes)
 
     def _sent(self, delivery: PlannedDelivery) -> Iterator[Sent]:
@@ -214,30 +222,38 @@ def _zip(sent: Iterator[Sent]) -> Iterator[bytes]:
     yield pipe.take()
 
 
-def _delivered_before(folder: Path) -> dict[str, str]:
-    """The hashes of the files of an earlier delivery, by path."""
-    try:
+def _note(folder: Path, sent: Sent) -> None:
+    """Notes a file before it is written: the list comes last, and may never come."""
+    line = f"{hashlib.sha256(sent.data).hexdigest()} {sent.path}\n"
+    with (folder / _NOTES).open("a", encoding="utf-8") as notes:
+        notes.write(line)
+
+
+def _delivered_before(folder: Path) -> set[tuple[str, str]]:
+    """The paths and hashes of the files of an earlier delivery, and of one that was cut off."""
+    found = set()
+    with suppress(OSError, UsageError):
         listed = read_packing_list((folder / LIST_NAME).read_bytes())
-    except (OSError, UsageError):
-        return {}
-    return {file.path: file.sha256 for file in listed.files}
+        found |= {(file.path, file.sha256) for file in listed.files}
+        found |= {(path, _sha256(folder / path) or "") for path in (LIST_NAME, HTML_NAME)}
+    with suppress(OSError, UnicodeDecodeError):
+        for line in (folder / _NOTES).read_text(encoding="utf-8").splitlines():
+            sha256, _, path = line.partition(" ")
+            found.add((path, sha256))
+    return found
 
 
-def _check_way(folder: Path, path: str, before: dict[str, str]) -> None:
+def _check_way(folder: Path, path: str, before: set[tuple[str, str]]) -> None:
     """Raises UsageError for a link on the way to a file, and for a file in its place that is not
     of an earlier delivery, as that wrote it."""
     target = folder / path
-    way = [folder, *(folder / parent for parent in Path(path).parents), target]
+    way = [folder, *(folder / parent for parent in Path(path).parents), target, folder / _NOTES]
     if any(step.is_symlink() for step in way):
         raise UsageError(f"{target} is a link, and is not followed.", "file_in_the_way")
-    if not target.exists():
-        return
-    is_list = path in (LIST_NAME, HTML_NAME) and bool(before)
-    if is_list or _sha256(target) == before.get(path):
-        return
-    raise UsageError(
-        f"{target} is there already, and not of an earlier delivery.", "file_in_the_way"
-    )
+    if target.exists() and (path, _sha256(target)) not in before:
+        raise UsageError(
+            f"{target} is there already, and not of an earlier delivery.", "file_in_the_way"
+        )
 
 
 def _sha256(path: Path) -> str | None:
