@@ -1,19 +1,23 @@
-"""A batch of thirty photos with one worker and with two: how long it takes, and what memory the
-server and its workers have at a third, two thirds, and the end of it."""
+"""A batch of thirty photos with one worker, two and four, and with the workers of a cluster on the
+same machine: how long it takes, and what memory the server and its workers have at a third, two
+thirds, and the end of it."""
 
 import io
 import tempfile
 import time
+from concurrent.futures import Executor
 from dataclasses import dataclass
 from pathlib import Path
 
 import psutil
+from distributed import LocalCluster
 from PIL import Image
 
 from benchmarks.pictures import pictures
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
+from lean_parcel.work.queue.cluster import ClusterPool
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
@@ -26,6 +30,7 @@ class Row:
     """With so many workers: the seconds of the batch, and the memory on the way."""
 
     workers: int
+    is_cluster: bool
     seconds: float
     memory_bytes: list[int]
 
@@ -40,14 +45,26 @@ def files() -> dict[str, bytes]:
     return made
 
 
-def measure(counts: tuple[int, ...] = (1, 2)) -> list[Row]:
-    """The same photos with each of these numbers of workers."""
+def measure(counts: tuple[int, ...] = (1, 2, 4)) -> list[Row]:
+    """The same photos with each of these numbers of workers, of the server's own and of Dask's."""
     chosen = files()
-    return [_measured(chosen, workers) for workers in counts]
+    rows = []
+    for workers in counts:
+        own = WorkerPool(PoolSettings(workers=workers))
+        rows.append(_measured(chosen, own, workers, is_cluster=False))
+    for workers in counts:
+        with LocalCluster(n_workers=workers, threads_per_worker=1, dashboard_address=":0") as there:
+            settings = PoolSettings()
+            joined = ClusterPool(
+                there.scheduler_address,
+                max_memory_bytes=settings.max_memory_bytes,
+                max_task_s=settings.max_task_s,
+            )
+            rows.append(_measured(chosen, joined, workers, is_cluster=True))
+    return rows
 
 
-def _measured(chosen: dict[str, bytes], workers: int) -> Row:
-    pool = WorkerPool(PoolSettings(workers=workers))
+def _measured(chosen: dict[str, bytes], pool: Executor, workers: int, *, is_cluster: bool) -> Row:
     try:
         list(pool.map(len, [[]] * 2 * workers))
         with tempfile.TemporaryDirectory() as folder:
@@ -64,7 +81,7 @@ def _measured(chosen: dict[str, bytes], workers: int) -> Row:
             workspace.close()
     finally:
         pool.shutdown(cancel_futures=True)
-    return Row(workers=workers, seconds=seconds, memory_bytes=memory_bytes)
+    return Row(workers=workers, is_cluster=is_cluster, seconds=seconds, memory_bytes=memory_bytes)
 
 
 def _watched(workspace: Workspace) -> list[int]:

@@ -73,6 +73,11 @@ class WorkerPool(Executor):
         with suppress(KeyError, InvalidStateError):
             self._hurried[future].set_result(None)
 
+    @property
+    def workers_alive(self) -> int:
+        """How many worker processes live; one that has had nothing to do is not started yet."""
+        return sum(worker.is_alive for worker in self._workers)
+
     def shutdown(self, wait: bool = True, *, cancel_futures: bool = False) -> None:
         """Ends the workers; running tasks are waited for unless `cancel_futures` is set."""
         self._threads.shutdown(wait=not cancel_futures, cancel_futures=cancel_futures)
@@ -122,6 +127,12 @@ class _Worker:
         if self._is_closed:
             raise TaskCrashed("The work was stopped.")
         raise TaskCrashed("The worker died on this photo. The file may be damaged on purpose.")
+
+    @property
+    def is_alive(self) -> bool:
+        """Whether its process lives."""
+        process = self._context.process
+        return process is not None and process.is_alive()
 
     def close(self) -> None:
         """Ends the process, whatever it does, and starts none any more."""

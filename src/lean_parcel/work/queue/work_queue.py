@@ -9,19 +9,24 @@ Jobs are only ever called from the queue's own thread, one at a time, so they ne
 
 import logging
 import threading
+import time
 from abc import ABC, abstractmethod
+from collections import Counter, defaultdict
 from collections.abc import Callable
 from concurrent.futures import Executor, Future
 from concurrent.futures import TimeoutError as FutureTimeoutError
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import IntEnum
 from functools import partial
 from queue import SimpleQueue
 from typing import Any, Protocol, TypeVar, runtime_checkable
 
-from lean_parcel.core.errors import TaskCrashed, TaskTimedOut
+from lean_parcel.core.errors import LeanParcelError, TaskCrashed, TaskTimedOut
+from lean_parcel.work.queue.trace import request_id
 
 _log = logging.getLogger(__name__)
+#: One line for each task that ends.
+_task_log = logging.getLogger("lean_parcel.tasks")
 _T = TypeVar("_T")
 
 
@@ -48,6 +53,36 @@ class Hurries(Protocol):
         """Ends a task unless it soon ends by itself."""
 
 
+@runtime_checkable
+class CountsWorkers(Protocol):
+    """An executor that knows its workers."""
+
+    @property
+    def workers_alive(self) -> int:
+        """How many of them live."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class QueueState:
+    """How busy a queue is: jobs that wait for their turn or for their tasks, by their priority;
+    tasks that run, and those that could; workers that live, if that is known. And what was done
+    since it began: tasks by kind and outcome (`done`, or the code of an error), and their seconds
+    by kind."""
+
+    jobs: dict[Priority, int]
+    running: int
+    slots: int
+    workers_alive: int | None
+    tasks: dict[tuple[str, str], int]
+    task_seconds: dict[str, float]
+
+
+@dataclass(slots=True)
+class _Tally:
+    tasks: Counter[tuple[str, str]] = field(default_factory=Counter)
+    seconds: defaultdict[str, float] = field(default_factory=lambda: defaultdict(float))
+
+
 @dataclass(frozen=True, slots=True)
 class Task:
     """A pure function of plain values, for a worker; `done` is called with its future."""
@@ -62,6 +97,8 @@ class Job(ABC):
 
     priority: Priority
     photo_id: int | None = None
+    #: The request that it was begun for.
+    request_id: str = ""
     #: Whether the job wants no more tasks; it is dropped then.
     is_ended: bool = False
 
@@ -113,7 +150,9 @@ class WorkQueue:
     def __init__(self, executor: Executor, slots: int, longest_wait_s: float = 300.0) -> None:
         self._longest_wait_s = longest_wait_s
         self._executor = executor
-        self._free = slots
+        self._slots = self._free = slots
+        self._tally = _Tally()
+        self._begun = 0
         self._jobs: list[Job] = []
         self._running: dict[Job, set[Future[Any]]] = {}
         self._preferred_at: dict[int, int] = {}
@@ -127,6 +166,7 @@ class WorkQueue:
 
     def add(self, job: Job) -> None:
         """Queues a job; nothing happens to it once the queue is closed."""
+        job.request_id = request_id()
         self._inbox.put(lambda: self._jobs.append(job))
 
     def cancel(self, job: Job, *, hurries: bool = True) -> None:
@@ -167,6 +207,18 @@ class WorkQueue:
     def prefer(self, photo_id: int) -> None:
         """Lets the jobs of a photo go before others of their priority, since it is looked at."""
         self._inbox.put(partial(self._prefer, photo_id))
+
+    def state(self) -> QueueState:
+        """How busy it is, and what it has done, as of a moment ago."""
+        executor = self._executor
+        return QueueState(
+            jobs=dict(Counter(job.priority for job in tuple(self._jobs))),
+            running=self._slots - self._free,
+            slots=self._slots,
+            workers_alive=executor.workers_alive if isinstance(executor, CountsWorkers) else None,
+            tasks=dict(self._tally.tasks),
+            task_seconds=dict(self._tally.seconds),
+        )
 
     def close(self) -> None:
         """Begins no more tasks, and ends the queue's thread; what waits is cancelled."""
@@ -217,15 +269,40 @@ class WorkQueue:
 
     def _begin(self, job: Job, task: Task) -> None:
         self._free -= 1
+        self._begun += 1
+        number, start_s = self._begun, time.monotonic()
         try:
             future = self._executor.submit(task.function, *task.args)
         except Exception as error:
             future = Future()
             future.set_exception(TaskCrashed("The workers cannot be reached.", repr(error)))
         self._running.setdefault(job, set()).add(future)
-        future.add_done_callback(
-            lambda done: self._inbox.put(partial(self._settle, job, task, done))
-        )
+
+        def settle(done: Future[Any]) -> None:
+            seconds = time.monotonic() - start_s
+            self._inbox.put(lambda: self._count(job, task, number, seconds, done))
+            self._inbox.put(lambda: self._settle(job, task, done))
+
+        future.add_done_callback(settle)
+
+    def _count(
+        self, job: Job, task: Task, number: int, seconds: float, future: Future[Any]
+    ) -> None:
+        """Counts a task that has ended, and logs it."""
+        error = None if future.cancelled() else future.exception()
+        outcome = "cancelled" if future.cancelled() else _code(error)
+        kind = task.function.__name__.removesuffix("_task")
+        self._tally.tasks[kind, outcome] += 1
+        self._tally.seconds[kind] += seconds
+        told = {
+            "request_id": job.request_id,
+            "task_id": number,
+            "task": kind,
+            "photo_id": job.photo_id,
+            "outcome": outcome,
+            "seconds": round(seconds, 3),
+        }
+        _task_log.info("task %d, %s: %s", number, kind, outcome, extra=told)
 
     def _settle(self, job: Job, task: Task, future: Future[Any]) -> None:
         self._free += 1
@@ -251,3 +328,10 @@ class WorkQueue:
             except Exception:
                 _log.exception("a job could not be ended")
             return None
+
+
+def _code(error: BaseException | None) -> str:
+    """What became of a task: done, or the code of its error."""
+    if error is None:
+        return "done"
+    return error.code if isinstance(error, LeanParcelError) else "internal"

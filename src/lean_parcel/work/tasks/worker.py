@@ -17,10 +17,15 @@ _NICENESS = 10
 
 
 def start_worker(max_memory_bytes: int) -> None:
-    """Runs first in a worker: bounds its memory, gives the server and the browser precedence, and
-    loads the compiled kernels."""
+    """Runs first in a worker of this machine: gives the server and the browser precedence, and
+    readies it as `limit_worker` does."""
     Thread(target=_end_with_server, daemon=True).start()
     os.nice(_NICENESS)
+    limit_worker(max_memory_bytes)
+
+
+def limit_worker(max_memory_bytes: int) -> None:
+    """Bounds the memory of the process, and loads the compiled kernels."""
     resource.setrlimit(resource.RLIMIT_AS, (max_memory_bytes, max_memory_bytes))
     pyvips.concurrency_set(1)
     pyvips.cache_set_max(0)
