@@ -6,6 +6,7 @@ import { defineConfig } from 'vite'
 
 /** The page is built into the Python package, which serves it; nothing is inlined, for the CSP. */
 export default defineConfig({
+  base: './',
   plugins: [react(), tailwindcss()],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: {

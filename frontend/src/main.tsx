@@ -5,12 +5,14 @@ import { lazy, StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
 
+import { base } from '@/api/client'
 import { UploadsProvider } from '@/api/uploads'
 import { BalanceScreen } from '@/features/balance'
 import { BatchScreen } from '@/features/batch'
 import { PageScreen } from '@/features/page'
 import { WeighScreen } from '@/features/weigh'
 import { Shell } from '@/shell'
+import { Gate } from '@/shell/gate'
 
 /** Fetched when they are wanted; the shell waits for them. */
 const FrameScreen = lazy(() => import('@/features/frame').then((m) => ({ default: m.FrameScreen })))
@@ -25,21 +27,23 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>
-        <UploadsProvider>
-          <BrowserRouter>
-            <Routes>
-              <Route element={<Shell />}>
-                <Route path="/" element={<PageScreen />} />
-                <Route path="/pages/:pageId" element={<PageScreen />} />
-                <Route path="/pages/:pageId/balance" element={<BalanceScreen />} />
-                <Route path="/pages/:pageId/batch" element={<BatchScreen />} />
-                <Route path="/pages/:pageId/pack" element={<PackScreen />} />
-                <Route path="/photos/:photoId" element={<WeighScreen />} />
-                <Route path="/photos/:photoId/frame" element={<FrameScreen />} />
-              </Route>
-            </Routes>
-          </BrowserRouter>
-        </UploadsProvider>
+        <Gate>
+          <UploadsProvider>
+            <BrowserRouter basename={base}>
+              <Routes>
+                <Route element={<Shell />}>
+                  <Route path="/" element={<PageScreen />} />
+                  <Route path="/pages/:pageId" element={<PageScreen />} />
+                  <Route path="/pages/:pageId/balance" element={<BalanceScreen />} />
+                  <Route path="/pages/:pageId/batch" element={<BatchScreen />} />
+                  <Route path="/pages/:pageId/pack" element={<PackScreen />} />
+                  <Route path="/photos/:photoId" element={<WeighScreen />} />
+                  <Route path="/photos/:photoId/frame" element={<FrameScreen />} />
+                </Route>
+              </Routes>
+            </BrowserRouter>
+          </UploadsProvider>
+        </Gate>
       </QueryClientProvider>
     </StrictMode>,
   )

@@ -122,7 +122,7 @@ def test_the_browser_fetches_what_the_plan_says_to_the_byte(
             size: ViewportSize = {"width": width, "height": 900}
             context = browser.new_context(viewport=size, device_scale_factor=density)
             page = context.new_page()
-            page.goto(demo.url + visit["address"], wait_until="networkidle")
+            page.goto(f"{demo.url}/{visit['address']}", wait_until="networkidle")
             context.close()
             sent = http.get(f"/api/visits/{visit['id']}").json()["sent"]
             paths = [sorted(file["path"] for file in files) for files in (sent, visit["plan"])]

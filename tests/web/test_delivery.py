@@ -136,7 +136,7 @@ def test_the_site_has_no_rights_whatever_names_and_texts_bring(
         assert page.count("<script") == 1
         assert "<img src=x" not in page
         policy = answer.headers["Content-Security-Policy"]
-        here = f"http://localhost{address}"
+        here = f"http://localhost/{address}"
         assert policy.startswith("sandbox allow-scripts; default-src 'none'")
         assert "allow-same-origin" not in policy
         for directive in ("img-src", "style-src", "script-src"):

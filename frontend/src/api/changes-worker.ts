@@ -1,12 +1,12 @@
-/** Runs once for all tabs: tells each what comes in the stream of changes. */
-import { openStream } from './changes'
+/** Runs once for all tabs: tells each what comes in the stream of changes, whose address is its name. */
+import { openStream } from './stream'
 
 const ports: MessagePort[] = []
-const stream = openStream((told) => {
+const scope = self as unknown as { name: string; onconnect: (event: MessageEvent) => void }
+const stream = openStream(scope.name, (told) => {
   for (const port of ports) port.postMessage(told)
 })
 
-const scope = self as unknown as { onconnect: (event: MessageEvent) => void }
 scope.onconnect = ({ ports: [port] }) => {
   if (!port) return
   ports.push(port)

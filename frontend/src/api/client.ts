@@ -68,7 +68,9 @@ export type Terms = Wire['TermsResponse']
 export type Knob = Wire['Knob']
 export type FormatKnobs = Wire['FormatKnobs']
 
-const client = createClient<paths>({ baseUrl: '/' })
+/** Where the server's addresses begin: below a proxy that is not the root. */
+export const base = new URL(document.baseURI).pathname.replace(/\/$/, '')
+const client = createClient<paths>({ baseUrl: base })
 
 /** What the server refused, in its own words. */
 export class Refused extends Error {
@@ -104,6 +106,8 @@ const ofTreatment = (treatmentId: number) => ({ params: { path: { treatment_id: 
 const ofPlace = (placeId: number) => ({ params: { path: { place_id: placeId } } })
 
 export const api = {
+  enter: (token: string) => unwrap(client.POST('/api/session', { body: { token } })),
+
   pages: () => unwrap(client.GET('/api/pages')),
   addPage: (name: string) => unwrap(client.POST('/api/pages', { body: { name } })),
   changePage: (pageId: number, change: PageChange) =>
@@ -320,29 +324,29 @@ export const api = {
 }
 
 export const urls = {
-  upload: '/api/photos',
-  changes: '/api/changes',
-  thumbnail: (photo: Photo) => `/api/photos/${photo.id}/thumbnail?key=${photo.thumbnail_key}`,
-  preview: (photoId: number) => `/api/photos/${photoId}/preview`,
-  libraryThumbnail: (file: string) => `/api/library/${file}/thumbnail`,
-  framedPixels: (framed: Framed) => `/api/framed/${framed.id}/pixels?key=${framed.pixels_key}`,
-  comparedPixels: (framedId: number) => `/api/framed/${framedId}/pixels`,
+  upload: `${base}/api/photos`,
+  changes: `${base}/api/changes`,
+  thumbnail: (photo: Photo) => `${base}/api/photos/${photo.id}/thumbnail?key=${photo.thumbnail_key}`,
+  preview: (photoId: number) => `${base}/api/photos/${photoId}/preview`,
+  libraryThumbnail: (file: string) => `${base}/api/library/${file}/thumbnail`,
+  framedPixels: (framed: Framed) => `${base}/api/framed/${framed.id}/pixels?key=${framed.pixels_key}`,
+  comparedPixels: (framedId: number) => `${base}/api/framed/${framedId}/pixels`,
   sharpened: (framed: Framed, sharpen: Sharpen, box: Box) => {
     const amount_percent = sharpen.amount_percent ?? 0
     const values = { ...sharpen, ...box, amount_percent, key: framed.pixels_key }
     const pairs = Object.entries(values).map(([name, value]) => `${name}=${value}`)
-    return `/api/framed/${framed.id}/sharpened?${pairs.join('&')}`
+    return `${base}/api/framed/${framed.id}/sharpened?${pairs.join('&')}`
   },
-  encodedFile: (encode: Encode) => `/api/encodes/${encode.id}/file?key=${encode.file_key}`,
+  encodedFile: (encode: Encode) => `${base}/api/encodes/${encode.id}/file?key=${encode.file_key}`,
   arriving: (photoId: number, encodeId: number, kbitS: number, roundTripMs: number, turn: number) =>
-    `/api/photos/${photoId}/encodes/${encodeId}/arriving?kbit_s=${Math.round(kbitS)}&round_trip_ms=${Math.round(roundTripMs)}&turn=${turn}`,
+    `${base}/api/photos/${photoId}/encodes/${encodeId}/arriving?kbit_s=${Math.round(kbitS)}&round_trip_ms=${Math.round(roundTripMs)}&turn=${turn}`,
   roundPicture: (seriesId: number, round: number, side: string) =>
-    `/api/eye/${seriesId}/${round}/${side}`,
+    `${base}/api/eye/${seriesId}/${round}/${side}`,
   damageMap: (photoId: number, encodeId: number, kind: string) =>
-    `/api/photos/${photoId}/encodes/${encodeId}/damage/${kind}`,
-  deliveryZip: (pageId: number) => `/api/pages/${pageId}/delivery.zip`,
+    `${base}/api/photos/${photoId}/encodes/${encodeId}/damage/${kind}`,
+  deliveryZip: (pageId: number) => `${base}/api/pages/${pageId}/delivery.zip`,
   packingList: (pageId: number, kind: 'json' | 'html') =>
-    `/api/pages/${pageId}/packing-list.${kind}`,
+    `${base}/api/pages/${pageId}/packing-list.${kind}`,
   download: (photoId: number, encodeId: number) =>
-    `/api/photos/${photoId}/encodes/${encodeId}/download`,
+    `${base}/api/photos/${photoId}/encodes/${encodeId}/download`,
 }

@@ -1,10 +1,10 @@
 """`lean-parcel serve`: the web application on this machine."""
 
-import logging
 import os
 import signal
 import socket
 import sys
+from concurrent.futures import Executor
 from pathlib import Path
 from threading import Timer
 from types import FrameType
@@ -12,11 +12,14 @@ from types import FrameType
 import click
 import uvicorn
 
-from lean_parcel.core.errors import LeanParcelError
+from lean_parcel.cli.shared.logs import LogFormat, begin_log
+from lean_parcel.cli.shared.parameters import own_workspace, told, workspace_option
+from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.demo.opening import bring_files, open_weighed
+from lean_parcel.web.access import new_token, read_token
 from lean_parcel.web.app import STATIC, create_app
-from lean_parcel.web.strangers import names_of
+from lean_parcel.web.strangers import is_loopback, is_unspecified, names_of
 from lean_parcel.web.streams import AsgiApp, on_event_loop
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
@@ -33,20 +36,36 @@ _KEEP_ALIVE_S = 75
 @click.option("--port", default=8470, show_default=True)
 @click.option("--name", "names", multiple=True, help="Another name that it is reached under.")
 @click.option(
-    "--workspace",
-    "path",
-    type=click.Path(path_type=Path, dir_okay=False),
-    help="The SQLite file that keeps everything; one in the user's own folder by default.",
+    "--token-file",
+    type=click.Path(path_type=Path, dir_okay=False, exists=True),
+    help="The access token is in this file; else it is made up, where one is needed, and shown.",
 )
+@click.option(
+    "--behind-proxy",
+    "proxies",
+    default=0,
+    metavar="N",
+    type=click.IntRange(0, 9),
+    help="So many proxies stand before it, and say who asks: see docs/proxy.md.",
+)
+@workspace_option
 @click.option(
     "--out",
     type=click.Path(path_type=Path, file_okay=False),
     help="Deliveries may be written below this folder.",
 )
+@click.option(
+    "--log",
+    type=click.Choice(["text", "json"]),
+    default="text",
+    show_default=True,
+    help="What goes wrong in words, or one JSON object a line for that, each request and task.",
+)
 @click.option("--read-only", is_flag=True, help="Only look at the workspace: change nothing.")
 @click.option(
     "--workers", default=PoolSettings().workers, show_default=True, type=click.IntRange(1)
 )
+@click.option("--cluster", metavar="ADDRESS", help="Work on this Dask cluster: see docs/scale.md.")
 @click.option("--max-megapixels", default=150, show_default=True, type=click.IntRange(1))
 @click.option("--max-megabytes", default=200, show_default=True, type=click.IntRange(1))
 @click.option("--max-memory-gb", default=6.0, show_default=True, help="Of one worker.")
@@ -59,10 +78,14 @@ def command(
     host: str,
     port: int,
     names: tuple[str, ...],
+    token_file: Path | None,
+    proxies: int,
     path: Path | None,
     out: Path | None,
+    log: LogFormat,
     read_only: bool,
     workers: int,
+    cluster: str | None,
     max_megapixels: int,
     max_megabytes: int,
     max_memory_gb: float,
@@ -70,19 +93,19 @@ def command(
     max_task_seconds: float,
 ) -> None:
     """Serve Lean Parcel to the browsers of this machine."""
-    logging.basicConfig(level=logging.INFO, format="%(levelname)s %(name)s: %(message)s")
-    logging.getLogger("pyvips").setLevel(logging.WARNING)
+    begin_log(log)
     if not (STATIC / "index.html").exists():
         raise click.ClickException("The page is not built yet: run `make build` first.")
-    path = path or _own_workspace("demo" if with_demo else "workspace")
+    is_private = is_loopback(host) and not proxies
+    with told():
+        token = read_token(token_file) if token_file else None if is_private else new_token()
+    path = path or own_workspace("demo" if with_demo else "workspace")
     limits = Limits(max_pixels=max_megapixels * 1_000_000, max_size_bytes=max_megabytes * 1_000_000)
-    pool = WorkerPool(
-        PoolSettings(
-            workers=workers,
-            max_memory_bytes=int(max_memory_gb * 1e9),
-            max_task_s=max_task_seconds,
-        )
+    settings = PoolSettings(
+        workers=workers, max_memory_bytes=int(max_memory_gb * 1e9), max_task_s=max_task_seconds
     )
+    with told():
+        pool, workers = _pool(settings, cluster)
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
         if with_demo:
@@ -101,7 +124,9 @@ def command(
     except (LeanParcelError, OSError) as error:
         pool.shutdown(cancel_futures=True)
         raise click.ClickException(str(error)) from error
-    app = create_app(workspace, limits, host_names=(*names_of(host), *names))
+    app = create_app(
+        workspace, limits, host_names=(*names_of(host), *names), token=token, proxies=proxies
+    )
 
     def stop(*_: object) -> None:
         sys.exit(0)
@@ -111,7 +136,12 @@ def command(
     server = _Server(workspace.changes, on_event_loop(app, workspace.changes))
     bound_port = listener.getsockname()[1]  # what port 0 became
     note = ", which can only be read" if workspace.context.is_read_only else ""
-    click.echo(f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path}{note})")
+    click.echo(
+        f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path}{note})."
+        f" {_reached_by(host, proxies)}{', with its access token' if token else ''}."
+    )
+    if token and not token_file:
+        click.echo(f"The access token, shown this once: {token}")
     try:
         if with_demo and not workspace.context.is_read_only:
             bring_files(workspace)
@@ -121,6 +151,21 @@ def command(
         workspace.close()
         pool.shutdown(cancel_futures=True)
         _end_soon()
+
+
+def _pool(settings: PoolSettings, cluster: str | None) -> tuple[Executor, int]:
+    """The workers of this machine, or of a cluster, and how many tasks they run at a time."""
+    if cluster is None:
+        return WorkerPool(settings), settings.workers
+    try:
+        from lean_parcel.work.queue.cluster import ClusterPool  # noqa: PLC0415, an extra
+    except ModuleNotFoundError as error:
+        message = "A cluster needs Dask: `pip install 'lean-parcel[cluster]'`."
+        raise UsageError(message, "no_dask") from error
+    pool = ClusterPool(
+        cluster, max_memory_bytes=settings.max_memory_bytes, max_task_s=settings.max_task_s
+    )
+    return pool, pool.slots
 
 
 def _end_soon() -> None:
@@ -141,6 +186,7 @@ class _Server(uvicorn.Server):
             log_config=None,
             log_level="warning",
             access_log=False,
+            proxy_headers=False,  # the application reads them, where it is told to
             server_header=False,
             timeout_keep_alive=_KEEP_ALIVE_S,
             timeout_graceful_shutdown=int(_LONGEST_EXIT_S),
@@ -165,5 +211,11 @@ def _listener(host: str, port: int) -> socket.socket:
     return listener
 
 
-def _own_workspace(name: str) -> Path:
-    return Path(click.get_app_dir("lean-parcel")) / f"{name}.sqlite3"
+def _reached_by(host: str, proxies: int) -> str:
+    """Who can reach a server that listens at this address."""
+    if proxies:
+        return "Whoever its proxy lets through can reach it"
+    if is_loopback(host):
+        return "Only this machine can reach it"
+    where = "this one" if is_unspecified(host) else host
+    return f"Every machine that can reach {where} can reach it"

@@ -1,11 +1,10 @@
 """Errors as answers: one table of statuses, one shape, no library's words."""
 
 import logging
-import secrets
 
 from flask import Flask, Response, current_app, jsonify, request
 from pydantic import ValidationError
-from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, TooManyRequests
 
 from lean_parcel.core.errors import (
     LeanParcelError,
@@ -18,6 +17,7 @@ from lean_parcel.core.errors import (
     UsageError,
 )
 from lean_parcel.web.responses.outcomes import ErrorResponse
+from lean_parcel.work.queue import trace
 
 _log = logging.getLogger(__name__)
 
@@ -41,7 +41,7 @@ def register(app: Flask) -> None:
 
 
 def _answer(status: int, code: str, message: str) -> tuple[Response, int]:
-    value = ErrorResponse(code=code, message=message, request_id=secrets.token_hex(6))
+    value = ErrorResponse(code=code, message=message, request_id=trace.request_id())
     return jsonify(value.model_dump()), status
 
 
@@ -65,10 +65,12 @@ def _http(error: HTTPException) -> tuple[Response, int]:
             return _answer(413, TooManyBytes.code, message)
         return _answer(413, "request_too_large", "This is more than a request may say.")
     code = (error.name or "error").lower().replace(" ", "_")
-    return _answer(error.code or 500, code, error.description or "This cannot be done.")
+    answer, status = _answer(error.code or 500, code, error.description or "This cannot be done.")
+    if isinstance(error, TooManyRequests):
+        answer.headers["Retry-After"] = str(error.retry_after)
+    return answer, status
 
 
 def _unexpected(error: Exception) -> tuple[Response, int]:
-    answer, status = _answer(500, "internal", "Something went wrong here. Nothing was lost.")
-    _log.error("request %s failed", (answer.json or {}).get("request_id"), exc_info=error)
-    return answer, status
+    _log.error("request %s failed", trace.request_id(), exc_info=error)
+    return _answer(500, "internal", "Something went wrong here. Nothing was lost.")

@@ -163,6 +163,12 @@ class ReclaimRequest(BaseModel):
     forgets_removed: bool = False
 
 
+class AccessRequest(BaseModel):
+    """The access token of the server."""
+
+    token: Annotated[str, Field(max_length=300)]
+
+
 class GoBackRequest(BaseModel):
     """The entry to make the current one."""
 

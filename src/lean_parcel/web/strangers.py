@@ -14,6 +14,8 @@ from urllib.parse import urlsplit
 
 from flask import abort, current_app, request
 
+from lean_parcel.web.access import access
+
 _READING = ("GET", "HEAD")
 #: What hosts are written with: a name or an address, and a port.
 _HOST = re.compile(r"[A-Za-z0-9._:\[\]-]+")
@@ -32,11 +34,26 @@ def names_of(host: str) -> frozenset[str]:
     return _LOOPBACK | {str(address)} if address.is_loopback else frozenset({str(address)})
 
 
+def is_loopback(host: str) -> bool:
+    """Whether only this machine reaches a server that listens at this address."""
+    address = _address(host)
+    return address.is_loopback if address else host == "localhost"
+
+
+def is_unspecified(host: str) -> bool:
+    """Whether a server that listens at this address does so at all addresses of its machine."""
+    address = _address(host)
+    return address is not None and address.is_unspecified
+
+
 def refuse() -> None:
     """Refuses, before a request is answered, what is asked under another name, and what another
-    site asks for: to change something, or to read anything but the page itself."""
+    site asks for: to change something, or to read anything but the page itself. A program that
+    bears the access token is no site."""
     if _host_name() not in current_app.config["HOST_NAMES"]:
         abort(400, "This server does not have that name.")
+    if access().is_borne():
+        return
     site = request.headers.get("Sec-Fetch-Site")
     if request.method not in _READING:
         if not _is_own(site):

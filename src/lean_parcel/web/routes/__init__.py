@@ -1,7 +1,7 @@
 """The routes, a module for each noun."""
 
 from lean_parcel.web.api import JsonRoutes
-from lean_parcel.web.routes import eye, journal, library, photos, room, terms
+from lean_parcel.web.routes import eye, journal, library, photos, room, session, terms
 from lean_parcel.web.routes.page import balance, delivery, pages, places, selection, treatments
 
 #: All routes that speak JSON.
@@ -18,5 +18,6 @@ JSON_ROUTES: tuple[JsonRoutes, ...] = (
     library.routes,
     room.routes,
     terms.routes,
+    session.routes,
     eye.routes,
 )

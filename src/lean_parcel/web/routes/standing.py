@@ -78,7 +78,7 @@ def _read(name: str) -> str:
 
 
 def _answer(data: bytes, media_type: str, visit: Visit) -> Response:
-    here = f"{request.host_url}standing/{visit.secret}/"
+    here = f"{request.url_root}standing/{visit.secret}/"
     response = Response(data, content_type=media_type)
     response.headers["Content-Security-Policy"] = _POLICY.format(here=here)
     response.headers["Cross-Origin-Resource-Policy"] = "cross-origin"

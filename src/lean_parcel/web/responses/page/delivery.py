@@ -223,7 +223,7 @@ class VisitResponse(BaseModel):
         """From what is known of a visit."""
         return cls(
             id=visit.id,
-            address=f"/standing/{visit.secret}/",
+            address=f"standing/{visit.secret}/",
             plan=[
                 VisitedFileResponse(
                     photo_id=photo.photo_id,
