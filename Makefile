@@ -6,7 +6,7 @@ PAGE := src/lean_parcel/web/static/index.html
 MAKEFLAGS += --jobs=2
 SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
 
-.PHONY: demo demo-workspace build test check check-page check-python types bench faults screenshots chromium
+.PHONY: demo demo-workspace build test check check-page check-python types bench faults fuzz screenshots chromium nginx
 .DELETE_ON_ERROR:
 
 demo: build .venv/.warm
@@ -15,7 +15,7 @@ demo: build .venv/.warm
 
 build: $(BIN)/lean-parcel $(PAGE)
 
-test: check build .venv/.warm chromium
+test: check build .venv/.warm chromium nginx
 	$(BIN)/pytest -q -n 2 --dist loadfile
 
 check: check-page check-python
@@ -38,6 +38,9 @@ types: $(BIN)/lean-parcel frontend/node_modules/.package-lock.json
 bench: build .venv/.warm
 	$(BIN)/python -m benchmarks
 
+fuzz: build .venv/.warm
+	FUZZ_TIMES=130 $(BIN)/pytest -q -n 2 tests/fuzz
+
 faults: build .venv/.warm
 	$(BIN)/python -m tools.faults
 
@@ -46,6 +49,10 @@ screenshots: build .venv/.warm chromium
 
 demo-workspace: build .venv/.warm
 	$(BIN)/python -m tools.demo_workspace
+
+nginx:
+	@command -v nginx /usr/sbin/nginx > /dev/null || { $(SUDO) apt-get update -q && \
+	  $(SUDO) apt-get install -yq --no-install-recommends nginx-light; }
 
 chromium:
 	@command -v chromium-headless-shell > /dev/null || { $(SUDO) apt-get update -q && \
