@@ -18,6 +18,7 @@ from benchmarks import (
     large_pictures,
     latency,
     likeness_speed,
+    load,
     page_list,
     page_on_screen,
     spots_on_screen,
@@ -252,8 +253,28 @@ def _megabytes(sizes_bytes: tuple[int, int]) -> str:
     return ", ".join(f"{each / 1e6:.0f} MB" for each in sizes_bytes)
 
 
+def show_load() -> None:
+    """What many clients wait for."""
+    row = load.measure()
+    table = Table(
+        title=f"{load.CLIENTS} clients for {load.SECONDS} s, {load.PHOTOS} photos, two workers",
+        title_justify="left",
+    )
+    table.add_column("request")
+    for heading in ("answers", "median", "99 %", "at most"):
+        table.add_column(heading, justify="right")
+    for kind, taken_s in row.taken_s.items():
+        longest = sorted(taken_s)
+        at = (longest[len(longest) // 2], longest[len(longest) * 99 // 100], longest[-1])
+        table.add_row(kind, str(len(longest)), *(f"{1000 * each:.0f} ms" for each in at))
+    console.print(table)
+    fewest, most = min(row.answers), max(row.answers)
+    memory = " -> ".join(f"{each / 1e6:.0f} MB" for each in row.memory_bytes)
+    console.print(f"answers a client: {fewest} to {most}; memory of the server: {memory}")
+
+
 def show_batches() -> None:
-    """What two workers are worth, and what memory a batch takes."""
+    """What workers are worth, on this machine and by the network, and what memory a batch takes."""
     table = Table(title=f"A batch of {batches.PHOTOS} photos at 400 px", title_justify="left")
     for heading in (
         "workers",
@@ -268,7 +289,8 @@ def show_batches() -> None:
     for row in rows:
         memory = [f"{each / 1e6:.0f} MB" for each in row.memory_bytes]
         ratio = f"{rows[0].seconds / row.seconds:.2f}"
-        table.add_row(str(row.workers), f"{row.seconds:.1f}", ratio, *memory)
+        where = f"{row.workers}, Dask" if row.is_cluster else str(row.workers)
+        table.add_row(where, f"{row.seconds:.1f}", ratio, *memory)
     console.print(table)
 
 
@@ -323,6 +345,7 @@ def main() -> None:
     show_page_list()
     show_delivery()
     show_page_on_screen()
+    show_load()
     show_batches()
     show_balances()
     show_exhaustive({name: files[name] for name in EXHAUSTED})
