@@ -16,7 +16,7 @@ demo: build .venv/.warm
 build: $(BIN)/lean-parcel $(PAGE)
 
 test: check build .venv/.warm chromium nginx
-	$(BIN)/pytest -q -n 2 --dist loadfile
+	$(BIN)/pytest -q -n 2 --dist loadfile --no-loadscope-reorder
 
 check: check-page check-python
 

@@ -20,6 +20,7 @@ from lean_parcel.store import (
     photos,
     searches,
 )
+from lean_parcel.store.connections import Connections
 from lean_parcel.store.file import lock
 from lean_parcel.store.file.faults import in_words
 from tests.store.rows import (
@@ -273,3 +274,22 @@ def test_an_estimate_is_found_by_its_trial_and_has_no_file(connection: Connectio
         encodes.add_estimate(connection, row.id, TRIAL, estimate)
     assert encodes.estimates(connection, row.id, NO_SIZES) == {TRIAL: estimate}
     assert encodes.of_framed(connection, row.id, NO_SIZES) == []
+
+
+def test_a_connection_is_lent_again_unless_it_has_failed(tmp_path: Path) -> None:
+    path = tmp_path / "w.sqlite3"
+    database.migrate(path)
+    connections = Connections(path)
+    with connections.lent() as first, connections.lent() as second:
+        assert first is not second
+    with connections.lent() as again:
+        assert again is first
+    with pytest.raises(sqlite3.OperationalError), connections.lent() as failing:
+        failing.executescript("BEGIN; SELECT missing")
+    with connections.lent() as fresh:
+        assert fresh is not failing
+        assert not fresh.in_transaction
+        connections.close()
+        fresh.execute("SELECT 1")
+    with pytest.raises(sqlite3.ProgrammingError):
+        fresh.execute("SELECT 1")

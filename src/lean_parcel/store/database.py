@@ -28,7 +28,8 @@ def is_writable(path: Path) -> bool:
 
 
 def connect(path: Path, *, is_read_only: bool = False) -> sqlite3.Connection:
-    """A connection to a migrated workspace, to be used by one thread; transactions are explicit."""
+    """A connection to a migrated workspace, to be used by one thread at a time; transactions are
+    explicit."""
     connection = _opened(path, is_read_only=is_read_only)
     connection.row_factory = sqlite3.Row
     connection.execute("PRAGMA foreign_keys = ON")
@@ -40,20 +41,14 @@ def _opened(path: Path, *, is_read_only: bool) -> sqlite3.Connection:
     """A read-only file in a folder that may not be written either has no log to be read with it;
     SQLite has to be told that nobody changes it."""
     if not is_read_only:
-        return sqlite3.connect(path, timeout=30, isolation_level=None)
+        return sqlite3.connect(path, timeout=30, isolation_level=None, check_same_thread=False)
     log = path.with_name(f"{path.name}-wal")
     has_log = log.exists() and log.stat().st_size > 0
     how = "mode=ro" if has_log or os.access(path.parent, os.W_OK) else "mode=ro&immutable=1"
     address = f"file:{quote(str(path.absolute()))}?{how}"
-    return sqlite3.connect(address, uri=True, timeout=30, isolation_level=None)
-
-
-def kept_open(path: Path, *, is_read_only: bool = False) -> sqlite3.Connection:
-    """A connection that has read once, and so keeps the log and the shared memory of a workspace in
-    being while it is open. On a full disk they could not be made anew, not even to read."""
-    connection = connect(path, is_read_only=is_read_only)
-    connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()
-    return connection
+    return sqlite3.connect(
+        address, uri=True, timeout=30, isolation_level=None, check_same_thread=False
+    )
 
 
 @contextmanager

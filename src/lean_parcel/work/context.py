@@ -4,11 +4,11 @@ import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
-from pathlib import Path
 
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.original.source import Limits
-from lean_parcel.store import database, room
+from lean_parcel.store import room
+from lean_parcel.store.connections import Connections
 from lean_parcel.store.file.faults import in_words
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.queue.work_queue import WorkQueue
@@ -39,8 +39,8 @@ class Context:
     """See the module. `refused` has originals that cannot go out in some way, by their framed
     pixels, so that this is tried once; for the queue's thread."""
 
-    path: Path
     is_read_only: bool
+    connections: Connections
     limits: Limits
     room: RoomWatch
     queue: WorkQueue
@@ -49,10 +49,6 @@ class Context:
 
     @contextmanager
     def connection(self) -> Iterator[sqlite3.Connection]:
-        """A connection for one operation, to be used by one thread. Raises StorageError."""
-        with in_words():
-            connection = database.connect(self.path, is_read_only=self.is_read_only)
-            try:
-                yield connection
-            finally:
-                connection.close()
+        """A connection for one operation. Raises StorageError."""
+        with in_words(), self.connections.lent() as connection:
+            yield connection

@@ -8,6 +8,7 @@ import numpy as np
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import database
+from lean_parcel.store.connections import Connections
 from lean_parcel.store.file.lock import hold
 from lean_parcel.work.ahead.looking import Looking
 from lean_parcel.work.changes import Changes
@@ -69,11 +70,10 @@ class Workspace:
         except LeanParcelError:
             self._unlock()
             raise
-        self._connection = database.kept_open(path, is_read_only=is_read_only)
         self.changes = Changes()
         self.context = Context(
-            path=path,
             is_read_only=is_read_only,
+            connections=Connections(path, is_read_only=is_read_only),
             limits=limits,
             room=RoomWatch(room_bytes),
             queue=WorkQueue(executor, slots),
@@ -106,7 +106,7 @@ class Workspace:
         """Ends all work; searches that run go on when the workspace is opened again."""
         self.changes.close()
         self.context.queue.close()
-        self._connection.close()
+        self.context.connections.close()
         self._unlock()
 
     def resume(self) -> None:
