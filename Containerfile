@@ -15,7 +15,7 @@ COPY src src
 COPY --from=page /source/src/lean_parcel/web/static src/lean_parcel/web/static
 RUN python -m venv /opt/lean-parcel
 RUN pip wheel --no-deps --wheel-dir /wheels .
-RUN /opt/lean-parcel/bin/pip install --no-cache-dir --no-compile -c constraints.txt /wheels/*.whl
+RUN /opt/lean-parcel/bin/pip install --no-cache-dir -c constraints.txt /wheels/*.whl
 
 FROM docker.io/library/python:3.11-slim-bookworm
 RUN useradd --system --uid 8470 --create-home --home-dir /data lean-parcel
