@@ -117,3 +117,8 @@ def test_many_form_parts_are_not_called_a_large_file(client: FlaskClient) -> Non
         content_type="multipart/form-data",
     )
     assert (answer.status_code, answer.json["code"]) == (413, "request_too_large")
+
+
+def test_a_machine_whose_own_name_nobody_knows_is_served(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("socket.gethostname", lambda: "Kiln.invalid")
+    assert names_of("0.0.0.0") == {"localhost", "127.0.0.1", "::1", "kiln.invalid"}

@@ -29,9 +29,18 @@ def names_of(host: str) -> frozenset[str]:
         return _LOOPBACK if host == "localhost" else frozenset({host.lower()})
     if address.is_unspecified:
         own = socket.gethostname()
-        found = {_address(str(info[4][0])) for info in socket.getaddrinfo(own, None)}
-        return _LOOPBACK | {own.lower(), *(str(each) for each in found if each)}
+        return _LOOPBACK | {own.lower(), *_addresses_of(own)}
     return _LOOPBACK | {str(address)} if address.is_loopback else frozenset({str(address)})
+
+
+def _addresses_of(name: str) -> set[str]:
+    """The addresses that a name stands for; none where nobody knows it, as in some containers."""
+    try:
+        known = socket.getaddrinfo(name, None)
+    except socket.gaierror:
+        return set()
+    found = {_address(str(info[4][0])) for info in known}
+    return {str(each) for each in found if each}
 
 
 def is_loopback(host: str) -> bool:
