@@ -110,6 +110,16 @@ def test_an_archive_opens_elsewhere_and_every_file_is_within_its_limit(screen: P
             assert each["size_bytes"] <= each["limit_bytes"] or has_reason
 
 
+def test_who_stops_taking_an_archive_holds_nobody_up(demo: Served) -> None:
+    with httpx.Client(base_url=demo.url, timeout=20) as http:
+        for _ in range(6):
+            with http.stream("GET", "/api/pages/1/delivery.zip") as answer:
+                assert next(answer.iter_raw(1_000))
+        whole = http.get("/api/pages/1/delivery.zip").content
+    with zipfile.ZipFile(io.BytesIO(whole)) as archive:
+        assert archive.testzip() is None
+
+
 @pytest.mark.parametrize("density", [1, 2])
 @pytest.mark.parametrize("chooses", ["picture", "accept"])
 def test_the_browser_fetches_what_the_plan_says_to_the_byte(

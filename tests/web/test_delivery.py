@@ -56,6 +56,16 @@ def test_everything_is_downloaded_with_its_list(client: FlaskClient, workspace: 
     assert b"rote-tasse-96.webp" in client.get("/api/pages/1/packing-list.html").data
 
 
+def test_an_archive_that_was_cut_off_is_not_taken_for_one(workspace: Workspace) -> None:
+    """A disk that fills while an archive comes in leaves what no program opens."""
+    taken(workspace)
+    pieces = list(workspace.sending.zipped(1))
+    assert len(pieces) > 4
+    for count in range(1, len(pieces)):
+        with pytest.raises(zipfile.BadZipFile):
+            zipfile.ZipFile(io.BytesIO(b"".join(pieces[:count])))
+
+
 @pytest.mark.parametrize("path", ["delivery.zip", "packing-list.json", "packing-list.html"])
 def test_what_is_not_there_is_told(client: FlaskClient, path: str) -> None:
     assert client.get(f"/api/pages/1/{path}").json["code"] == "nothing_taken"

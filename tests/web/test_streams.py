@@ -6,15 +6,20 @@ from collections.abc import Coroutine
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
+import pytest
 from flask.testing import FlaskClient
 
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.errors import StorageError
 from lean_parcel.core.framing.place import Place
+from lean_parcel.store.encodes import Encode
 from lean_parcel.web.app import create_app
 from lean_parcel.web.streams import AsgiApp, Message, on_event_loop
+from lean_parcel.work.photos.files import Files
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.web.steps import LIMITS
+from tests.work.delivery.steps import taken
 from tests.workspaces import settled
 
 _MORE_THAN_THREADS = 60
@@ -150,3 +155,30 @@ def test_the_head_of_a_stream_is_never_cached(client: FlaskClient) -> None:
     head = client.get("/api/changes")
     assert head.mimetype == "text/event-stream"
     assert head.headers["Cache-Control"] == "no-store"
+
+
+def test_an_archive_that_fails_in_the_middle_never_ends_as_if_it_were_whole(
+    workspace: Workspace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    taken(workspace)
+    last = taken(workspace, name="other.png", seed=2)
+    read = Files.delivered
+
+    def fail_at_last(files: Files, photo_id: int, encode_id: int) -> tuple[Encode, bytes]:
+        if photo_id == last:
+            raise StorageError("The disk is full.", "disk_full")
+        return read(files, photo_id, encode_id)
+
+    monkeypatch.setattr(Files, "delivered", fail_at_last)
+
+    async def story() -> None:
+        app = on_event_loop(create_app(workspace, LIMITS), workspace.changes)
+        asking = Connection(app, "/api/pages/1/delivery.zip")
+        assert (await asking.next())["status"] == 200
+        with pytest.raises(StorageError):  # on which the server closes the connection
+            await asking.answering
+        assert not asking.sent.empty()
+        while not asking.sent.empty():
+            assert (await asking.next())["more_body"]
+
+    on_a_loop(story())
