@@ -75,6 +75,21 @@ def shoot_screens(page: Page, url: str) -> None:
     shoot(page, "eye")
 
 
+def shoot_enter(page: Page, folder: Path) -> None:
+    """What a server asks for that is not for its own machine alone, after a slip of the pen."""
+    token = folder / "token"
+    token.write_text("the kiln is lit on Thursdays")
+    served = Served(folder / "workspace.sqlite3", "--token-file", str(token))
+    try:
+        page.goto(served.url)
+        page.get_by_label("Access token").fill("the kiln is lit on Tuesdays")
+        page.get_by_role("button", name="Enter").click()
+        page.get_by_role("alert").get_by_text("token").wait_for()
+        shoot(page, "enter")
+    finally:
+        served.end()
+
+
 def shoot_many(page: Page, url: str) -> None:
     """What is done to many photos: a treatment on three, their batch, and the balance of the page;
     the batch is undone."""
@@ -133,6 +148,7 @@ def main() -> None:
     """Starts a demo server on a fresh workspace, and photographs its screens."""
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, headless_browser() as browser:
+        shoot_enter(browser.new_page(viewport=SIZE), Path(folder))
         served = Served(Path(folder) / "demo.sqlite3", "--demo")
         try:
             shoot_screens(browser.new_page(viewport=SIZE), served.url)

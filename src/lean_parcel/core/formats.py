@@ -1,5 +1,6 @@
 """File formats: which come in, which go out, and what they are called. Told here only."""
 
+from collections.abc import Iterable
 from typing import Literal, get_args
 
 #: Formats that files are made in.
@@ -32,3 +33,9 @@ FORMAT_OF_EXTENSION = {
     extension: name for name, extensions in EXTENSIONS.items() for extension in extensions
 }
 MEDIA_TYPES = {name: f"image/{name}" for name in FORMAT_NAMES}
+
+
+def enumerated(words: Iterable[str]) -> str:
+    """Words in a sentence, each once: “A”, “A and B”, “A, B and C”."""
+    *first, last = dict.fromkeys(words)
+    return f"{', '.join(first)} and {last}" if first else last

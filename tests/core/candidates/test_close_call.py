@@ -63,6 +63,18 @@ def test_of_two_that_weigh_the_same_the_one_that_opens_everywhere_is() -> None:
     assert call.sentence.endswith("JPEG is the better buy: it opens everywhere.")
 
 
+def test_three_are_named_in_a_row_and_each_format_once() -> None:
+    ranking = in_order(
+        (AVIF, 9_900, 84.0), (WEBP, 9_000, 83.9), (PNG, 9_100, 83.8), (PNG, 9_200, 83.7)
+    )
+    call = close_call(ranking, LIMIT)
+    assert call
+    assert call.sentence.startswith("PNG, WebP and AVIF are too close to call; PNG is the better")
+    alone = close_call(in_order((PNG, 9_100, 83.8), (PNG, 9_200, 83.7)), LIMIT)
+    assert alone
+    assert alone.sentence.startswith("2 PNG files are too close to call; the first is the better")
+
+
 def test_what_loses_transparency_is_no_better_buy() -> None:
     ranking = in_order((WEBP, 9_000, 84.0), (JPEG, 8_000, 83.5))
     assert close_call(ranking, LIMIT, is_transparent=True) is None

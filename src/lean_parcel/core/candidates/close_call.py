@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.formats import FORMAT_NAMES, UNIVERSAL_FORMATS
+from lean_parcel.core.formats import FORMAT_NAMES, UNIVERSAL_FORMATS, enumerated
 from lean_parcel.core.size import format_size
 
 #: Likeness that differs by less says nothing; see docs/metrics.md.
@@ -65,14 +65,16 @@ def offered(ranking: Sequence[Candidate], call: CloseCall | None) -> list[Candid
 
 def _sentence(close: list[Candidate]) -> str:
     buy, *others = close
-    names = " and ".join(FORMAT_NAMES[each.trial.settings.format] for each in close)
+    names = enumerated(FORMAT_NAMES[each.trial.settings.format] for each in close)
+    name = FORMAT_NAMES[buy.trial.settings.format]
+    if names == name:
+        names, name = f"{len(close)} {name} files", "the first"
     saved = min(each.measured.size_bytes for each in others) - buy.measured.size_bytes
     reasons = []
     if saved > 0:
         reasons.append(f"is lighter, by {format_size(saved)}")
     if buy.trial.settings.format in UNIVERSAL_FORMATS:
         reasons.append("opens everywhere")
-    name = FORMAT_NAMES[buy.trial.settings.format]
     why = f": it {' and '.join(reasons)}" if reasons else ""
     return f"{names} are too close to call; {name} is the better buy{why}."
 

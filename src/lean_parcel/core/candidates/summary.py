@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import PassThrough
-from lean_parcel.core.formats import FORMAT_NAMES
+from lean_parcel.core.formats import FORMAT_NAMES, enumerated
 from lean_parcel.core.size import format_size
 
 _FOR_LIMIT = "look their best within the limit"
@@ -39,13 +39,13 @@ def _sentences(
     full = {name for name, c in fitting.items() if _is_full(c, full_width_px)}
     fewer = [c for name, c in fitting.items() if name not in full and c is not best]
     if fewer:
-        needed = " and ".join(f"{_name(c)} ({_pixels(c, full_width_px)})" for c in fewer)
+        needed = enumerated(f"{_name(c)} ({_pixels(c, full_width_px)})" for c in fewer)
         purpose = _FOR_LIKENESS if is_for_likeness else _FOR_LIMIT
         yield f"To {purpose}, these send fewer: {needed}."
     missing = [c for c in candidates if c.trial.settings.format not in fitting]
     if missing:
         failure = "cannot look that alike" if is_for_likeness else "cannot fit"
-        yield f"{' and '.join(_name(c) for c in missing)} {failure}."
+        yield f"{enumerated(_name(c) for c in missing)} {failure}."
     if not is_original_first and original_bytes <= best.measured.size_bytes:
         yield f"The original is lighter still, at {format_size(original_bytes)}."
 

@@ -83,7 +83,9 @@ function Edge(props: EdgeProps) {
       <text
         x={labelX + 9}
         y={labelY + 4}
-        className={`${FORMAT_FILLS[format]} font-semibold`}
+        className={`${FORMAT_FILLS[format]} stroke-sheet stroke-[4px] font-semibold`}
+        paintOrder="stroke"
+        strokeLinejoin="round"
       >
         {name}
         {worst && <tspan className="fill-soft font-normal">, {worst}</tspan>}
