@@ -3,6 +3,7 @@
 import io
 import json
 import re
+import time
 import zipfile
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -41,11 +42,20 @@ def screen(browser: Browser, demo: Served) -> Iterator[Page]:
 
 @pytest.fixture
 def whole_screen(browser: Browser, demo: Served) -> Iterator[Page]:
-    """The same with its files standing in a page."""
+    """The same with its files standing in a page, and nothing that is still made to stand there
+    instead."""
+    wait_until_made(demo)
     with opened(browser, demo) as page:
         show(page)
         expect(region(page, "Standing in the page").get_by_text("5 files")).to_be_visible()
         yield page
+
+
+def wait_until_made(demo: Served) -> None:
+    """Until all variants are made, those included that an undo asked for."""
+    with httpx.Client(base_url=demo.url) as http:
+        while http.get("/api/pages/1/delivery").json()["running"]:
+            time.sleep(0.1)
 
 
 @contextmanager

@@ -54,11 +54,10 @@ export function useReferences(
 }
 
 /** A visit of the simulated site, begun anew whenever what stands in it changes. */
-export function useVisit(pageId: number, wanted: WantedVisit, version: string, isWanted: boolean) {
+export function useVisit(pageId: number, wanted: WantedVisit, version: string) {
   return useQuery({
     queryKey: [keys.visit, pageId, wanted, version],
     queryFn: () => api.beginVisit(pageId, wanted),
-    enabled: isWanted,
     gcTime: 0,
     retry: false,
   })

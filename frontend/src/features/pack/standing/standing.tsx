@@ -140,7 +140,7 @@ type OneProps = {
 function OneWindow({ size, version, chooses, line, pageId, isChosen, onChoose, onStood }: OneProps) {
   const { window_css_px, density } = size
   const wanted = { window_css_px, density, chooses, line }
-  const visit = useVisit(pageId, wanted, version, true).data
+  const visit = useVisit(pageId, wanted, version).data
   const stand = (told: Told) => {
     if (visit) void api.visit(visit.id).then((sent) => onStood({ visit: sent, told }))
   }
