@@ -78,6 +78,7 @@ def shoot_screens(page: Page, url: str) -> None:
 def shoot_enter(page: Page, folder: Path) -> None:
     """What a server asks for that is not for its own machine alone, after a slip of the pen."""
     token = folder / "token"
+    token.touch(mode=0o600)
     token.write_text("the kiln is lit on Thursdays")
     served = Served(folder / "workspace.sqlite3", "--token-file", str(token))
     try:

@@ -9,40 +9,40 @@ const LABEL_GAP_PX = 12
 
 type Props = { weighing: Weighing; scales: Scales; clip: string }
 
-/** A curve for each format along the best that it gave, with its name where it ends or leaves. */
+/** A curve for each format along the best that it gave, with its name in the margin, as high as it
+ * ends or leaves. */
 export function Edges({ weighing, scales, clip }: Props) {
   const byId = new Map(weighing.encodes.map((encode) => [encode.id, encode]))
   const edges = weighing.edges
     .map(({ encode_ids, ...edge }) => {
       const points = encode_ids.map((id) => byId.get(id)).filter((encode) => encode !== undefined)
-      return { ...edge, points, end: endInSight(points, scales) }
+      return { ...edge, points, endY: endInSight(points, scales) }
     })
-    .filter(({ end }) => end !== null)
+    .filter(({ endY }) => endY !== null)
   const labelYs = spread(
-    edges.map(({ end }) => end?.y ?? 0),
+    edges.map(({ endY }) => endY ?? 0),
     LABEL_GAP_PX,
   )
-  return edges.map(({ format, name, points, end }, index) => (
+  return edges.map(({ format, name, points }, index) => (
     <Edge
       key={format}
       {...{ format, name, points, scales, clip }}
       worst={worstOf(weighing, format)}
-      labelX={end?.x ?? 0}
       labelY={labelYs[index] ?? 0}
     />
   ))
 }
 
-/** Where a curve ends or leaves the chart at its right; null where it is nowhere in sight. */
-function endInSight(points: readonly Encode[], { x, y }: Scales): { x: number; y: number } | null {
+/** How high a curve ends or leaves the chart at its right; null where it is nowhere in sight. */
+function endInSight(points: readonly Encode[], { x, y }: Scales): number | null {
   const [low = 0, high = 0] = x.domain()
   const last = points.findLast(({ size_bytes }) => size_bytes <= high)
   const beyond = points.find(({ size_bytes }) => size_bytes > high)
   if (!last || (!beyond && last.size_bytes < low)) return null
   const below = (likeness: number) => Math.min(y(likeness), y.range()[0] ?? 0)
-  if (!beyond) return { x: x(last.size_bytes), y: below(last.likeness) }
+  if (!beyond) return below(last.likeness)
   const share = Math.log(high / last.size_bytes) / Math.log(beyond.size_bytes / last.size_bytes)
-  return { x: x(high), y: below(last.likeness + share * (beyond.likeness - last.likeness)) }
+  return below(last.likeness + share * (beyond.likeness - last.likeness))
 }
 
 /** The kind of damage that is worst in the candidate of a format. */
@@ -60,12 +60,11 @@ type EdgeProps = {
   points: Encode[]
   scales: Scales
   clip: string
-  labelX: number
   labelY: number
 }
 
 function Edge(props: EdgeProps) {
-  const { format, name, worst, points, clip, labelX, labelY } = props
+  const { format, name, worst, points, clip, labelY } = props
   const { x, y } = props.scales
   const curve = line<Encode>(
     (point) => x(point.size_bytes),
@@ -81,11 +80,9 @@ function Edge(props: EdgeProps) {
         className={FORMAT_STROKES[format]}
       />
       <text
-        x={labelX + 9}
+        x={(x.range()[1] ?? 0) + 9}
         y={labelY + 4}
-        className={`${FORMAT_FILLS[format]} stroke-sheet stroke-[4px] font-semibold`}
-        paintOrder="stroke"
-        strokeLinejoin="round"
+        className={`${FORMAT_FILLS[format]} font-semibold`}
       >
         {name}
         {worst && <tspan className="fill-soft font-normal">, {worst}</tspan>}
