@@ -203,6 +203,53 @@ def test_of_two_modes_that_draft_alike_the_better_at_full_effort_wins(
     assert candidate.trial.settings.chroma == winner  # type: ignore[union-attr]
 
 
+def test_where_drafts_say_little_of_a_picture_another_mode_is_measured_too() -> None:
+    """Line art as AVIF looks far better than its drafts, in one mode more than in the other."""
+
+    def line_art(trial: Trial) -> Measured:
+        made = fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))
+        is_full = getattr(trial.settings, "chroma", "") == "4:4:4"
+        if is_draft(trial):
+            return replace(made, likeness=made.likeness - (30 if is_full else 25))
+        return replace(made, likeness=made.likeness - (0 if is_full else 10))
+
+    candidate, _ = run("avif", 60_000, line_art)
+    assert candidate.trial.settings.chroma == "4:4:4"  # type: ignore[union-attr]
+
+
+def test_a_mode_that_was_too_heavy_may_win_with_fewer_pixels() -> None:
+    def dear_but_good(trial: Trial) -> Measured:
+        made = fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))
+        if getattr(trial.settings, "chroma", "") != "4:4:4":
+            return replace(made, likeness=made.likeness - 30)
+        times = 6 if trial.width_px >= 750 else 1
+        return replace(made, size_bytes=made.size_bytes * times)
+
+    candidate, made = run("avif", 30_000, dear_but_good)
+    assert candidate.trial.settings.chroma == "4:4:4"  # type: ignore[union-attr]
+    assert candidate.trial.width_px < 750
+    assert 750 in {trial.width_px for trial in made}
+
+
+@pytest.mark.parametrize(("ceiling", "width_px"), [(80, 1000), (99, 500)])
+def test_where_fewer_pixels_alone_do_no_harm_still_fewer_are_drafted(
+    ceiling: float, width_px: int
+) -> None:
+    full, *fewer = SEARCH_INPUT.rungs
+    search_input = replace(
+        SEARCH_INPUT, rungs=(full, *(replace(rung, ceiling=ceiling) for rung in fewer))
+    )
+    widths, likeness = [250, 350, 500, 750, 1000], [50.0, 60.0, 70.0, 58.0, 60.0]
+
+    def encoder(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        most = float(np.interp(trial.width_px, widths, likeness))
+        return replace(made, likeness=min(most, made.likeness))
+
+    candidate, _ = run("webp", 40_000, encoder, search_input)
+    assert candidate.trial.width_px == pytest.approx(width_px, rel=0.1)
+
+
 def test_where_damage_is_hard_to_spot_no_second_place_is_searched() -> None:
     def alike(trial: Trial) -> Measured:
         return fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))

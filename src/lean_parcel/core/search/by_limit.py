@@ -5,8 +5,9 @@ pixel count of the first is refined. There the largest step that fits is found a
 step taken was measured to fit, and the next one not to. That one is tried with slightly fewer
 pixels too, and at once where one encode tells well enough by how much it is too heavy: if that
 nearly fills the limit and looks no worse than the step below is expected to, nothing else is
-encoded there. A second mode whose drafts come close is searched at the same pixel count, until what
-is measured there promises no more; and so is the next best where drafts have promised too much.
+encoded there. A second mode whose drafts come close, or any where drafts turn out to say little of
+this picture, is searched at the same pixel count, until what is measured there promises no more;
+and so is the next best where drafts have promised too much.
 """
 
 import math
@@ -28,11 +29,15 @@ from lean_parcel.core.search.scales import LOSSLESS, Scale, scales_of
 #: The lowest seen were 0.28 (WebP at its highest effort) and 0.30 (PNG), for a scanned drawing.
 LOSSLESS_FLOOR = 0.2
 #: Encodes and drafts that a search spends, unless an encoder is unlike all others; those kept for
-#: the end; those that a second place takes; and what a draft of a part counts.
-MOST_TRIALS, _FOR_THE_END, _FOR_A_SECOND, _OF_A_PART = 11, 5, 2, 0.5
+#: a draft pass that has found something, and for the end; those that a second place takes; and what
+#: a draft of a part counts.
+MOST_TRIALS, _AFTER_DRAFTS, _FOR_THE_END, _FOR_A_SECOND, _OF_A_PART = 12, 4, 6, 2, 0.5
 #: How far, as a share of the first's damage, the second of a draft pass may be behind and is still
 #: searched. Drafts tell modes apart better than pixel counts.
 _CLOSE_MODES, _CLOSE_PIXELS = 0.02, 0.05
+#: Where the first place looks better than its drafts promised by so much, they say little: line art
+#: as AVIF uses tools that drafts do without.
+_UNLIKE_DRAFTS = 5
 #: How often a width is tried for a step, which may turn out too heavy.
 _FILLINGS = 2
 #: Where less of the limit than this is left, nothing more is tried to fill it.
@@ -84,12 +89,14 @@ def _search(
             return _judged(trial, measured, limit_bytes)
     scales = scales_of(name, search_input, background)
     while rungs:
-        estimates = yield from draft_pass(scales, rungs, limit_bytes)
+        estimates = yield from draft_pass(
+            scales, rungs, limit_bytes, lambda: _spent(made) >= MOST_TRIALS - _AFTER_DRAFTS
+        )
         found = yield from _best_place(estimates, rungs, limit_bytes, made)
         if found:
             return found
         rungs = rungs[1 + max(rungs.index(estimate.rung) for estimate in estimates) :]
-    return (yield from _last_resort(scales, search_input.rungs[-1], limit_bytes))
+    return (yield from _last_resort(scales, search_input.rungs[-1], limit_bytes, made))
 
 
 def _best_place(
@@ -110,10 +117,18 @@ def _best_place(
         if found.measured.likeness >= HARD_TO_SPOT or _spent(made) > MOST_TRIALS - _FOR_A_SECOND:
             return found
         others = (each for each in viable[index + 1 :] if _is_other(each, first, rungs))
-        second = next((each for each in others if _is_close(each, first)), None)
+        is_unlike = found.measured.likeness > place.likeness + _UNLIKE_DRAFTS
+        second = next(
+            (
+                each
+                for each in others
+                if _is_close(each, first) or (is_unlike and each.rung == first.rung)
+            ),
+            None,
+        )
         if second is None:
             return found
-        if second.rung == first.rung:
+        if second.scale != first.scale and rungs[0] not in (first.rung, second.rung):
             second = _at_width(second, place.rung, rungs)
         else:
             second = yield from _refined(second, viable, rungs, limit_bytes, made)
@@ -173,7 +188,7 @@ def _found_at(
     where nothing fits."""
     found = yield from _short_cut(place, rungs, limit_bytes)
     if found is None:
-        found = yield from _fitted(place, limit_bytes, place.scale.lowest_step)
+        found = yield from _fitted(place, limit_bytes, place.scale.lowest_step, made)
         if found:
             found = yield from _filled(found, place, rungs, limit_bytes, made)
     return found
@@ -206,10 +221,15 @@ def _short_cut(
     return _judged(trial, filled, limit_bytes) if is_full and is_better else None
 
 
-def _fitted(place: Estimate, limit_bytes: int, lowest: int) -> TrialSearch[Candidate | None]:
-    """The largest step of a place, from `lowest` on, that fits; None where none does."""
+def _fitted(
+    place: Estimate, limit_bytes: int, lowest: int, made: dict[Trial, Measured]
+) -> TrialSearch[Candidate | None]:
+    """The largest step of a place, from `lowest` on, that fits; None where none does. Once as much
+    is spent as a search may, one that nearly fills the limit is enough."""
     bracket, measured = _bracket(place, limit_bytes, lowest)
     while (step := bracket.next_step()) is not None and not _is_settled(bracket, limit_bytes):
+        if _spent(made) >= MOST_TRIALS and _is_full(bracket, limit_bytes):
+            break
         measured[step] = yield place.scale.trial(step, place.rung)
         bracket.add(step, measured[step].size_bytes)
     if bracket.best is None:
@@ -222,11 +242,17 @@ def _is_settled(bracket: SizeBracket, limit_bytes: int) -> bool:
     """Whether the largest step that was measured to fit nearly fills the limit, and the next one
     clearly does not fit."""
     best = bracket.best
-    if best is None or bracket.expected_bytes(best) < _NEARLY * limit_bytes:
+    if best is None or not _is_full(bracket, limit_bytes):
         return False
     return bracket.first_above() == best + 1 and (
         bracket.expected_bytes(best + 1) >= _CLEARLY * limit_bytes
     )
+
+
+def _is_full(bracket: SizeBracket, limit_bytes: int) -> bool:
+    """Whether the largest step that was measured to fit nearly fills the limit."""
+    best = bracket.best
+    return best is not None and bracket.expected_bytes(best) >= _NEARLY * limit_bytes
 
 
 def _filled(
@@ -284,7 +310,8 @@ def _better_of(
     while (step := bracket.next_step()) is not None:
         measured[step] = yield place.scale.trial(step, place.rung)
         bracket.add(step, measured[step].size_bytes)
-        promised = _promised(place, measured.values(), to_beat.size_bytes)
+        fitting = [m.likeness for m in measured.values() if m.size_bytes <= limit_bytes]
+        promised = max([_promised(place, measured.values(), to_beat.size_bytes), *fitting])
         if promised <= to_beat.likeness or _spent(made) >= MOST_TRIALS:
             return first
     if bracket.best is None or measured[bracket.best].likeness <= to_beat.likeness:
@@ -315,7 +342,9 @@ def _next_step(trial: Trial, place: Estimate) -> Trial:
     return trials[min(trials.index(trial) + 1, len(trials) - 1)]
 
 
-def _last_resort(scales: Sequence[Scale], rung: Rung, limit_bytes: int) -> FormatSearch:
+def _last_resort(
+    scales: Sequence[Scale], rung: Rung, limit_bytes: int, made: dict[Trial, Measured]
+) -> FormatSearch:
     """Where nothing that was drafted fits: the best at the fewest pixels that is worth offering, or
     at any quality; or else the smallest that is worth offering, which does not fit."""
     places = [Estimate(scale=each, rung=rung, log_sizes=each.log_sizes(rung)) for each in scales]
@@ -323,7 +352,7 @@ def _last_resort(scales: Sequence[Scale], rung: Rung, limit_bytes: int) -> Forma
         fitting = []
         for place in places:
             lowest = 0 if any_quality else place.scale.lowest_step
-            found = yield from _fitted(place, limit_bytes, lowest)
+            found = yield from _fitted(place, limit_bytes, lowest, made)
             fitting += [found] if found else []
         if fitting:
             return max(fitting, key=_likeness)

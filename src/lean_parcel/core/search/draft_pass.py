@@ -3,14 +3,15 @@
 A draft is a cheap encode of the same kind: the same quality, less effort, and so a few more bytes.
 Drafts rank modes at equal bytes nearly as full-effort encodes do, in a fraction of the time. So
 each mode is drafted near the limit, at the most pixels that leave it its start quality; then the
-best mode with fewer and fewer pixels, until that no longer improves, and once with all. Each draft
-tells where the next one begins. Pixel counts whose ceiling is below what was found are not encoded
-at all.
+best mode, and those that were too heavy so far, with fewer and fewer pixels, until that no longer
+improves, and once with all. Each draft tells where the next one begins. Pixel counts whose ceiling
+is below what was found are not encoded at all, nor modes that another one shows to be too heavy
+there; and where fewer pixels alone cost very little, still fewer are tried in any case.
 """
 
 import math
 from bisect import bisect_right
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from lean_parcel.core.candidates.trial import Measured
@@ -22,7 +23,14 @@ from lean_parcel.core.search.scales import Scale
 #: logarithm of the factor.
 MOST_DRAFTS = 2
 _NEAR = 0.1
-#: The same for palettes, whose likeness is less steady.
+#: A draft this far from it says too little of where the limit is, even below the start quality.
+_FAR = 0.5
+#: By how much a mode has to be expected to be too heavy, from another one with the same pixels.
+_TOO_HEAVY = 0.15
+#: Where fewer pixels alone do less damage than this share of the best place's, still fewer may win
+#: although these do not.
+_HARMLESS = 1 / 3
+#: The same as `_NEAR` for palettes, whose likeness is less steady.
 _NEAR_IN_PALETTES = 0.08
 #: How much more damage than the best place a first draft may promise, as a factor, and a second one
 #: is still made.
@@ -62,29 +70,52 @@ _Estimates = dict[tuple[str, Rung], Estimate]
 
 
 def draft_pass(
-    scales: Sequence[Scale], rungs: Sequence[Rung], limit_bytes: int
+    scales: Sequence[Scale],
+    rungs: Sequence[Rung],
+    limit_bytes: int,
+    is_enough: Callable[[], bool],
 ) -> TrialSearch[list[Estimate]]:
-    """Estimates of all modes and pixel counts that were drafted, the most promising first."""
+    """Estimates of all modes and pixel counts that were drafted, the most promising first. Once a
+    place is found that leaves its start quality, and it `is_enough`, no more are looked for."""
     estimates, first, shift = yield from _find_first_rung(scales[0], rungs, limit_bytes)
     best = -math.inf
     for rung in rungs[first:]:
-        if rung.ceiling <= best:
+        if rung.ceiling <= best or (best > -math.inf and is_enough()):
             break
         for scale in scales:
-            if (scale.name, rung) not in estimates:
-                to_beat = max((each.likeness for each in estimates.values()), default=-math.inf)
-                estimate = yield from drafted(scale, rung, limit_bytes, shift, to_beat=to_beat)
-                estimates[scale.name, rung] = estimate
-                shift = estimate.shift
-        leader = max((estimates[scale.name, rung] for scale in scales), key=_likeness)
+            if _has_answer(estimates, scale, rung, limit_bytes):
+                continue
+            to_beat = max((each.likeness for each in estimates.values()), default=-math.inf)
+            estimate = yield from drafted(scale, rung, limit_bytes, shift, to_beat=to_beat)
+            estimates[scale.name, rung] = estimate
+            shift = estimate.shift
+        leader = max(_at(rung, estimates), key=_likeness)
         if leader.likeness > -math.inf:
-            scales = [leader.scale]
+            fitting = {
+                each.scale.name for each in _at(rung, estimates) if each.likeness > -math.inf
+            }
+            scales = [leader.scale, *(each for each in scales if each.name not in fitting)]
         if leader.reaches_start_quality:
-            if leader.likeness <= best:
+            if leader.likeness <= best and 100 - rung.ceiling > _HARMLESS * (100 - best):
                 break
-            best = leader.likeness
-    yield from _draft_more_pixels(estimates, rungs, limit_bytes)
+            best = max(best, leader.likeness)
+    if not is_enough():
+        yield from _draft_more_pixels(estimates, rungs, limit_bytes)
     return sorted(estimates.values(), key=_likeness, reverse=True)
+
+
+def _at(rung: Rung, estimates: _Estimates) -> list[Estimate]:
+    """What was drafted with these pixels."""
+    return [estimate for (_, at), estimate in estimates.items() if at == rung]
+
+
+def _has_answer(estimates: _Estimates, scale: Scale, rung: Rung, limit_bytes: int) -> bool:
+    """Whether a mode needs no draft: it has one, or another one says that it is too heavy."""
+    if (scale.name, rung) in estimates:
+        return True
+    lightest = scale.log_sizes(rung)[scale.lowest_step]
+    shifts = [each.shift for each in _at(rung, estimates)]
+    return bool(shifts) and lightest + shifts[-1] > math.log(limit_bytes) + _TOO_HEAVY
 
 
 def _draft_more_pixels(
@@ -153,8 +184,8 @@ def drafted(
     to_beat: float = -math.inf,
 ) -> TrialSearch[Estimate]:
     """The estimate of a mode at one pixel count, from a draft where the limit is expected, and more
-    of them until one is `near` the limit, the quality there is below the start quality, or the
-    likeness far below the one to beat."""
+    of them until one is `near` the limit, the quality there is below the start quality and the
+    draft not far from it, or the likeness far below the one to beat."""
     log_limit = math.log(limit_bytes)
     if scale.name == "png":
         near = min(near, _NEAR_IN_PALETTES)
@@ -163,13 +194,14 @@ def drafted(
     step = max(scale.lowest_step, _largest_fitting(log_sizes, log_limit))
     while step not in drafts and len(drafts) < MOST_DRAFTS:
         drafts[step] = yield scale.draft(step, rung)
-        is_near = abs(_full_effort_log_size(scale, step, drafts[step]) - log_limit) <= near
+        distance = abs(_full_effort_log_size(scale, step, drafts[step]) - log_limit)
         log_sizes = _corrected(scale, rung, drafts, log_limit)
         step = _largest_fitting(log_sizes, log_limit)
         nearest = [drafts[each] for each in _nearest_first(scale, drafts, log_limit)]
         promised = likeness_at(nearest, log_limit, scale, rung)
         is_hopeless = 100 - promised > _HOPELESS * (100 - to_beat)
-        if is_near or is_hopeless or step < scale.start_step:
+        is_ruined = step < scale.start_step and distance <= _FAR
+        if distance <= near or is_hopeless or is_ruined:
             break
     return _estimated(scale, rung, drafts, log_sizes, log_limit)
 
