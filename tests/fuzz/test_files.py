@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from lean_parcel.core.errors import PhotoError, TaskCrashed, UsageError
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
+from lean_parcel.core.metadata.scans import first_picture_bytes
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.original.source import Limits
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
@@ -43,7 +44,9 @@ def test_a_damaged_file_is_opened_or_refused(pool: WorkerPool, kind: str) -> Non
     @tries(15)
     @given(data=st.data())
     def send(data: st.DataObject) -> None:
-        opened(pool, data.draw(hostile_files(kind, SEEDS[kind])), kind)
+        hostile = data.draw(hostile_files(kind, SEEDS[kind]))
+        opened(pool, hostile, kind)
+        first_picture_bytes(hostile)  # in the server, of whatever is handed out
 
     send()
 

@@ -31,3 +31,10 @@ def test_what_comes_in_from_the_top_has_none() -> None:
     progressive = encode(pixels, JpegSettings(quality=80, chroma="4:2:0", progressive=True))
     for length in range(0, len(progressive), 37):
         first_picture_bytes(progressive[:length])
+
+
+def test_scans_that_claim_more_than_they_have_say_nothing() -> None:
+    pixels = photo(64, 48)
+    data = encode(pixels, JpegSettings(quality=80, chroma="4:2:0", progressive=True))
+    at = data.index(b"\xff\xda") + 4
+    assert first_picture_bytes(data[:at] + b"\xff" + data[at + 1 :]) is None
