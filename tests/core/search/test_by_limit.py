@@ -231,6 +231,21 @@ def test_a_mode_that_was_too_heavy_may_win_with_fewer_pixels() -> None:
     assert 750 in {trial.width_px for trial in made}
 
 
+def test_where_nothing_fits_in_a_refined_place_the_one_that_it_came_from_is_searched() -> None:
+    measured_px = {rung.width_px for rung in SEARCH_INPUT.rungs}
+
+    def encoder(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        is_heavy = trial.width_px not in measured_px and not is_draft(trial)
+        likeness = made.likeness - 900 * math.log(trial.width_px / 620) ** 2
+        return Measured(size_bytes=10**6 if is_heavy else made.size_bytes, likeness=likeness)
+
+    grey = replace(SEARCH_INPUT, is_grey=True)
+    candidate, made = run("webp", 16_000, encoder, grey)
+    assert 625 in {trial.width_px for trial in made if not is_draft(trial)}
+    assert candidate.trial.width_px == 750
+
+
 @pytest.mark.parametrize(("ceiling", "width_px"), [(80, 1000), (99, 500)])
 def test_where_fewer_pixels_alone_do_no_harm_still_fewer_are_drafted(
     ceiling: float, width_px: int

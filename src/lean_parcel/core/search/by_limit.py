@@ -112,6 +112,9 @@ def _best_place(
     for index, first in enumerate(viable):
         place = yield from _refined(first, viable, rungs, limit_bytes, made)
         found = yield from _found_at(place, rungs, limit_bytes, made)
+        if found is None and place != first:  # refined to more pixels than fit
+            place = first
+            found = yield from _found_at(place, rungs, limit_bytes, made)
         if found is None:
             continue
         if found.measured.likeness >= HARD_TO_SPOT or _spent(made) > MOST_TRIALS - _FOR_A_SECOND:
