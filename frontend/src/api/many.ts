@@ -46,7 +46,7 @@ export function useSelectionActs(ids: number[], sparesExceptions = false) {
 /** The batch of a page; asked again while it runs, for the time that is left. */
 export function useBatch(pageId: number | undefined) {
   return useQuery({
-    queryKey: [...keys.pages, pageId, 'batch'],
+    queryKey: [...keys.batches, pageId],
     queryFn: () => api.batch(pageId ?? 0),
     enabled: pageId !== undefined,
     refetchInterval: ({ state }) => (state.data?.state === 'running' ? 2_000 : false),

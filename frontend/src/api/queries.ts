@@ -32,6 +32,7 @@ export const keys = {
   pages: ['pages'] as const,
   places: ['pages', 'places'] as const,
   treatments: ['pages', 'treatments'] as const,
+  batches: ['pages', 'batches'] as const,
   deliveries: ['pages', 'deliveries'] as const,
   /** Visits are begun, not read: there is nothing to fetch again. */
   visit: 'visit',
@@ -115,9 +116,10 @@ export function useChanges() {
   const queries = useQueryClient()
   useEffect(() => {
     const refreshRow = rowRefresher(queries)
-    const refreshDeliveries = atMostEvery(DELIVERY_MS, () =>
-      fetchAgain(queries, { queryKey: keys.deliveries }),
-    )
+    const refreshWholes = atMostEvery(WHOLES_MS, () => {
+      void fetchAgain(queries, { queryKey: keys.batches })
+      void fetchAgain(queries, { queryKey: keys.deliveries })
+    })
     return listen((changes) => {
       if (!changes) {
         void fetchAgain(queries, { predicate: ({ queryKey }) => queryKey[0] !== keys.visit })
@@ -125,7 +127,7 @@ export function useChanges() {
       }
       const ids = changes.photo_ids
       for (const id of ids) void fetchAgain(queries, { queryKey: keys.photo(id) })
-      if (ids.length > 0) refreshDeliveries()
+      if (ids.length > 0) refreshWholes()
       if (changes.has_pages || ids.length > MANY_ROWS) {
         void fetchAgain(queries, { queryKey: keys.pages })
       } else for (const id of ids) void refreshRow(id)
@@ -151,8 +153,9 @@ function fetchAgain(queries: QueryClient, filters: QueryFilters) {
   return queries.invalidateQueries(filters)
 }
 
-/** What is handed over of a page is a whole, and fetched as one: so often while it is made. */
-const DELIVERY_MS = 700
+/** The batch of a page and what is handed over of it are wholes, and fetched as such: so often while
+ * photos change. */
+const WHOLES_MS = 700
 
 /** Does something at once, and whatever comes in the meantime once more at the end of it. */
 function atMostEvery(duration_ms: number, act: () => unknown) {

@@ -14,9 +14,6 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
   const { stop, resume, end } = useBatchActs(page.id)
   const wanted = new Set(batch.photo_ids)
   const photos = page.photos.filter(({ id }) => wanted.has(id))
-  const ended = photos.filter(({ search_state }) =>
-    ['done', 'failed'].includes(search_state),
-  ).length
   const ready = photos.filter(({ best, pick }) => best && !pick).map(({ id }) => id)
   const { take } = useSelectionActs(ready)
   return (
@@ -27,7 +24,7 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
       <p role="status">
         <b className="font-semibold">{batch.words}</b>:{' '}
         <span className="num">
-          {ended} of {photos.length}
+          {batch.ended} of {photos.length}
         </span>{' '}
         weighed
         {batch.state === 'running' && batch.left_s != null && (
@@ -35,7 +32,7 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
         )}
         {batch.failed > 0 && <span className="text-over">, {batch.failed} failed</span>}
       </p>
-      <Gauge share={photos.length ? ended / photos.length : 1} isOver={false} className="w-40" />
+      <Gauge share={photos.length ? batch.ended / photos.length : 1} isOver={false} className="w-40" />
       {batch.state === 'running' && (
         <Button look="small" onClick={() => stop.mutate(undefined)}>
           Stop
