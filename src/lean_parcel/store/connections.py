@@ -4,7 +4,7 @@ there are takes longer than most of what is asked of it."""
 import sqlite3
 from collections import deque
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from lean_parcel.store.database import connect
@@ -33,17 +33,20 @@ class Connections:
         except BaseException:
             connection.close()
             raise
-        if self._is_open:
-            self._idle.append(connection)
-        else:
-            connection.close()
+        self._idle.append(connection)
+        if not self._is_open:
+            self._close_idle()
 
     def close(self) -> None:
         """Closes what is not lent; what is lent is closed once it comes back."""
         self._is_open = False
-        while self._idle:
-            self._idle.pop().close()
+        self._close_idle()
         self._kept.close()
+
+    def _close_idle(self) -> None:
+        with suppress(IndexError):  # another thread may take the last
+            while True:
+                self._idle.pop().close()
 
     def _taken(self) -> sqlite3.Connection:
         try:

@@ -7,11 +7,9 @@ from contextvars import ContextVar
 _request: ContextVar[str] = ContextVar("request", default="")
 
 
-def begin_request() -> str:
-    """Gives what the current thread does from now on an id of its own, and returns it."""
-    request_id = secrets.token_hex(6)
-    _request.set(request_id)
-    return request_id
+def begin_request() -> None:
+    """Gives what the current thread does from now on an id of its own."""
+    _request.set(secrets.token_hex(6))
 
 
 def request_id() -> str:
