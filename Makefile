@@ -8,7 +8,7 @@ MAKEFLAGS += --jobs=2
 unexport PYTHONDONTWRITEBYTECODE
 SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
 
-.PHONY: demo demo-workspace build test check check-page check-python types bench faults fuzz screenshots chromium nginx
+.PHONY: demo demo-workspace build test check check-page check-python check-types types bench faults fuzz screenshots chromium nginx
 .DELETE_ON_ERROR:
 
 demo: build .venv/.warm
@@ -20,7 +20,7 @@ build: $(BIN)/lean-parcel $(PAGE)
 test: check build .venv/.warm chromium nginx
 	$(BIN)/pytest -q -n 2 --dist loadfile --no-loadscope-reorder
 
-check: check-page check-python
+check: check-page check-types check-python
 
 check-page: frontend/node_modules/.package-lock.json
 	cd frontend && npm run --silent check
@@ -29,9 +29,12 @@ check-page: frontend/node_modules/.package-lock.json
 check-python: $(BIN)/lean-parcel
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
-	$(BIN)/mypy
+	$(BIN)/pip check -q --disable-pip-version-check
 	$(BIN)/lint-imports --no-cache --no-logo
 	$(BIN)/python -m lean_parcel.web.openapi | diff frontend/src/api/openapi.json -
+
+check-types: $(BIN)/lean-parcel
+	$(BIN)/mypy
 
 types: $(BIN)/lean-parcel frontend/node_modules/.package-lock.json
 	$(BIN)/python -m lean_parcel.web.openapi > frontend/src/api/openapi.json
@@ -61,9 +64,12 @@ chromium:
 	  $(SUDO) apt-get install -yq --no-install-recommends chromium-headless-shell; } || \
 	  command -v chromium
 
+# The constraints name all that is needed, so nothing is left to be resolved.
+PIP_INSTALL := $(BIN)/pip install -q --no-compile --no-deps --disable-pip-version-check
 $(BIN)/lean-parcel: pyproject.toml constraints.txt
 	$(PYTHON) -m venv .venv
-	$(BIN)/pip install -q --no-compile --disable-pip-version-check -c constraints.txt -e ".[dev]"
+	$(PIP_INSTALL) -r constraints.txt
+	$(PIP_INSTALL) --no-build-isolation -e .
 	@touch $@
 
 # The compiled kernels, kept beside their source: some 15 s, once.
