@@ -20,9 +20,9 @@ from lean_parcel.core.formats import Format
 from lean_parcel.core.likeness.levels import HARD_TO_SPOT
 from lean_parcel.core.search.bracket import SizeBracket
 from lean_parcel.core.search.draft_pass import Estimate, draft_pass, likeness_at
-from lean_parcel.core.search.ladder import PartTrial, Rung, SearchInput, rung_at, trial_at
+from lean_parcel.core.search.ladder import PartTrial, Rung, SearchInput, trial_at
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch, asked_once
-from lean_parcel.core.search.refining import refined
+from lean_parcel.core.search.refining import fitting_rung, refined
 from lean_parcel.core.search.scales import LOSSLESS, Scale, scales_of
 
 #: No lossless file is tried where even this fraction of a quickly deflated PNG exceeds the limit.
@@ -42,17 +42,13 @@ _UNLIKE_DRAFTS = 5
 _FILLINGS = 2
 #: Where less of the limit than this is left, nothing more is tried to fill it.
 _LEAST_LEFT = 0.015
-#: Bytes grow with the width to a power of 1.3 to 1.9 (probes of the demo photos at 480 px): those
-#: that are sure to fit where a picture becomes narrower, and wider; and how much narrower still it
-#: is made.
-_NARROWER, _WIDER, _MARGIN = 1.5, 1.9, 0.003
 #: A step that is expected to exceed the limit by this factor does, and one by no more than that is
 #: worth fewer pixels; what fills so much of the limit needs no further search.
 _CLEARLY, _SLIGHTLY, _NEARLY = 1.02, 1.25, 0.95
-#: Slightly fewer than all pixels cost 2 to 60 points (medians of 357 pairs of encodes of demo
-#: photos and made-up pictures, in groups), unless three quarters of the width leave so much
-#: likeness, or the picture is ruined.
-_SMOOTH, _UNSEEN = 85, 40
+#: Pictures from here on take so long that less of a limit is enough, and what is left of it is
+#: filled while somebody looks: five encodes of a banner of 2880 x 1200 px took a quarter of its
+#: search.
+_HEAVY_PX, _HEAVY_NEARLY = 2_500_000, 0.85
 
 
 def search_by_limit(
@@ -190,10 +186,13 @@ def _found_at(
     """The best candidate of a place, with as many pixels as it has, or slightly fewer or more; None
     where nothing fits."""
     found = yield from _short_cut(place, rungs, limit_bytes)
-    if found is None:
-        found = yield from _fitted(place, limit_bytes, place.scale.lowest_step, made)
-        if found:
-            found = yield from _filled(found, place, rungs, limit_bytes, made)
+    if found:
+        return found
+    is_heavy = rungs[0].width_px * rungs[0].height_px >= _HEAVY_PX
+    nearly = _HEAVY_NEARLY if is_heavy else _NEARLY
+    found = yield from _fitted(place, limit_bytes, place.scale.lowest_step, made, nearly)
+    if found and not is_heavy:
+        found = yield from _filled(found, place, rungs, limit_bytes, made)
     return found
 
 
@@ -213,7 +212,7 @@ def _short_cut(
         return None
     below = step - 1
     expected_bytes = bracket.expected_bytes(max(below, 0))
-    rung = _fitting_rung(place.rung, heavy, rungs, limit_bytes)
+    rung = fitting_rung(place.rung, heavy, rungs, limit_bytes)
     if rung is None or below in measured or expected_bytes >= _NEARLY * limit_bytes:
         return None
     trial = trial_at(place.scale.trial(step, place.rung).settings, rung)
@@ -225,13 +224,18 @@ def _short_cut(
 
 
 def _fitted(
-    place: Estimate, limit_bytes: int, lowest: int, made: dict[Trial, Measured]
+    place: Estimate,
+    limit_bytes: int,
+    lowest: int,
+    made: dict[Trial, Measured],
+    nearly: float = _NEARLY,
 ) -> TrialSearch[Candidate | None]:
     """The largest step of a place, from `lowest` on, that fits; None where none does. Once as much
-    is spent as a search may, one that nearly fills the limit is enough."""
+    is spent as a search may, one that fills the limit `nearly` is enough."""
     bracket, measured = _bracket(place, limit_bytes, lowest)
-    while (step := bracket.next_step()) is not None and not _is_settled(bracket, limit_bytes):
-        if _spent(made) >= MOST_TRIALS and _is_full(bracket, limit_bytes):
+    while (step := bracket.next_step()) is not None:
+        is_full = _is_full(bracket, limit_bytes, nearly)
+        if is_full and (_is_settled(bracket, limit_bytes) or _spent(made) >= MOST_TRIALS):
             break
         measured[step] = yield place.scale.trial(step, place.rung)
         bracket.add(step, measured[step].size_bytes)
@@ -242,20 +246,17 @@ def _fitted(
 
 
 def _is_settled(bracket: SizeBracket, limit_bytes: int) -> bool:
-    """Whether the largest step that was measured to fit nearly fills the limit, and the next one
-    clearly does not fit."""
+    """Whether the step after the largest that was measured to fit clearly does not fit."""
     best = bracket.best
-    if best is None or not _is_full(bracket, limit_bytes):
+    if best is None or bracket.first_above() != best + 1:
         return False
-    return bracket.first_above() == best + 1 and (
-        bracket.expected_bytes(best + 1) >= _CLEARLY * limit_bytes
-    )
+    return bracket.expected_bytes(best + 1) >= _CLEARLY * limit_bytes
 
 
-def _is_full(bracket: SizeBracket, limit_bytes: int) -> bool:
-    """Whether the largest step that was measured to fit nearly fills the limit."""
+def _is_full(bracket: SizeBracket, limit_bytes: int, nearly: float) -> bool:
+    """Whether the largest step that was measured to fit `nearly` fills the limit."""
     best = bracket.best
-    return best is not None and bracket.expected_bytes(best) >= _NEARLY * limit_bytes
+    return best is not None and bracket.expected_bytes(best) >= nearly * limit_bytes
 
 
 def _filled(
@@ -277,7 +278,7 @@ def _filled(
             is_left = found.measured.size_bytes <= (1 - _LEAST_LEFT) * limit_bytes
             if known is None or rung is None or not is_left or _spent(made) >= MOST_TRIALS:
                 break
-            rung = _fitting_rung(rung, known, rungs, limit_bytes)
+            rung = fitting_rung(rung, known, rungs, limit_bytes)
             if rung is None:
                 break
             trial = trial_at(settings, rung)
@@ -287,20 +288,6 @@ def _filled(
                     return _judged(trial, known, limit_bytes)
                 break
     return found
-
-
-def _fitting_rung(
-    rung: Rung, measured: Measured, rungs: Sequence[Rung], limit_bytes: int
-) -> Rung | None:
-    """As many pixels as fit, given what those of a rung come to; None where that is more or fewer
-    than any candidate has, or where the first pixels that are left out cost too much."""
-    is_fine = len(rungs) > 1 and rungs[1].ceiling < _SMOOTH
-    if rung == rungs[0] and is_fine and measured.likeness > _UNSEEN:
-        return None
-    power = _NARROWER if measured.size_bytes > limit_bytes else _WIDER
-    most_px = rung.width_px * ((limit_bytes / measured.size_bytes) ** (1 / power) - _MARGIN)
-    is_possible = rungs[-1].width_px <= most_px < rungs[0].width_px
-    return rung_at(rungs, most_px) if is_possible else None
 
 
 def _better_of(

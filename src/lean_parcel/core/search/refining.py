@@ -9,6 +9,7 @@ where one of them is missing, a golden section away (Kiefer, 1953).
 import math
 from collections.abc import Iterable, Sequence
 
+from lean_parcel.core.candidates.trial import Measured
 from lean_parcel.core.search.draft_pass import Estimate, drafted
 from lean_parcel.core.search.ladder import Rung, rung_at
 from lean_parcel.core.search.protocol import TrialSearch
@@ -23,6 +24,14 @@ _WORTHWHILE = 0.15
 #: pass, since neighbours differ less.
 _NEAR = 0.12
 _GOLDEN = (3 - math.sqrt(5)) / 2
+#: Bytes grow with the width to a power of 1.3 to 1.9 (probes of the demo photos at 480 px): those
+#: that are sure to fit where a picture becomes narrower, and wider; and how much narrower still it
+#: is made.
+_NARROWER, _WIDER, _MARGIN = 1.5, 1.9, 0.003
+#: Slightly fewer than all pixels cost 2 to 60 points (medians of 357 pairs of encodes of demo
+#: photos and made-up pictures, in groups), unless three quarters of the width leave so much
+#: likeness, or the picture is ruined.
+_SMOOTH, _UNSEEN = 85, 40
 
 
 def refined(
@@ -54,6 +63,20 @@ def refined(
         known[_log_width(estimate)] = estimate
         best = max(known.values(), key=lambda each: each.likeness)
     return best
+
+
+def fitting_rung(
+    rung: Rung, measured: Measured, rungs: Sequence[Rung], limit_bytes: int
+) -> Rung | None:
+    """As many pixels as fit, given what those of a rung come to; None where that is more or fewer
+    than any candidate has, or where the first pixels that are left out cost too much."""
+    is_fine = len(rungs) > 1 and rungs[1].ceiling < _SMOOTH
+    if rung == rungs[0] and is_fine and measured.likeness > _UNSEEN:
+        return None
+    power = _NARROWER if measured.size_bytes > limit_bytes else _WIDER
+    most_px = rung.width_px * ((limit_bytes / measured.size_bytes) ** (1 / power) - _MARGIN)
+    is_possible = rungs[-1].width_px <= most_px < rungs[0].width_px
+    return rung_at(rungs, most_px) if is_possible else None
 
 
 def _log_width(estimate: Estimate) -> float:
