@@ -10,14 +10,16 @@ from hypothesis import strategies as st
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.qualities import QUALITIES
+from lean_parcel.core.encoding.settings import AvifSettings
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.search.bracket import PATIENCE
-from lean_parcel.core.search.by_limit import MOST_TRIALS, search_by_limit
+from lean_parcel.core.search.by_limit import search_by_limit
 from lean_parcel.core.search.curves import MIN_QUALITY
 from lean_parcel.core.search.draft_pass import MOST_DRAFTS
+from lean_parcel.core.search.fitting import MOST_TRIALS
 from lean_parcel.core.search.ladder import PartTrial, SearchInput, rung_between
 from lean_parcel.core.search.scales import scales_of, webp_scale
 from lean_parcel.work.tasks.encoder_input import EncoderInput
@@ -185,8 +187,8 @@ def test_modes_are_drafted_and_few_are_encoded_at_full_effort(name: Format) -> N
     assert len({mode(trial) for trial in made if is_draft(trial)}) >= 2
     full_effort = {mode(trial) for trial in made if not is_draft(trial)}
     assert mode(candidate.trial) in full_effort
-    assert len(full_effort) <= 2
-    assert sum(not is_draft(trial) for trial in made) <= 6
+    assert len(full_effort) <= 3
+    assert sum(not is_draft(trial) for trial in made) <= 9
 
 
 @pytest.mark.parametrize(("dear_bonus", "winner"), [(0.8, "4:4:4"), (-0.8, "4:2:0")])
@@ -265,14 +267,87 @@ def test_where_fewer_pixels_alone_do_no_harm_still_fewer_are_drafted(
     assert candidate.trial.width_px == pytest.approx(width_px, rel=0.1)
 
 
-def test_where_damage_is_hard_to_spot_no_second_place_is_searched() -> None:
-    def alike(trial: Trial) -> Measured:
-        return fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))
+def large(times: int) -> tuple[SearchInput, Encoder]:
+    """The known photo with so many times the width, and the encoder of it; modes are alike."""
+    search_input = replace(
+        SEARCH_INPUT,
+        rungs=tuple(
+            replace(rung, width_px=times * rung.width_px, height_px=times * rung.height_px)
+            for rung in SEARCH_INPUT.rungs
+        ),
+    )
 
-    candidate, made = run("avif", 70_000, alike)
+    def encoder(trial: Trial) -> Measured:
+        settings = trial.settings
+        if isinstance(settings, AvifSettings):
+            settings = replace(settings, chroma="4:2:0")
+        width_px, height_px = trial.width_px // times, trial.height_px // times
+        return fake_encoder(Trial(settings=settings, width_px=width_px, height_px=height_px))
+
+    return search_input, encoder
+
+
+@pytest.mark.parametrize(("times", "modes"), [(1, 2), (2, 1)])
+def test_of_large_pictures_no_other_place_is_searched_where_damage_is_hard_to_spot(
+    times: int, modes: int
+) -> None:
+    search_input, encoder = large(times)
+    candidate, made = run("avif", 70_000, encoder, search_input)
     assert candidate.measured.likeness > 80
     full_effort = {trial.settings.chroma for trial in made if not is_draft(trial)}  # type: ignore[union-attr]
-    assert len(full_effort) == 1
+    assert len(full_effort) == modes
+
+
+def test_the_rest_of_a_limit_is_left_of_heavy_pictures() -> None:
+    for times, is_heavy in ((1, False), (2, True)):
+        search_input, encoder = large(times)
+        _, made = run("webp", 50_000, encoder, search_input)
+        widths = {trial.width_px for trial in made if not is_draft(trial)}
+        between = widths - {rung.width_px for rung in search_input.rungs}
+        assert bool(between) != is_heavy
+
+
+@pytest.mark.parametrize(("too_heavy", "winner"), [(1.15, "4:4:4"), (1.6, "4:2:0")])
+def test_what_is_slightly_too_heavy_by_its_drafts_is_tried_beside_another_mode(
+    too_heavy: float, winner: str
+) -> None:
+    """A screen, whose drafts are heavier than what they stand for."""
+    lowest = QUALITIES["avif"].index(MIN_QUALITY["avif"])
+
+    def screen(trial: Trial) -> Measured:
+        step = QUALITIES["avif"].index(trial.settings.quality)  # type: ignore[union-attr]
+        is_full = getattr(trial.settings, "chroma", "") == "4:4:4"
+        times = too_heavy if is_full and is_draft(trial) else 1.0
+        likeness = 40 + step / 2 + (8 if is_full else 0)
+        return Measured(size_bytes=round(times * (1000 + 6 * step)), likeness=likeness)
+
+    full = replace(SEARCH_INPUT, rungs=SEARCH_INPUT.rungs[:1])
+    candidate, _ = run("avif", 1000 + 6 * (lowest + 3), screen, full)
+    assert candidate.trial.settings.chroma == winner  # type: ignore[union-attr]
+
+
+def test_where_drafts_are_far_too_heavy_more_pixels_are_thought_of_again() -> None:
+    """A colour chart as AVIF: drafts take twice the bytes, and so ask for too few pixels."""
+
+    def chart(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        times = 2.2 if is_draft(trial) else 1.0
+        return replace(made, size_bytes=round(made.size_bytes * times))
+
+    candidate, made = run("avif", 30_000, chart)
+    honest, _ = run("avif", 30_000)
+    assert candidate.measured.likeness > honest.measured.likeness - 1
+    assert len(made) <= MOST_TRIALS + 1
+
+
+def test_with_fewer_pixels_only_sharp_chroma_is_drafted() -> None:
+    _, made = run("webp", 30_000)
+    drafts = [trial for trial in made if is_draft(trial)]
+    assert {trial.settings.sharp_chroma for trial in drafts if trial.width_px == 1000} == {  # type: ignore[union-attr]
+        False,
+        True,
+    }
+    assert {trial.settings.sharp_chroma for trial in drafts if trial.width_px < 1000} == {True}  # type: ignore[union-attr]
 
 
 def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:

@@ -11,7 +11,7 @@ there; and where fewer pixels alone cost very little, still fewer are tried in a
 
 import math
 from bisect import bisect_right
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 
 from lean_parcel.core.candidates.trial import Measured
@@ -30,6 +30,11 @@ _TOO_HEAVY = 0.15
 #: Where fewer pixels alone do less damage than this share of the best place's, still fewer may win
 #: although these do not.
 _HARMLESS = 1 / 3
+#: How close to the best the place of all pixels has to be, as a share of its damage, for its other
+#: modes to be drafted.
+_CLOSE = 0.05
+#: Widths that are no further apart than this, as the logarithm of the factor, are one place.
+_APART = 0.06
 #: The same as `_NEAR` for palettes, whose likeness is less steady.
 _NEAR_IN_PALETTES = 0.08
 #: How much more damage than the best place a first draft may promise, as a factor, and a second one
@@ -51,7 +56,8 @@ class Estimate:
 
     `log_sizes` is the natural logarithm of the bytes of each step, as drafts have corrected it;
     `likeness` is that of as many bytes as the limit allows and the mode can use, and minus infinity
-    where nothing worth offering fits, or nothing was drafted;
+    where nothing worth offering fits, or nothing was drafted. It `fits`, or is so little too heavy
+    by its drafts that only an encode can tell.
     `shift` is by how much the photo is heavier than the known curve, as the logarithm of the
     factor. `known` has the steps that were measured at full effort, since a mode without drafts
     is drafted so.
@@ -63,7 +69,13 @@ class Estimate:
     shift: float = 0.0
     likeness: float = -math.inf
     reaches_start_quality: bool = False
+    fits: bool = False
     known: dict[int, Measured] = field(default_factory=dict)
+
+    def is_at(self, other: "Estimate") -> bool:
+        """Whether it is of the same mode and about the same pixel count as another."""
+        apart = math.log(self.rung.width_px / other.rung.width_px)
+        return self.scale.name == other.scale.name and abs(apart) < _APART
 
 
 _Estimates = dict[tuple[str, Rung], Estimate]
@@ -79,29 +91,48 @@ def draft_pass(
     place is found that leaves its start quality, and it `is_enough`, no more are looked for."""
     estimates, first, shift = yield from _find_first_rung(scales[0], rungs, limit_bytes)
     best = -math.inf
+    leading = scales
     for rung in rungs[first:]:
         if rung.ceiling <= best or (best > -math.inf and is_enough()):
             break
-        for scale in scales:
+        for scale in _modes_at(rung, rungs, scales, leading):
             if _has_answer(estimates, scale, rung, limit_bytes):
                 continue
-            to_beat = max((each.likeness for each in estimates.values()), default=-math.inf)
+            to_beat = _best_of(estimates.values())
             estimate = yield from drafted(scale, rung, limit_bytes, shift, to_beat=to_beat)
             estimates[scale.name, rung] = estimate
             shift = estimate.shift
-        leader = max(_at(rung, estimates), key=_likeness)
-        if leader.likeness > -math.inf:
-            fitting = {
-                each.scale.name for each in _at(rung, estimates) if each.likeness > -math.inf
-            }
-            scales = [leader.scale, *(each for each in scales if each.name not in fitting)]
+        fitting = [each for each in _at(rung, estimates) if each.fits]
+        leader = max(fitting, key=_likeness, default=None)
+        if leader is None:
+            continue
+        names = {each.scale.name for each in fitting}
+        leading = [leader.scale, *(each for each in leading if each.name not in names)]
         if leader.reaches_start_quality:
             if leader.likeness <= best and 100 - rung.ceiling > _HARMLESS * (100 - best):
                 break
             best = max(best, leader.likeness)
     if not is_enough():
         yield from _draft_more_pixels(estimates, rungs, limit_bytes)
+    if not is_enough():
+        yield from _draft_all_modes(estimates, scales, rungs[0], limit_bytes)
     return sorted(estimates.values(), key=_likeness, reverse=True)
+
+
+def _modes_at(
+    rung: Rung, rungs: Sequence[Rung], scales: Sequence[Scale], leading: Sequence[Scale]
+) -> Sequence[Scale]:
+    """The modes that are drafted at a pixel count: those that lead, or all that are worth drafting
+    with fewer than all pixels."""
+    if rung == rungs[0]:
+        return leading
+    fewer = [each for each in scales if not each.is_for_all_pixels]
+    return [each for each in leading if each in fewer] or fewer
+
+
+def _best_of(estimates: Iterable[Estimate]) -> float:
+    """The best likeness of what fits."""
+    return max((each.likeness for each in estimates if each.fits), default=-math.inf)
 
 
 def _at(rung: Rung, estimates: _Estimates) -> list[Estimate]:
@@ -136,6 +167,21 @@ def _draft_more_pixels(
             estimate = yield from drafted(scale, rung, limit_bytes, each.shift)
             estimates[scale.name, rung] = estimate
             break
+
+
+def _draft_all_modes(
+    estimates: _Estimates, scales: Sequence[Scale], full: Rung, limit_bytes: int
+) -> TrialSearch[None]:
+    """Drafts every mode with all pixels, where one of them came close to the best there."""
+    there = max((each for each in _at(full, estimates) if each.fits), key=_likeness, default=None)
+    best = _best_of(estimates.values())
+    if there is None or 100 - there.likeness > (1 + _CLOSE) * (100 - best):
+        return
+    for scale in scales:
+        if (scale.name, full) not in estimates:
+            estimates[scale.name, full] = yield from drafted(
+                scale, full, limit_bytes, there.shift, to_beat=best
+            )
 
 
 def _likeness(estimate: Estimate) -> float:
@@ -221,10 +267,13 @@ def _estimated(
         for step, draft in drafts.items()
         if _full_effort_log_size(scale, step, draft) <= log_limit
     )
+    lowest = log_sizes[scale.lowest_step]
     step = max(_largest_fitting(log_sizes, log_limit), *fitting, -1)
+    fits = step >= scale.lowest_step
     likeness = -math.inf
-    if step >= scale.lowest_step:
-        log_size = min(log_limit, log_sizes[-1]) + scale.draft_excess(step)
+    if fits or lowest <= log_limit + _TOO_HEAVY:
+        step = max(step, scale.lowest_step)
+        log_size = max(lowest, min(log_limit, log_sizes[-1])) + scale.draft_excess(step)
         likeness = likeness_at([drafts[each] for each in nearest], log_size, scale, rung)
     return Estimate(
         scale=scale,
@@ -232,7 +281,8 @@ def _estimated(
         log_sizes=log_sizes,
         shift=log_sizes[nearest[0]] - scale.log_sizes(rung)[nearest[0]],
         likeness=likeness,
-        reaches_start_quality=step >= scale.start_step,
+        reaches_start_quality=fits and step >= scale.start_step,
+        fits=fits,
         known={} if scale.has_drafts else drafts,
     )
 

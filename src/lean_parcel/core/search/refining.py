@@ -55,7 +55,9 @@ def refined(
     low = math.log(rungs[min(index + 1, len(rungs) - 1)].width_px)
     best = place
     for _ in range(min(most, MOST_REFINEMENTS)):
-        wanted = _next_log_width({at: e.likeness for at, e in known.items()}, low, high)
+        wanted = _filling_log_width(best, limit_bytes, high)
+        if wanted is None:
+            wanted = _next_log_width({at: e.likeness for at, e in known.items()}, low, high)
         if wanted is None:
             break
         rung = rung_at(rungs, math.exp(wanted))
@@ -63,6 +65,14 @@ def refined(
         known[_log_width(estimate)] = estimate
         best = max(known.values(), key=lambda each: each.likeness)
     return best
+
+
+def _filling_log_width(place: Estimate, limit_bytes: int, high: float) -> float | None:
+    """Where the last step of a place's mode, the best it has, fills the limit, if that is with more
+    pixels: as the logarithm of the width."""
+    left = math.log(limit_bytes) - place.log_sizes[-1]
+    wanted = min(_log_width(place) + left / _WIDER, high)
+    return wanted if wanted - _log_width(place) > STEP else None
 
 
 def fitting_rung(

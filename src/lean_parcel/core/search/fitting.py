@@ -1,0 +1,203 @@
+"""Fitting a limit at a place: the best candidate of a mode at about a pixel count.
+
+The largest step that fits is found at full effort: the step taken was measured to fit, and the next
+one not to, or clearly expected not to. That one is tried with slightly fewer pixels too, and at
+once where one encode tells well enough by how much it is too heavy: if that nearly fills the limit
+and looks no worse than the step below is expected to, nothing else is encoded there.
+"""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.search.bracket import SizeBracket
+from lean_parcel.core.search.draft_pass import Estimate, likeness_at
+from lean_parcel.core.search.ladder import PartTrial, Rung, trial_at
+from lean_parcel.core.search.protocol import FormatSearch, TrialSearch
+from lean_parcel.core.search.refining import fitting_rung
+
+#: Encodes and drafts that a search spends, unless an encoder is unlike all others, and what a draft
+#: of a part counts.
+MOST_TRIALS, _OF_A_PART = 12, 0.5
+#: How often a width is tried for a step, which may turn out too heavy.
+_FILLINGS = 2
+#: Where less of the limit than this is left, nothing more is tried to fill it.
+_LEAST_LEFT = 0.015
+#: A step that is expected to exceed the limit by this factor does, and one by no more than that is
+#: worth fewer pixels; what fills so much of the limit needs no further search.
+_CLEARLY, _SLIGHTLY, _NEARLY = 1.02, 1.25, 0.95
+#: Pictures from here on take so long that less of a limit is enough, and what is left of it is
+#: filled while somebody looks: five encodes of a banner of 2880 x 1200 px took a quarter of its
+#: search.
+_HEAVY_PX, _HEAVY_NEARLY = 2_500_000, 0.85
+
+
+def begun(place: Estimate, limit_bytes: int) -> TrialSearch[tuple[Estimate, float]]:
+    """A place with its first encode, and by how much that is lighter than drafts said, as the
+    logarithm of the factor."""
+    sizes, known = bracket_of(place, limit_bytes, place.scale.lowest_step)
+    step = sizes.next_step()
+    if step is None:
+        return place, 0.0
+    measured = yield place.scale.trial(step, place.rung)
+    shift = math.log(sizes.expected_bytes(step) / measured.size_bytes)
+    begun_place = replace(place, known={**known, step: measured})
+    return begun_place, shift if place.scale.has_drafts else 0.0
+
+
+def found_at(
+    place: Estimate, rungs: Sequence[Rung], limit_bytes: int, made: dict[Trial, Measured]
+) -> TrialSearch[Candidate | None]:
+    """The best candidate of a place that was begun, with as many pixels as it has, or slightly
+    fewer or more; None where nothing fits."""
+    found = yield from _short_cut(place, rungs, limit_bytes)
+    if found:
+        return found
+    is_heavy = rungs[0].width_px * rungs[0].height_px >= _HEAVY_PX
+    nearly = _HEAVY_NEARLY if is_heavy else _NEARLY
+    found = yield from fitted(place, limit_bytes, place.scale.lowest_step, made, nearly)
+    if found and not is_heavy:
+        found = yield from _filled(found, place, rungs, limit_bytes, made)
+    return found
+
+
+def _short_cut(
+    place: Estimate, rungs: Sequence[Rung], limit_bytes: int
+) -> TrialSearch[Candidate | None]:
+    """The step that a place was begun with, where it is slightly too heavy, with as many pixels as
+    fit; None where that does not fill the limit, or looks worse than the step below is expected
+    to."""
+    bracket, measured = bracket_of(place, limit_bytes, place.scale.lowest_step)
+    step, heavy = next(reversed(place.known.items()))
+    if bracket.first_above() != step or heavy.size_bytes > _SLIGHTLY * limit_bytes:
+        return None
+    below = step - 1
+    expected_bytes = bracket.expected_bytes(max(below, 0))
+    rung = fitting_rung(place.rung, heavy, rungs, limit_bytes)
+    if rung is None or below in measured or expected_bytes >= _NEARLY * limit_bytes:
+        return None
+    trial = trial_at(place.scale.trial(step, place.rung).settings, rung)
+    filled = yield trial
+    is_full = _NEARLY * limit_bytes <= filled.size_bytes <= limit_bytes
+    promised = _promised(place, measured.values(), expected_bytes)
+    is_better = below < place.scale.lowest_step or filled.likeness >= promised
+    return judged(trial, filled, limit_bytes) if is_full and is_better else None
+
+
+def fitted(
+    place: Estimate,
+    limit_bytes: int,
+    lowest: int,
+    made: dict[Trial, Measured],
+    nearly: float = _NEARLY,
+) -> TrialSearch[Candidate | None]:
+    """The largest step of a place, from `lowest` on, that fits; None where none does. Once as much
+    is spent as a search may, one that fills the limit `nearly` is enough."""
+    bracket, measured = bracket_of(place, limit_bytes, lowest)
+    while (step := bracket.next_step()) is not None:
+        is_full = _is_full(bracket, limit_bytes, nearly)
+        if is_full and (_is_settled(bracket, limit_bytes) or spent(made) >= MOST_TRIALS):
+            break
+        measured[step] = yield place.scale.trial(step, place.rung)
+        bracket.add(step, measured[step].size_bytes)
+    if bracket.best is None:
+        return None
+    trial = place.scale.trial(bracket.best, place.rung)
+    return judged(trial, measured[bracket.best], limit_bytes)
+
+
+def _is_full(bracket: SizeBracket, limit_bytes: int, nearly: float) -> bool:
+    """Whether the largest step that was measured to fit fills the limit `nearly`."""
+    best = bracket.best
+    return best is not None and bracket.expected_bytes(best) >= nearly * limit_bytes
+
+
+def _is_settled(bracket: SizeBracket, limit_bytes: int) -> bool:
+    """Whether the step after the largest that was measured to fit clearly does not fit."""
+    best = bracket.best
+    if best is None or bracket.first_above() != best + 1:
+        return False
+    return bracket.expected_bytes(best + 1) >= _CLEARLY * limit_bytes
+
+
+def _filled(
+    found: Candidate,
+    place: Estimate,
+    rungs: Sequence[Rung],
+    limit_bytes: int,
+    made: dict[Trial, Measured],
+) -> FormatSearch:
+    """A candidate, or one that uses more of the limit, if that looks better: the next step with as
+    many pixels as fit, or the same step with more."""
+    above = _next_step(found.trial, place)
+    for settings, known in (
+        (above.settings, made.get(above)),
+        (found.trial.settings, found.measured),
+    ):
+        rung: Rung | None = place.rung
+        for _ in range(_FILLINGS):
+            is_left = found.measured.size_bytes <= (1 - _LEAST_LEFT) * limit_bytes
+            if known is None or rung is None or not is_left or spent(made) >= MOST_TRIALS:
+                break
+            rung = fitting_rung(rung, known, rungs, limit_bytes)
+            if rung is None:
+                break
+            trial = trial_at(settings, rung)
+            known = yield trial
+            if known.size_bytes <= limit_bytes:
+                if known.likeness > found.measured.likeness:
+                    return judged(trial, known, limit_bytes)
+                break
+    return found
+
+
+def better_of(
+    first: Candidate, place: Estimate, limit_bytes: int, made: dict[Trial, Measured]
+) -> FormatSearch:
+    """A candidate, or the largest step of another place that fits, if that looks better; given up
+    as soon as what was measured there promises no more likeness at as many bytes."""
+    to_beat = first.measured
+    bracket, measured = bracket_of(place, limit_bytes, place.scale.lowest_step)
+    while (step := bracket.next_step()) is not None:
+        measured[step] = yield place.scale.trial(step, place.rung)
+        bracket.add(step, measured[step].size_bytes)
+        fitting = [m.likeness for m in measured.values() if m.size_bytes <= limit_bytes]
+        promised = max([_promised(place, measured.values(), to_beat.size_bytes), *fitting])
+        if promised <= to_beat.likeness or spent(made) >= MOST_TRIALS:
+            return first
+    if bracket.best is None or measured[bracket.best].likeness <= to_beat.likeness:
+        return first
+    trial = place.scale.trial(bracket.best, place.rung)
+    return judged(trial, measured[bracket.best], limit_bytes)
+
+
+def bracket_of(
+    place: Estimate, limit_bytes: int, lowest: int
+) -> tuple[SizeBracket, dict[int, Measured]]:
+    """A bracket over a place, and what was measured there before, by step."""
+    measured = {step: each for step, each in place.known.items() if step >= lowest}
+    sizes = {step: each.size_bytes for step, each in measured.items()}
+    return SizeBracket(place.log_sizes, limit_bytes, sizes, lowest), measured
+
+
+def _promised(place: Estimate, measured: Iterable[Measured], size_bytes: float) -> float:
+    """The likeness to expect of a place at a size, from what was measured there."""
+    log_size = math.log(size_bytes)
+    nearest = sorted(measured, key=lambda each: abs(math.log(each.size_bytes) - log_size))
+    return likeness_at(nearest, log_size, place.scale, place.rung)
+
+
+def _next_step(trial: Trial, place: Estimate) -> Trial:
+    """The step after that of a trial; the trial itself at the last one."""
+    trials = [place.scale.trial(step, place.rung) for step in range(len(place.log_sizes))]
+    return trials[min(trials.index(trial) + 1, len(trials) - 1)]
+
+
+def judged(trial: Trial, measured: Measured, limit_bytes: int) -> Candidate:
+    return Candidate(trial=trial, measured=measured, meets_aim=measured.size_bytes <= limit_bytes)
+
+
+def spent(made: Iterable[Trial]) -> float:
+    """What the trials so far count of `MOST_TRIALS`."""
+    return sum(_OF_A_PART if isinstance(trial, PartTrial) else 1 for trial in made)
