@@ -33,6 +33,9 @@ _HARMLESS = 1 / 3
 #: How close to the best the place of all pixels has to be, as a share of its damage, for its other
 #: modes to be drafted.
 _CLOSE = 0.05
+#: How much more damage encoding does than missing pixels, as a factor, where more pixels are not
+#: tried: none of the best of a finer grid was lost by it.
+_FAR_MORE = 4
 #: Widths that are no further apart than this, as the logarithm of the factor, are one place.
 _APART = 0.06
 #: The same as `_NEAR` for palettes, whose likeness is less steady.
@@ -71,6 +74,12 @@ class Estimate:
     reaches_start_quality: bool = False
     fits: bool = False
     known: dict[int, Measured] = field(default_factory=dict)
+
+    @property
+    def has_pixels_enough(self) -> bool:
+        """Whether what encoding does is so much more than what missing pixels do that more of them
+        would make it worse."""
+        return self.rung.ceiling - self.likeness > _FAR_MORE * (100 - self.rung.ceiling)
 
     def is_at(self, other: "Estimate") -> bool:
         """Whether it is of the same mode and about the same pixel count as another."""
@@ -158,7 +167,9 @@ def _draft_more_pixels(
     best_first = sorted(estimates.values(), key=_likeness, reverse=True)
     best = best_first[0]
     index = rungs.index(best.rung)
-    rung = rungs[max(index - 1, 0)] if best.scale.name == "png" else rungs[0]
+    rung = rungs[0]
+    if best.scale.name == "png":
+        rung = rungs[index if best.has_pixels_enough else max(index - 1, 0)]
     for each in best_first:
         scale = each.scale
         if (scale.name, rung) in estimates:

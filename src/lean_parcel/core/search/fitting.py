@@ -163,7 +163,7 @@ def better_of(
         measured[step] = yield place.scale.trial(step, place.rung)
         bracket.add(step, measured[step].size_bytes)
         fitting = [m.likeness for m in measured.values() if m.size_bytes <= limit_bytes]
-        promised = max([_promised(place, measured.values(), to_beat.size_bytes), *fitting])
+        promised = max([_promised(place, measured.values(), limit_bytes), *fitting])
         if promised <= to_beat.likeness or spent(made) >= MOST_TRIALS:
             return first
     if bracket.best is None or measured[bracket.best].likeness <= to_beat.likeness:

@@ -51,7 +51,8 @@ def refined(
         and (each.reaches_start_quality or each == place)
     }
     index = next(i for i, rung in enumerate(rungs) if rung.width_px == place.rung.width_px)
-    high = math.log(rungs[max(index - 1, 0)].width_px)
+    more = index if place.has_pixels_enough else max(index - 1, 0)
+    high = math.log(rungs[more].width_px)
     low = math.log(rungs[min(index + 1, len(rungs) - 1)].width_px)
     best = place
     for _ in range(min(most, MOST_REFINEMENTS)):
