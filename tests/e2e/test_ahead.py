@@ -67,7 +67,7 @@ def test_a_better_candidate_does_not_take_the_place_of_what_is_looked_at(page: P
     expect(chart.get_by_text("AVIF").first).to_be_visible()
     assert_accessible(page)
     improved.click()
-    expect(page.get_by_text("Tried once more with the slowest settings")).to_be_visible()
+    expect(page.get_by_text("Tried once more while you looked")).to_be_visible()
     expect(tag).to_contain_text(size_words(better))
     page.reload()
     expect(tag).to_contain_text(size_words(better))

@@ -1,8 +1,8 @@
 """Trying a candidate once more with the slowest settings, and spending what they save on the next
-steps."""
+steps; and what is left of a limit then, on a step more with slightly fewer pixels."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from lean_parcel.core.candidates.ranking import judged, ranked
@@ -11,7 +11,10 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.held import with_held
 from lean_parcel.core.encoding.qualities import neighbour
 from lean_parcel.core.encoding.settings import PassThrough, slow_settings
+from lean_parcel.core.search.fitting import LEAST_LEFT, SLIGHTLY
+from lean_parcel.core.search.ladder import Rung, rung_between, trial_at
 from lean_parcel.core.search.protocol import TrialSearch
+from lean_parcel.core.search.refining import fitting_rung
 
 #: What a step changes where that was not measured: bytes by this factor, likeness by this much.
 _USUAL_FACTOR, _USUAL_LIKENESS = 1.04, 0.5
@@ -20,25 +23,58 @@ _MOST_STEPS = 3
 
 
 def once_more(
-    found: Candidate, aim: Aim, known: Mapping[Trial, Measured]
+    found: Candidate, aim: Aim, rungs: Sequence[Rung], known: Mapping[Trial, Measured]
 ) -> TrialSearch[Candidate | None]:
-    """The search for a better candidate of the same pixels, given what was measured of others; None
-    where there is none. Asks for three trials at most."""
+    """The search for a better candidate, given what was measured of others; None where there is
+    none. Asks for five trials at most."""
+    tried = yield from _with_all_effort(found, aim, known)
+    usual = known.get(_moved(found.trial, aim, 1) or found.trial, found.measured)
+    if aim.likeness is None and usual.size_bytes <= SLIGHTLY * aim.limit_bytes:
+        best = ranked([found, *tried], aim)[0]
+        tried += yield from _with_fewer_pixels(best, aim, rungs, known)
+    best = ranked([found, *tried], aim)[0]
+    return best if best is not found and best.meets_aim else None
+
+
+def _with_all_effort(
+    found: Candidate, aim: Aim, known: Mapping[Trial, Measured]
+) -> TrialSearch[list[Candidate]]:
+    """Candidates of the same pixels with the slowest settings."""
     trial = _slowly(found.trial, aim)
     if trial is None:
-        return None
-    best = first = judged(trial, (yield trial), aim)
-    steps = _steps_to_spare(found, first.measured, aim, known)
+        return []
+    tried = [judged(trial, (yield trial), aim)]
+    steps = _steps_to_spare(found, tried[0].measured, aim, known)
     for away in range(steps, max(steps - 2, 0), -1):
         beyond = _slowly(_moved(found.trial, aim, away), aim)
         if beyond is None:
             continue
-        candidate = judged(beyond, (yield beyond), aim)
-        if candidate.meets_aim:
-            best = candidate
+        tried.append(judged(beyond, (yield beyond), aim))
+        if tried[-1].meets_aim:
             break
-    in_order = ranked([found, first, best], aim)
-    return in_order[0] if in_order[0] is not found and in_order[0].meets_aim else None
+    return tried
+
+
+def _with_fewer_pixels(
+    best: Candidate, aim: Aim, rungs: Sequence[Rung], known: Mapping[Trial, Measured]
+) -> TrialSearch[list[Candidate]]:
+    """The next step, and where that is slightly too heavy, with as many pixels as fit."""
+    is_full = best.measured.size_bytes > (1 - LEAST_LEFT) * aim.limit_bytes
+    above = _moved(best.trial, aim, 1)
+    if is_full or above is None or not best.meets_aim:
+        return []
+    above = _slowly(above, aim) or above
+    heavy, tried = known.get(above), []
+    if heavy is None:
+        heavy = yield above
+        tried.append(judged(above, heavy, aim))
+    if aim.limit_bytes < heavy.size_bytes <= SLIGHTLY * aim.limit_bytes:
+        rung = rung_between(rungs, above.width_px)
+        fewer = fitting_rung(rung, heavy, rungs, aim.limit_bytes)
+        if fewer is not None:
+            trial = trial_at(above.settings, fewer)
+            tried.append(judged(trial, (yield trial), aim))
+    return tried
 
 
 def _slowly(trial: Trial | None, aim: Aim) -> Trial | None:

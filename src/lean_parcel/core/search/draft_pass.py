@@ -35,7 +35,7 @@ _HARMLESS = 1 / 3
 _CLOSE = 0.05
 #: How much more damage encoding does than missing pixels, as a factor, where more pixels are not
 #: tried: none of the best of a finer grid was lost by it.
-_FAR_MORE = 4
+_FAR_MORE = 2
 #: Widths that are no further apart than this, as the logarithm of the factor, are one place.
 _APART = 0.06
 #: The same as `_NEAR` for palettes, whose likeness is less steady.

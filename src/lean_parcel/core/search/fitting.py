@@ -23,10 +23,10 @@ MOST_TRIALS, _OF_A_PART = 12, 0.5
 #: How often a width is tried for a step, which may turn out too heavy.
 _FILLINGS = 2
 #: Where less of the limit than this is left, nothing more is tried to fill it.
-_LEAST_LEFT = 0.015
+LEAST_LEFT = 0.015
 #: A step that is expected to exceed the limit by this factor does, and one by no more than that is
 #: worth fewer pixels; what fills so much of the limit needs no further search.
-_CLEARLY, _SLIGHTLY, _NEARLY = 1.02, 1.25, 0.95
+_CLEARLY, SLIGHTLY, _NEARLY = 1.02, 1.25, 0.95
 #: Pictures from here on take so long that less of a limit is enough, and what is left of it is
 #: filled while somebody looks: five encodes of a banner of 2880 x 1200 px took a quarter of its
 #: search.
@@ -70,7 +70,7 @@ def _short_cut(
     to."""
     bracket, measured = bracket_of(place, limit_bytes, place.scale.lowest_step)
     step, heavy = next(reversed(place.known.items()))
-    if bracket.first_above() != step or heavy.size_bytes > _SLIGHTLY * limit_bytes:
+    if bracket.first_above() != step or heavy.size_bytes > SLIGHTLY * limit_bytes:
         return None
     below = step - 1
     expected_bytes = bracket.expected_bytes(max(below, 0))
@@ -137,7 +137,7 @@ def _filled(
     ):
         rung: Rung | None = place.rung
         for _ in range(_FILLINGS):
-            is_left = found.measured.size_bytes <= (1 - _LEAST_LEFT) * limit_bytes
+            is_left = found.measured.size_bytes <= (1 - LEAST_LEFT) * limit_bytes
             if known is None or rung is None or not is_left or spent(made) >= MOST_TRIALS:
                 break
             rung = fitting_rung(rung, known, rungs, limit_bytes)

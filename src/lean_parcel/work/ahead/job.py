@@ -1,5 +1,5 @@
 """What is done for a photo whose search has ended: the curves of its formats are filled, and then
-its candidates are tried once more with the slowest settings.
+its candidates are tried once more with the slowest settings, and with what is left of the limit.
 
 One task at a time, so that a worker is free for whoever asks for something. Every encode is stored:
 a job that is given up costs what runs, and the next one goes on from there.
@@ -138,14 +138,18 @@ class AheadJob(Job):
         candidates.sort(key=lambda e: FORMATS_BY_TIME.index(e.trial.settings.format))
         most_bytes = _REACH * max((e.measured.size_bytes for e in candidates), default=0)
         search_input = subject.row.search_input
+        rungs = search_input.rungs
         on_curves = [e.trial for e in candidates]
-        on_curves += [trial_at(trial.settings, search_input.rungs[0]) for trial in on_curves]
+        on_curves += [trial_at(trial.settings, rungs[0]) for trial in on_curves]
         planned: list[tuple[_Search, int | None]] = [
             (asked_once(filled(trial, search_input, known, most_bytes), known), None)
             for trial in dict.fromkeys(on_curves)
         ]
         planned += [
-            (asked_once(once_more(judged(e.trial, e.measured, aim), aim, known), known), e.id)
+            (
+                asked_once(once_more(judged(e.trial, e.measured, aim), aim, rungs, known), known),
+                e.id,
+            )
             for e in candidates
             if e.id not in improved_ids
         ]
