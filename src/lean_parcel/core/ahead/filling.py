@@ -10,14 +10,14 @@ from itertools import pairwise
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES, at_quality, quality_of
 from lean_parcel.core.encoding.settings import PassThrough, draft_settings
-from lean_parcel.core.likeness.levels import LEVELS
+from lean_parcel.core.likeness.levels import LEVELS, NO_CHANGE
 from lean_parcel.core.search.curves import START_QUALITY
 from lean_parcel.core.search.ladder import SearchInput
 from lean_parcel.core.search.protocol import TrialSearch
 from lean_parcel.core.search.scales import may_draft
 
 #: A curve goes from about the best level of likeness to below the last.
-_BEST, _RUIN = LEVELS[0].least - 2, LEVELS[-1].least
+_BEST, _RUIN = NO_CHANGE - 2, LEVELS[-1].least
 #: A step up that gains less has come to what the pixels allow.
 _LEAST_GAIN = 1.5
 #: Neighbours are no further apart than by this factor of bytes, as its logarithm.

@@ -16,12 +16,12 @@ from typing import Literal
 
 from lean_parcel.core.candidates.frontier import frontier
 from lean_parcel.core.candidates.trial import Measured
-from lean_parcel.core.likeness.levels import LEVELS
+from lean_parcel.core.likeness.levels import NO_CHANGE
 
 #: What bytes are spent for: that the worst photo looks best, or that all do together.
 Objective = Literal["worst", "all"]
 #: Above this likeness more bytes are not seen, so they count no more.
-NO_MORE_SEEN = LEVELS[0].least
+NO_MORE_SEEN = NO_CHANGE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

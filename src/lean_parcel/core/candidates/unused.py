@@ -12,6 +12,7 @@ from lean_parcel.core.encoding.settings import (
     WebpSettings,
     setting_words,
 )
+from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.size import format_size
 
 #: The share of a limit that may be left without a word.
@@ -35,6 +36,8 @@ def why_unused(candidate: Candidate, made: Mapping[Trial, Measured], limit_bytes
     if measured and measured.size_bytes > limit_bytes:
         words = setting_words(following).split(",")[0]
         return left + f"the next step, {words}, takes {format_size(measured.size_bytes)}."
+    if candidate.measured.likeness >= NO_CHANGE:
+        return left + "what they could gain would not be seen."
     return left + "nothing better was found for them."
 
 

@@ -14,12 +14,12 @@ class Level:
     words: str
 
 
-#: From this likeness on, damage is hard to spot.
-HARD_TO_SPOT = 80.0
+#: From these likenesses on, no change is visible, and damage is hard to spot.
+NO_CHANGE, HARD_TO_SPOT = 90.0, 80.0
 VISIBLE_IF_YOU_LOOK = Level(least=70.0, words="visible if you look")
 #: Best first; below the last a picture is damaged.
 LEVELS = (
-    Level(least=90.0, words="no visible change"),
+    Level(least=NO_CHANGE, words="no visible change"),
     Level(least=HARD_TO_SPOT, words="hard to spot"),
     VISIBLE_IF_YOU_LOOK,
     Level(least=50.0, words="plain to see"),

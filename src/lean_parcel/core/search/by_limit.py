@@ -15,12 +15,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
-from lean_parcel.core.encoding.settings import is_draft
+from lean_parcel.core.encoding.settings import draft_settings, is_draft
 from lean_parcel.core.formats import Format
 from lean_parcel.core.likeness.levels import HARD_TO_SPOT
 from lean_parcel.core.search.draft_pass import Estimate, draft_pass
 from lean_parcel.core.search.fitting import (
     MOST_TRIALS,
+    SLIGHTLY,
     begun,
     better_of,
     fitted,
@@ -28,7 +29,13 @@ from lean_parcel.core.search.fitting import (
     judged,
     spent,
 )
-from lean_parcel.core.search.ladder import PartTrial, Rung, SearchInput, trial_at
+from lean_parcel.core.search.ladder import (
+    PartTrial,
+    Rung,
+    SearchInput,
+    part_trial_at,
+    trial_at,
+)
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch, asked_once
 from lean_parcel.core.search.refining import refined
 from lean_parcel.core.search.scales import LOSSLESS, Scale, scales_of
@@ -74,13 +81,10 @@ def _search(
     made: dict[Trial, Measured],
 ) -> FormatSearch:
     rungs = search_input.rungs
-    lossless = LOSSLESS.get(name)
-    if lossless and LOSSLESS_FLOOR * rungs[0].quick_png_size_bytes <= limit_bytes:
-        trial = trial_at(lossless, rungs[0])
-        measured = yield trial
-        if measured.size_bytes <= limit_bytes:
-            return judged(trial, measured, limit_bytes)
     scales = scales_of(name, search_input, background)
+    found = yield from _lossless(scales[0], rungs[0], limit_bytes)
+    if found:
+        return found
     while rungs:
         estimates = yield from draft_pass(
             scales, rungs, limit_bytes, lambda: spent(made) >= MOST_TRIALS - _AFTER_DRAFTS
@@ -90,6 +94,21 @@ def _search(
             return found
         rungs = rungs[1 + max(rungs.index(estimate.rung) for estimate in estimates) :]
     return (yield from _last_resort(scales, search_input.rungs[-1], limit_bytes, made))
+
+
+def _lossless(scale: Scale, full: Rung, limit_bytes: int) -> TrialSearch[Candidate | None]:
+    """The lossless file of a format, where there is one that fits. Of a large picture a part tells
+    whether that is worth trying."""
+    settings = LOSSLESS.get(scale.format)
+    if settings is None or LOSSLESS_FLOOR * full.quick_png_size_bytes > limit_bytes:
+        return None
+    if scale.by_part:
+        estimate = yield part_trial_at(draft_settings(settings), full)
+        if estimate.size_bytes > SLIGHTLY * limit_bytes:
+            return None
+    trial = trial_at(settings, full)
+    measured = yield trial
+    return judged(trial, measured, limit_bytes) if measured.size_bytes <= limit_bytes else None
 
 
 def _best_place(

@@ -11,6 +11,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.search.bracket import SizeBracket
 from lean_parcel.core.search.draft_pass import Estimate, likeness_at
 from lean_parcel.core.search.ladder import PartTrial, Rung, trial_at
@@ -34,16 +35,16 @@ _HEAVY_PX, _HEAVY_NEARLY = 2_500_000, 0.85
 
 
 def begun(place: Estimate, limit_bytes: int) -> TrialSearch[tuple[Estimate, float]]:
-    """A place with its first encode, and by how much that is lighter than drafts said, as the
-    logarithm of the factor."""
+    """A place with its first encode, and by how much that is lighter than drafts of the whole said,
+    as the logarithm of the factor."""
     sizes, known = bracket_of(place, limit_bytes, place.scale.lowest_step)
     step = sizes.next_step()
     if step is None:
         return place, 0.0
     measured = yield place.scale.trial(step, place.rung)
     shift = math.log(sizes.expected_bytes(step) / measured.size_bytes)
-    begun_place = replace(place, known={**known, step: measured})
-    return begun_place, shift if place.scale.has_drafts else 0.0
+    says_something = place.scale.has_drafts and not place.scale.by_part
+    return replace(place, known={**known, step: measured}), shift if says_something else 0.0
 
 
 def found_at(
@@ -93,11 +94,15 @@ def fitted(
     nearly: float = _NEARLY,
 ) -> TrialSearch[Candidate | None]:
     """The largest step of a place, from `lowest` on, that fits; None where none does. Once as much
-    is spent as a search may, one that fills the limit `nearly` is enough."""
+    is spent as a search may, one that fills the limit `nearly` is enough, and of a large picture
+    one whose damage is not seen."""
     bracket, measured = bracket_of(place, limit_bytes, lowest)
     while (step := bracket.next_step()) is not None:
         is_full = _is_full(bracket, limit_bytes, nearly)
         if is_full and (_is_settled(bracket, limit_bytes) or spent(made) >= MOST_TRIALS):
+            break
+        best = measured.get(bracket.best) if bracket.best is not None else None
+        if place.scale.by_part and best and best.likeness >= NO_CHANGE:
             break
         measured[step] = yield place.scale.trial(step, place.rung)
         bracket.add(step, measured[step].size_bytes)

@@ -20,7 +20,7 @@ from lean_parcel.core.encoding.encoders import (
     probe_size_bytes,
     with_fewer_colours,
 )
-from lean_parcel.core.encoding.settings import EncoderSettings, PngSettings
+from lean_parcel.core.encoding.settings import EncoderSettings, PngSettings, WebpSettings
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.picture.pixels import enlarged
 from lean_parcel.core.picture.serialisation import decode, lossless_png
@@ -73,6 +73,8 @@ class Part:
         decoded = np.concatenate([decode(file) for file in files])
         likeness = self._likeness(sent, rows, decoded)
         times = rung.probe_size_bytes / undamaged.probe_size_bytes
+        if isinstance(settings, WebpSettings) and settings.lossless:
+            times = rung.quick_png_size_bytes / undamaged.quick_png_size_bytes
         around_bytes = _around_bytes(settings)
         coded_bytes = sum(max(1, len(file) - around_bytes) for file in files)
         return Measured(

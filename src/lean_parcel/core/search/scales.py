@@ -68,31 +68,32 @@ class Scale:
         """How many more bytes a draft of a step takes, as the logarithm of the factor."""
         if not self.may_draft:
             return 0.0
-        return float(_interpolated(DRAFT_EXCESS[self._format], [self.qualities[step]])[0])
+        return float(_interpolated(DRAFT_EXCESS[self.format], [self.qualities[step]])[0])
 
     @property
     def damage_decay(self) -> float:
         """The power with which damage falls with bytes."""
-        return DAMAGE_DECAY[self._format]
+        return DAMAGE_DECAY[self.format]
 
     @property
     def lowest_step(self) -> int:
         """The first step that is worth offering."""
-        return bisect_left(self.qualities, MIN_QUALITY[self._format])
+        return bisect_left(self.qualities, MIN_QUALITY[self.format])
 
     @property
     def start_step(self) -> int:
         """The first step that a draft pass begins with."""
-        return bisect_left(self.qualities, START_QUALITY[self._format])
+        return bisect_left(self.qualities, START_QUALITY[self.format])
 
     @property
-    def _format(self) -> Format:
+    def format(self) -> Format:
+        """The format that it is a mode of."""
         return _format_of(self.name)
 
     def log_sizes(self, rung: Rung) -> list[float]:
         """The expected natural logarithm of the bytes of each step at a pixel count, rising."""
         grain = math.log(rung.quick_png_size_bytes / rung.probe_size_bytes) - USUAL_GRAIN
-        sizes = _curve(self.name) + grain * _grain_shares(self._format)
+        sizes = _curve(self.name) + grain * _grain_shares(self.format)
         log_sizes: list[float] = (
             np.maximum.accumulate(sizes) + math.log(rung.probe_size_bytes)
         ).tolist()
