@@ -1,13 +1,11 @@
 """The search by limit: for a format and a limit in bytes, the candidate that looks best.
 
-It compares modes (chroma, quantisation) and pixel counts together. A draft pass ranks them, and the
-pixel count of the first is refined. There the largest step that fits is found at full effort: the
-step taken was measured to fit, and the next one not to. That one is tried with slightly fewer
-pixels too, and at once where one encode tells well enough by how much it is too heavy: if that
-nearly fills the limit and looks no worse than the step below is expected to, nothing else is
-encoded there. A second mode whose drafts come close, or any where drafts turn out to say little of
-this picture, is searched at the same pixel count, until what is measured there promises no more;
-and so is the next best where drafts have promised too much.
+It compares modes (chroma, quantisation) and pixel counts together. A draft pass ranks them, the
+pixel count of the first is refined, and the limit is fitted there at full effort (`fitting`). Where
+the first encode shows that drafts say little of this picture, they are all corrected by it, and the
+ranking begins anew. While trials are left, the next most promising place is searched, as long as
+drafts cannot tell that it is worse than what was found, and until what is measured there promises
+no more. Of a large picture, whose encodes take long, less is tried.
 """
 
 import math
@@ -137,10 +135,10 @@ def _best_place(
     return None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class _Places:
-    """The places that were searched, first and refined, and all that may be; drafts may be
-    `unlike` what they stand for."""
+    """The places that were searched, beginning with the first and what it was refined to, and all
+    that may be; drafts may be `unlike` what they stand for."""
 
     searched: list[Estimate]
     viable: Sequence[Estimate]
@@ -151,11 +149,12 @@ class _Places:
         """The most promising place that was not searched, where drafts cannot tell that it is worse
         than what was found."""
         others = [each for each in self.viable if not any(map(each.is_at, self.searched))]
-        for each in sorted(others, key=lambda each: (-self._is_sibling(each), -each.likeness)):
-            to_beat = min(found.likeness, self.searched[1].likeness)
-            is_close = 100 - each.likeness <= (1 + _CLOSE) * (100 - to_beat)
-            return each if is_close or self._is_sibling(each) else None
-        return None
+        if not others:
+            return None
+        place = max(others, key=lambda each: (self._is_sibling(each), each.likeness))
+        to_beat = min(found.likeness, self.searched[1].likeness)
+        is_close = 100 - place.likeness <= (1 + _CLOSE) * (100 - to_beat)
+        return place if is_close or self._is_sibling(place) else None
 
     def _is_sibling(self, place: Estimate) -> bool:
         """Whether a place deserves a trial whatever drafts say: they have turned out to say little,
@@ -166,14 +165,14 @@ class _Places:
 def _best_of_others(
     found: Candidate, places: _Places, limit_bytes: int, made: dict[Trial, Measured]
 ) -> FormatSearch:
-    """A candidate, or a better one of another place, as long as trials are left. Of large pictures
+    """A candidate, or a better one of another place, as long as trials are left. Of a large picture
     one place more is searched, and none where damage is hard to spot: what it might gain is not
     seen."""
     first, place = places.searched
     most_spent = MOST_TRIALS - _FOR_A_PLACE
     while spent(made) <= most_spent and (other := places.next(found.measured)):
-        is_seen = found.measured.likeness < HARD_TO_SPOT and len(places.searched) == 2
-        if first.scale.by_part and not is_seen:
+        is_enough = found.measured.likeness >= HARD_TO_SPOT or len(places.searched) > 2
+        if first.scale.by_part and is_enough:
             break
         places.searched.append(other)
         if other.scale != first.scale and places.rungs[0] not in (first.rung, other.rung):

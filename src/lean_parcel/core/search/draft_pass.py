@@ -4,9 +4,10 @@ A draft is a cheap encode of the same kind: the same quality, less effort, and s
 Drafts rank modes at equal bytes nearly as full-effort encodes do, in a fraction of the time. So
 each mode is drafted near the limit, at the most pixels that leave it its start quality; then the
 best mode, and those that were too heavy so far, with fewer and fewer pixels, until that no longer
-improves, and once with all. Each draft tells where the next one begins. Pixel counts whose ceiling
-is below what was found are not encoded at all, nor modes that another one shows to be too heavy
-there; and where fewer pixels alone cost very little, still fewer are tried in any case.
+improves, and once with all; and every mode with all, where that is about the best. Each draft tells
+where the next one begins. Pixel counts whose ceiling is below what was found are not encoded at
+all, nor modes that another one shows to be too heavy there; and where fewer pixels alone cost very
+little, still fewer are tried in any case.
 """
 
 import math

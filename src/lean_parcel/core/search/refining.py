@@ -3,7 +3,8 @@
 After a draft pass the best mode's likeness at the limit is known at a few pixel counts. It rises
 and falls once, so its top is searched by drafts: along the parabola through the three points
 around the best (Brent, Algorithms for Minimization without Derivatives, 1973, chapter 5), and
-where one of them is missing, a golden section away (Kiefer, 1953).
+where one of them is missing, a golden section away (Kiefer, 1953). Where the best quality leaves
+part of the limit, more pixels fill it.
 """
 
 import math
