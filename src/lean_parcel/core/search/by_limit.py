@@ -165,14 +165,13 @@ class _Places:
 def _best_of_others(
     found: Candidate, places: _Places, limit_bytes: int, made: dict[Trial, Measured]
 ) -> FormatSearch:
-    """A candidate, or a better one of another place, as long as trials are left. Of a large picture
-    one place more is searched, and none where damage is hard to spot: what it might gain is not
-    seen."""
+    """A candidate, or a better one of another place, as long as trials are left, and damage is not
+    hard to spot: what more might gain is not seen. Of a large picture one more is searched."""
     first, place = places.searched
     most_spent = MOST_TRIALS - _FOR_A_PLACE
     while spent(made) <= most_spent and (other := places.next(found.measured)):
-        is_enough = found.measured.likeness >= HARD_TO_SPOT or len(places.searched) > 2
-        if first.scale.by_part and is_enough:
+        is_one_enough = first.scale.by_part and len(places.searched) > 2
+        if is_one_enough or found.measured.likeness >= HARD_TO_SPOT:
             break
         places.searched.append(other)
         if other.scale != first.scale and places.rungs[0] not in (first.rung, other.rung):
