@@ -17,8 +17,13 @@ def trial(settings: Settings) -> Trial:
     return Trial(settings=settings, width_px=800, height_px=600)
 
 
-def why(settings: Settings, size_bytes: int, made: dict[Settings, int] | None = None) -> str:
-    measured = Measured(size_bytes=size_bytes, likeness=80)
+def why(
+    settings: Settings,
+    size_bytes: int,
+    made: dict[Settings, int] | None = None,
+    likeness: float = 80,
+) -> str:
+    measured = Measured(size_bytes=size_bytes, likeness=likeness)
     candidate = Candidate(trial=trial(settings), measured=measured, meets_aim=True)
     known = {
         trial(each): Measured(size_bytes=size, likeness=80) for each, size in (made or {}).items()
@@ -68,3 +73,8 @@ def test_the_highest_quality_is_said() -> None:
 def test_else_nothing_better_was_found() -> None:
     words = why(WebpSettings(quality=70), 50_000, {WebpSettings(quality=71): 55_000})
     assert words.endswith("nothing better was found for them.")
+
+
+def test_what_would_not_be_seen_is_not_missed() -> None:
+    words = why(WebpSettings(quality=70), 50_000, likeness=90)
+    assert words.endswith("what they could gain would not be seen.")

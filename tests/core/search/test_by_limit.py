@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.qualities import QUALITIES
-from lean_parcel.core.encoding.settings import AvifSettings
+from lean_parcel.core.encoding.settings import AvifSettings, Settings
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
@@ -294,6 +294,39 @@ def test_where_damage_is_hard_to_spot_no_other_place_is_searched() -> None:
         assert (candidate.measured.likeness >= 80) == (modes == 1)
         full_effort = {trial.settings.chroma for trial in made if not is_draft(trial)}  # type: ignore[union-attr]
         assert len(full_effort) == modes
+
+
+@pytest.mark.parametrize(("times", "whole"), [(1, True), (2, False)])
+@pytest.mark.parametrize("name", ["webp", "png"])
+def test_of_large_pictures_a_part_tells_whether_a_lossless_file_is_worth_trying(
+    name: Format, times: int, whole: bool
+) -> None:
+    search_input, encoder = large(times)
+
+    def heavy(trial: Trial) -> Measured:
+        made = Measured(size_bytes=600_000, likeness=100)
+        return made if keeps_all(trial.settings) else encoder(trial)
+
+    _, made = run(name, 400_000, heavy, search_input)
+    tried = [trial for trial in made if keeps_all(trial.settings)]
+    assert [not isinstance(trial, PartTrial) for trial in tried] == [whole]
+
+
+def keeps_all(settings: Settings) -> bool:
+    """Whether every pixel stays as it is, with whatever effort."""
+    return getattr(settings, "lossless", False) or getattr(settings, "colours", 0) is None
+
+
+def test_of_large_pictures_nothing_is_tried_beyond_what_can_be_seen() -> None:
+    def bright(encoder: Encoder) -> Encoder:
+        return lambda trial: replace(encoder(trial), likeness=95)
+
+    counts = []
+    for times in (1, 2):
+        search_input, encoder = large(times)
+        _, made = run("avif", 70_000, bright(encoder), search_input)
+        counts.append(sum(not is_draft(trial) for trial in made))
+    assert counts[1] < counts[0]
 
 
 def test_the_rest_of_a_limit_is_left_of_heavy_pictures() -> None:

@@ -26,6 +26,8 @@ SETTINGS: list[EncoderSettings] = [
     WebpSettings(quality=70, effort=2),
     AvifSettings(quality=60, chroma="4:4:4", speed=8),
     PngSettings(colours=81),
+    WebpSettings(quality=75, lossless=True, effort=2),
+    PngSettings(colours=None),
 ]
 
 
@@ -38,7 +40,9 @@ def sized() -> tuple[Reference, SearchInput]:
     return reference, measured_input(reference, first_input(pixels, len(lossless_png(pixels))))
 
 
-@pytest.mark.parametrize(("settings", "index"), list(zip(SETTINGS, (0, 0, 1, 0, 1), strict=True)))
+@pytest.mark.parametrize(
+    ("settings", "index"), list(zip(SETTINGS, (0, 0, 1, 0, 1, 0, 0), strict=True))
+)
 def test_a_part_tells_about_what_the_whole_comes_to(settings: EncoderSettings, index: int) -> None:
     reference, search_input = sized()
     at = search_input.rungs[index]

@@ -1,5 +1,5 @@
 """Trying a candidate once more with the slowest settings, and spending what they save on the next
-steps; and what is left of a limit then, on a step more with slightly fewer pixels."""
+steps; and what is left of a limit then, on a step or pixels more."""
 
 import math
 from collections.abc import Mapping, Sequence
@@ -11,10 +11,9 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.held import with_held
 from lean_parcel.core.encoding.qualities import neighbour
 from lean_parcel.core.encoding.settings import PassThrough, slow_settings
-from lean_parcel.core.search.fitting import LEAST_LEFT, SLIGHTLY
-from lean_parcel.core.search.ladder import Rung, rung_between, trial_at
+from lean_parcel.core.search.fitting import LEAST_LEFT, SLIGHTLY, filled_up
+from lean_parcel.core.search.ladder import Rung, rung_between
 from lean_parcel.core.search.protocol import TrialSearch
-from lean_parcel.core.search.refining import fitting_rung
 
 #: What a step changes where that was not measured: bytes by this factor, likeness by this much.
 _USUAL_FACTOR, _USUAL_LIKENESS = 1.04, 0.5
@@ -26,12 +25,12 @@ def once_more(
     found: Candidate, aim: Aim, rungs: Sequence[Rung], known: Mapping[Trial, Measured]
 ) -> TrialSearch[Candidate | None]:
     """The search for a better candidate, given what was measured of others; None where there is
-    none. Asks for five trials at most."""
+    none. Asks for eight trials at most."""
     tried = yield from _with_all_effort(found, aim, known)
     usual = known.get(_moved(found.trial, aim, 1) or found.trial, found.measured)
     if aim.likeness is None and usual.size_bytes <= SLIGHTLY * aim.limit_bytes:
         best = ranked([found, *tried], aim)[0]
-        tried += yield from _with_fewer_pixels(best, aim, rungs, known)
+        tried += yield from _with_the_rest(best, aim, rungs)
     best = ranked([found, *tried], aim)[0]
     return best if best is not found and best.meets_aim else None
 
@@ -55,26 +54,21 @@ def _with_all_effort(
     return tried
 
 
-def _with_fewer_pixels(
-    best: Candidate, aim: Aim, rungs: Sequence[Rung], known: Mapping[Trial, Measured]
+def _with_the_rest(
+    best: Candidate, aim: Aim, rungs: Sequence[Rung]
 ) -> TrialSearch[list[Candidate]]:
-    """The next step, and where that is slightly too heavy, with as many pixels as fit."""
-    is_full = best.measured.size_bytes > (1 - LEAST_LEFT) * aim.limit_bytes
+    """The next step, and where that does not fit, what uses the rest of the limit otherwise."""
     above = _moved(best.trial, aim, 1)
+    is_full = best.measured.size_bytes > (1 - LEAST_LEFT) * aim.limit_bytes
     if is_full or above is None or not best.meets_aim:
         return []
     above = _slowly(above, aim) or above
-    heavy, tried = known.get(above), []
-    if heavy is None:
-        heavy = yield above
-        tried.append(judged(above, heavy, aim))
-    if aim.limit_bytes < heavy.size_bytes <= SLIGHTLY * aim.limit_bytes:
-        rung = rung_between(rungs, above.width_px)
-        fewer = fitting_rung(rung, heavy, rungs, aim.limit_bytes)
-        if fewer is not None:
-            trial = trial_at(above.settings, fewer)
-            tried.append(judged(trial, (yield trial), aim))
-    return tried
+    beyond = judged(above, (yield above), aim)
+    if beyond.meets_aim:
+        return [beyond]
+    made = {best.trial: best.measured, above: beyond.measured}
+    rung = rung_between(rungs, best.trial.width_px)
+    return [(yield from filled_up(best, rung, rungs, aim.limit_bytes, made))]
 
 
 def _slowly(trial: Trial | None, aim: Aim) -> Trial | None:

@@ -10,7 +10,7 @@ no more. Of a large picture, whose encodes take long, less is tried.
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.settings import draft_settings, is_draft
@@ -121,45 +121,50 @@ def _best_place(
     for first in sorted(viable, key=lambda each: not each.fits):
         place = yield from _refined(first, viable, rungs, limit_bytes, made)
         place, shift = yield from begun(place, limit_bytes)
+        others = viable
         if is_unlike := abs(shift) > _UNLIKE_SIZE:
-            viable = [_lighter(each, shift) for each in (place, *viable)]
-            place, _ = yield from begun(max(viable, key=lambda each: each.likeness), limit_bytes)
+            others = [_lighter(each, shift) for each in (place, *viable)]
+            place, _ = yield from begun(max(others, key=lambda each: each.likeness), limit_bytes)
         found = yield from found_at(place, rungs, limit_bytes, made)
-        if found is None and place.rung != first.rung:  # refined to more pixels than fit
+        if found is None and (place.scale, place.rung) != (first.scale, first.rung):
             place, _ = yield from begun(first, limit_bytes)
             found = yield from found_at(place, rungs, limit_bytes, made)
         if found:
             is_unlike |= found.measured.likeness > place.likeness + _UNLIKE_LIKENESS
-            places = _Places([first, place], viable, rungs, is_unlike)
+            places = _Places(first, place, others, rungs, is_unlike)
             return (yield from _best_of_others(found, places, limit_bytes, made))
     return None
 
 
 @dataclass(slots=True)
 class _Places:
-    """The places that were searched, beginning with the first and what it was refined to, and all
-    that may be; drafts may be `unlike` what they stand for."""
+    """The place that was searched first, what it was refined to, and the others that may be; drafts
+    may be `unlike` what they stand for."""
 
-    searched: list[Estimate]
+    first: Estimate
+    refined: Estimate
     viable: Sequence[Estimate]
     rungs: Sequence[Rung]
     unlike: bool
+    #: The others that were searched so far.
+    searched: list[Estimate] = field(default_factory=list)
 
     def next(self, found: Measured) -> Estimate | None:
         """The most promising place that was not searched, where drafts cannot tell that it is worse
         than what was found."""
-        others = [each for each in self.viable if not any(map(each.is_at, self.searched))]
+        searched = (self.first, self.refined, *self.searched)
+        others = [each for each in self.viable if not any(map(each.is_at, searched))]
         if not others:
             return None
         place = max(others, key=lambda each: (self._is_sibling(each), each.likeness))
-        to_beat = min(found.likeness, self.searched[1].likeness)
+        to_beat = min(found.likeness, self.refined.likeness)
         is_close = 100 - place.likeness <= (1 + _CLOSE) * (100 - to_beat)
         return place if is_close or self._is_sibling(place) else None
 
     def _is_sibling(self, place: Estimate) -> bool:
         """Whether a place deserves a trial whatever drafts say: they have turned out to say little,
         and it is another mode at the same pixel count."""
-        return self.unlike and place.rung == self.searched[0].rung
+        return self.unlike and place.rung == self.first.rung
 
 
 def _best_of_others(
@@ -167,16 +172,16 @@ def _best_of_others(
 ) -> FormatSearch:
     """A candidate, or a better one of another place, as long as trials are left, and damage is not
     hard to spot: what more might gain is not seen. Of a large picture one more is searched."""
-    first, place = places.searched
+    first, full = places.first, places.rungs[0]
     most_spent = MOST_TRIALS - _FOR_A_PLACE
     while spent(made) <= most_spent and (other := places.next(found.measured)):
-        is_one_enough = first.scale.by_part and len(places.searched) > 2
+        is_one_enough = first.scale.by_part and places.searched
         if is_one_enough or found.measured.likeness >= HARD_TO_SPOT:
             break
         places.searched.append(other)
-        if other.scale != first.scale and places.rungs[0] not in (first.rung, other.rung):
-            other = _at_width(other, place.rung, places.rungs)
-        elif first.rung == places.rungs[0]:
+        if other.scale != first.scale and full not in (first.rung, other.rung):
+            other = _at_width(other, places.refined.rung, places.rungs)
+        elif first.rung == full:
             other = yield from _refined(other, places.viable, places.rungs, limit_bytes, made)
         places.searched.append(other)
         found = yield from better_of(found, other, limit_bytes, made)

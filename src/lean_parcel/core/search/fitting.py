@@ -7,10 +7,12 @@ and looks no worse than the step below is expected to, nothing else is encoded t
 """
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.encoding.qualities import neighbour
+from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.search.bracket import SizeBracket
 from lean_parcel.core.search.draft_pass import Estimate, likeness_at
@@ -59,7 +61,7 @@ def found_at(
     nearly = _HEAVY_NEARLY if is_heavy else _NEARLY
     found = yield from fitted(place, limit_bytes, place.scale.lowest_step, made, nearly)
     if found and not is_heavy:
-        found = yield from _filled(found, place, rungs, limit_bytes, made)
+        found = yield from filled_up(found, place.rung, rungs, limit_bytes, made)
     return found
 
 
@@ -126,33 +128,30 @@ def _is_settled(bracket: SizeBracket, limit_bytes: int) -> bool:
     return bracket.expected_bytes(best + 1) >= _CLEARLY * limit_bytes
 
 
-def _filled(
+def filled_up(
     found: Candidate,
-    place: Estimate,
+    rung: Rung,
     rungs: Sequence[Rung],
     limit_bytes: int,
-    made: dict[Trial, Measured],
+    made: Mapping[Trial, Measured],
 ) -> FormatSearch:
-    """A candidate, or one that uses more of the limit, if that looks better: the next step with as
-    many pixels as fit, or the same step with more."""
-    above = _next_step(found.trial, place)
-    for settings, known in (
-        (above.settings, made.get(above)),
-        (found.trial.settings, found.measured),
-    ):
-        rung: Rung | None = place.rung
+    """A candidate that has the pixels of a rung, or one that uses more of the limit, if that looks
+    better: the next step with as many pixels as fit, or the same step with more."""
+    for trial in (_next_step(found.trial), found.trial):
+        known = made.get(trial)
+        at: Rung | None = rung
         for _ in range(_FILLINGS):
             is_left = found.measured.size_bytes <= (1 - LEAST_LEFT) * limit_bytes
-            if known is None or rung is None or not is_left or spent(made) >= MOST_TRIALS:
+            if known is None or at is None or not is_left or spent(made) >= MOST_TRIALS:
                 break
-            rung = fitting_rung(rung, known, rungs, limit_bytes)
-            if rung is None:
+            at = fitting_rung(at, known, rungs, limit_bytes)
+            if at is None:
                 break
-            trial = trial_at(settings, rung)
-            known = yield trial
+            tried = trial_at(trial.settings, at)
+            known = yield tried
             if known.size_bytes <= limit_bytes:
                 if known.likeness > found.measured.likeness:
-                    return judged(trial, known, limit_bytes)
+                    return judged(tried, known, limit_bytes)
                 break
     return found
 
@@ -161,7 +160,7 @@ def better_of(
     first: Candidate, place: Estimate, limit_bytes: int, made: dict[Trial, Measured]
 ) -> FormatSearch:
     """A candidate, or the largest step of another place that fits, if that looks better; given up
-    as soon as what was measured there promises no more likeness at as many bytes."""
+    as soon as what was measured there promises no more likeness at the limit."""
     to_beat = first.measured
     bracket, measured = bracket_of(place, limit_bytes, place.scale.lowest_step)
     while (step := bracket.next_step()) is not None:
@@ -193,10 +192,11 @@ def _promised(place: Estimate, measured: Iterable[Measured], size_bytes: float) 
     return likeness_at(nearest, log_size, place.scale, place.rung)
 
 
-def _next_step(trial: Trial, place: Estimate) -> Trial:
+def _next_step(trial: Trial) -> Trial:
     """The step after that of a trial; the trial itself at the last one."""
-    trials = [place.scale.trial(step, place.rung) for step in range(len(place.log_sizes))]
-    return trials[min(trials.index(trial) + 1, len(trials) - 1)]
+    settings = trial.settings
+    assert not isinstance(settings, PassThrough)
+    return replace(trial, settings=neighbour(settings, 1) or settings)
 
 
 def judged(trial: Trial, measured: Measured, limit_bytes: int) -> Candidate:

@@ -97,7 +97,7 @@ function useTaking({ id, density }: Weighing, selected: Encode) {
   }
 }
 
-/** What the slowest settings, and the rest of the limit, gained of a candidate that came of them. */
+/** What all effort gained, of a candidate that came of it. */
 function Improved({ weighing, selected }: Pick<Props, 'weighing' | 'selected'>) {
   const { improved, encodes, aim } = weighing
   const known = improved.find(({ encode_id }) => encode_id === selected.id)
@@ -110,7 +110,7 @@ function Improved({ weighing, selected }: Pick<Props, 'weighing' | 'selected'>) 
       : `${sizeWords(before.size_bytes - selected.size_bytes)} lighter`
   return (
     <p className="mt-0.5 text-soft">
-      Tried once more while you looked, with all effort and all of the limit: {gain} than before.
+      Tried once more while you looked, with all effort: {gain} than before.
     </p>
   )
 }
