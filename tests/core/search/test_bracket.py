@@ -106,6 +106,20 @@ def test_what_is_known_is_not_asked_for_and_nothing_below_the_lowest(
         assert above == len(sizes) or known[above] > limit_bytes
 
 
+def test_with_caution_the_first_steps_are_lower() -> None:
+    limit_bytes = round(math.exp(MODEL[20]))
+    bold, careful = SizeBracket(MODEL, limit_bytes), SizeBracket(MODEL, limit_bytes, caution=0.5)
+    first = careful.next_step()
+    assert first is not None
+    assert bold.next_step() == 20
+    assert MODEL[first] == pytest.approx(MODEL[20] - 0.5, abs=MODEL[1] - MODEL[0])
+    careful.add(first, round(math.exp(MODEL[first])))
+    second = careful.next_step()
+    assert second is not None
+    assert first < second < 20
+    assert MODEL[second] <= MODEL[20] - 0.25
+
+
 def reach(curve: list[float], likeness: float) -> tuple[int | None, int]:
     """What is found on a curve of likenesses, and after how many measurements."""
     bracket = LikenessBracket(len(curve), likeness)

@@ -76,6 +76,8 @@ def test_pictures_that_are_large_enough_have_a_part(
         for scale in scales_of(name, search_input, "#ffffff"):  # type: ignore[arg-type]
             draft = scale.draft(20, search_input.rungs[0])
             assert isinstance(draft, PartTrial) == is_large
+            first = scale.first_draft(20, search_input.rungs[0])
+            assert isinstance(first, PartTrial) == (is_large and name != "jpeg")
             assert scale.has_drafts or not is_large
 
 

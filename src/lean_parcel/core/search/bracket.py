@@ -32,7 +32,9 @@ class SizeBracket:
     """The largest step whose size fits a limit.
 
     `log_sizes` is the expected natural logarithm of the bytes of each step, rising; `known` has the
-    bytes of steps that were measured before; steps below `lowest` are never taken. Sizes are close
+    bytes of steps that were measured before; steps below `lowest` are never taken. Where one that
+    fits is worth more than the largest, steps are chosen with `caution`, as the logarithm of the
+    factor by which the first may turn out heavier; the others by half as much. Sizes are close
     to an exponential of the step, so the model is that curve, corrected by what is measured:
     shifted by the measurement nearest to the limit, and scaled by the slope to the other end of the
     bracket (the secant method, in the curve's own measure).
@@ -44,12 +46,14 @@ class SizeBracket:
         limit_bytes: int,
         known: Mapping[int, int] = NOTHING,
         lowest: int = 0,
+        caution: float = 0.0,
     ) -> None:
         if limit_bytes < 1:
             raise UsageError("A limit is at least one byte.", "invalid_size")
         self._log_sizes = log_sizes
         self._limit_bytes = limit_bytes
         self._lowest = lowest
+        self._caution = caution
         self._below, self._above = lowest - 1, len(log_sizes)
         #: The natural logarithm of the bytes of each step that was measured.
         self._measured: dict[int, float] = {}
@@ -96,10 +100,10 @@ class SizeBracket:
         one above it then end the search most often."""
         log_sizes, log_limit = self._corrected(), math.log(self._limit_bytes)
         if not self._measured:
-            steps = range(self._lowest, len(log_sizes))
-            return min(steps, key=lambda step: abs(log_sizes[step] - log_limit))
-        inside = range(self._above - 1, self._below, -1)
-        return next((s for s in inside if log_sizes[s] <= log_limit), self._below + 1)
+            steps, log_aim = range(self._lowest, len(log_sizes)), log_limit - self._caution
+            return min(steps, key=lambda step: abs(log_sizes[step] - log_aim))
+        inside, log_aim = range(self._above - 1, self._below, -1), log_limit - self._caution / 2
+        return next((s for s in inside if log_sizes[s] <= log_aim), self._below + 1)
 
     def _corrected(self) -> Sequence[float]:
         """The known curve through the measurement nearest to the limit."""

@@ -9,7 +9,7 @@ no more. Of a large picture, whose encodes take long, less is tried.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
@@ -151,12 +151,14 @@ class _Places:
 
     def next(self, found: Measured) -> Estimate | None:
         """The most promising place that was not searched, where drafts cannot tell that it is worse
-        than what was found."""
+        than what was found; of a large picture, where they say that it is better."""
         searched = (self.first, self.refined, *self.searched)
         others = [each for each in self.viable if not any(map(each.is_at, searched))]
         if not others:
             return None
         place = max(others, key=lambda each: (self._is_sibling(each), each.likeness))
+        if place.scale.by_part:
+            return place if place.likeness > found.likeness else None
         to_beat = min(found.likeness, self.refined.likeness)
         is_close = 100 - place.likeness <= (1 + _CLOSE) * (100 - to_beat)
         return place if is_close or self._is_sibling(place) else None
@@ -171,12 +173,11 @@ def _best_of_others(
     found: Candidate, places: _Places, limit_bytes: int, made: dict[Trial, Measured]
 ) -> FormatSearch:
     """A candidate, or a better one of another place, as long as trials are left, and damage is not
-    hard to spot: what more might gain is not seen. Of a large picture one more is searched."""
+    hard to spot: what more might gain is not seen."""
     first, full = places.first, places.rungs[0]
     most_spent = MOST_TRIALS - _FOR_A_PLACE
     while spent(made) <= most_spent and (other := places.next(found.measured)):
-        is_one_enough = first.scale.by_part and places.searched
-        if is_one_enough or found.measured.likeness >= HARD_TO_SPOT:
+        if found.measured.likeness >= HARD_TO_SPOT:
             break
         places.searched.append(other)
         if other.scale != first.scale and full not in (first.rung, other.rung):
@@ -232,7 +233,7 @@ def _last_resort(
 ) -> FormatSearch:
     """Where nothing that was drafted fits: the best at the fewest pixels that is worth offering, or
     at any quality; or else the smallest that is worth offering, which does not fit."""
-    places = [Estimate(scale=each, rung=rung, log_sizes=each.log_sizes(rung)) for each in scales]
+    places = [_measured_place(scale, rung, made) for scale in scales]
     for any_quality in (False, True):
         fitting = []
         for place in places:
@@ -244,6 +245,13 @@ def _last_resort(
     trial = scales[0].trial(scales[0].lowest_step, rung)
     measured = yield trial
     return judged(trial, measured, limit_bytes)
+
+
+def _measured_place(scale: Scale, rung: Rung, made: Mapping[Trial, Measured]) -> Estimate:
+    """A place with all that was measured there."""
+    trials = [scale.trial(step, rung) for step in range(len(scale.qualities))]
+    known = {step: made[trial] for step, trial in enumerate(trials) if trial in made}
+    return Estimate(scale=scale, rung=rung, log_sizes=scale.log_sizes(rung), known=known)
 
 
 def _likeness(candidate: Candidate) -> float:

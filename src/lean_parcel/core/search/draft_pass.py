@@ -63,8 +63,7 @@ class Estimate:
     where nothing worth offering fits, or nothing was drafted. It `fits`, or is so little too heavy
     by its drafts that only an encode can tell.
     `shift` is by how much the photo is heavier than the known curve, as the logarithm of the
-    factor. `known` has the steps that were measured at full effort, since a mode without drafts
-    is drafted so.
+    factor. `known` has the steps that were measured at full effort.
     """
 
     scale: Scale
@@ -248,10 +247,15 @@ def drafted(
     if scale.name == "png":
         near = min(near, _NEAR_IN_PALETTES)
     drafts: dict[int, Measured] = {}
+    known: dict[int, Measured] = {}
     log_sizes = [log_size + shift for log_size in scale.log_sizes(rung)]
     step = max(scale.lowest_step, _largest_fitting(log_sizes, log_limit))
     while step not in drafts and len(drafts) < MOST_DRAFTS:
-        drafts[step] = yield scale.draft(step, rung)
+        is_first = not shift and not drafts
+        trial = scale.first_draft(step, rung) if is_first else scale.draft(step, rung)
+        drafts[step] = yield trial
+        if trial == scale.trial(step, rung):
+            known[step] = drafts[step]
         distance = abs(_full_effort_log_size(scale, step, drafts[step]) - log_limit)
         log_sizes = _corrected(scale, rung, drafts, log_limit)
         step = _largest_fitting(log_sizes, log_limit)
@@ -261,13 +265,14 @@ def drafted(
         is_ruined = step < scale.start_step and distance <= _FAR
         if distance <= near or is_hopeless or is_ruined:
             break
-    return _estimated(scale, rung, drafts, log_sizes, log_limit)
+    return _estimated(scale, rung, drafts, known, log_sizes, log_limit)
 
 
 def _estimated(
     scale: Scale,
     rung: Rung,
     drafts: dict[int, Measured],
+    known: dict[int, Measured],
     log_sizes: list[float],
     log_limit: float,
 ) -> Estimate:
@@ -295,7 +300,7 @@ def _estimated(
         likeness=likeness,
         reaches_start_quality=fits and step >= scale.start_step,
         fits=fits,
-        known={} if scale.has_drafts else drafts,
+        known=known,
     )
 
 

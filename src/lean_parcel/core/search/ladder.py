@@ -1,6 +1,7 @@
 """The ladder of a framed photo: the pixel counts that a candidate may have, and what a search needs
 to know of each."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -66,6 +67,10 @@ def part_trial_at(settings: Settings, rung: Rung) -> PartTrial:
     return PartTrial(settings=settings, width_px=rung.width_px, height_px=rung.height_px, rung=rung)
 
 
+#: Above the first fewer pixels ceilings rise half as steeply as below them, up to hardly fewer than
+#: all: at 0.95 of the width those of 26 demo photos and made-up pictures were 20 lower on average
+#: than on the line to 100.
+_RISE = 0.5
 #: Widths between measured ones are multiples of this share of the framed width: close limits lead
 #: to the same encodes.
 _GRAIN = 1 / 64
@@ -93,6 +98,8 @@ def rung_between(rungs: Sequence[Rung], width_px: int) -> Rung:
     def between(values: Sequence[float]) -> float:
         return float(np.interp(np.log(width_px), log_widths, values))
 
+    ceilings = [rung.ceiling for rung in fewest_first[:-1]]
+
     def size_between(sizes: Sequence[int]) -> int:
         return round(float(np.exp(between(np.log(sizes).tolist()))))
 
@@ -101,5 +108,16 @@ def rung_between(rungs: Sequence[Rung], width_px: int) -> Rung:
         height_px=max(1, round(full.height_px * width_px / full.width_px)),
         probe_size_bytes=size_between([rung.probe_size_bytes for rung in fewest_first]),
         quick_png_size_bytes=size_between([rung.quick_png_size_bytes for rung in fewest_first]),
-        ceiling=between([rung.ceiling for rung in fewest_first]),
+        ceiling=between([*ceilings, _ceiling_at_the_top(fewest_first)]),
     )
+
+
+def _ceiling_at_the_top(fewest_first: Sequence[Rung]) -> float:
+    """What a ceiling comes to with hardly fewer than all pixels: some sharpness is lost at once."""
+    fewer, full = fewest_first[:-1], fewest_first[-1]
+    if len(fewer) < 2:
+        return (fewer or fewest_first)[-1].ceiling
+    below, above = fewer[-2:]
+    slope = (above.ceiling - below.ceiling) / math.log(above.width_px / below.width_px)
+    rise = _RISE * slope * math.log(full.width_px / above.width_px)
+    return min(max(above.ceiling + rise, above.ceiling), 100.0)

@@ -21,6 +21,7 @@ from lean_parcel.core.encoding.encoders import (
     with_fewer_colours,
 )
 from lean_parcel.core.encoding.settings import EncoderSettings, PngSettings, WebpSettings
+from lean_parcel.core.formats import Format
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.picture.pixels import enlarged
 from lean_parcel.core.picture.serialisation import decode, lossless_png
@@ -32,6 +33,16 @@ _FROM_PX, _MOST_SHARE = 1_500_000, 0.6
 _BANDS, _PART_PX = 4, 450_000
 #: Bands begin and end on blocks of the coders.
 _BLOCK_PX = 64
+#: How far the bytes of the whole grow over those of its bands as a PNG's do, rather than as a
+#: probe's, by quality: the better a file, the more of its bytes go into grain. Of twelve pictures
+#: at two pixel counts the mean error fell from 11 to 4 % at the highest qualities (JPEG, AVIF;
+#: WebP from 7 to 5 %).
+_PNG_SHARES: dict[Format, dict[int, float]] = {
+    "jpeg": {40: 0.2, 88: 0.5},
+    "webp": {80: 0.0, 97: 0.3},
+    "avif": {40: 0.0, 90: 0.6},
+    "png": {0: 1.0},
+}
 
 
 def has_part(full: Rung) -> bool:
@@ -47,6 +58,13 @@ class _Undamaged:
     ceiling: float
     probe_size_bytes: int
     quick_png_size_bytes: int
+
+    def growth(self, rung: Rung, png_share: float) -> float:
+        """How many times as many bytes the whole takes at a rung, given how far that is as of a
+        PNG, rather than as of a probe."""
+        as_probe = rung.probe_size_bytes / self.probe_size_bytes
+        as_png = rung.quick_png_size_bytes / self.quick_png_size_bytes
+        return float(as_probe ** (1 - png_share) * as_png**png_share)
 
 
 class Part:
@@ -72,9 +90,7 @@ class Part:
         files = [encode(np.ascontiguousarray(sent[band]), settings) for band in rows]
         decoded = np.concatenate([decode(file) for file in files])
         likeness = self._likeness(sent, rows, decoded)
-        times = rung.probe_size_bytes / undamaged.probe_size_bytes
-        if isinstance(settings, WebpSettings) and settings.lossless:
-            times = rung.quick_png_size_bytes / undamaged.quick_png_size_bytes
+        times = undamaged.growth(rung, _png_share(settings))
         around_bytes = _around_bytes(settings)
         coded_bytes = sum(max(1, len(file) - around_bytes) for file in files)
         return Measured(
@@ -103,7 +119,7 @@ class Part:
             bands.paste(image.crop((0, band.start, width_px, band.stop)), (0, top_px))
             top_px += band.stop - band.start
         size_bytes = len(optimised_png(bands, settings.effort))
-        times = rung.quick_png_size_bytes / undamaged.quick_png_size_bytes
+        times = undamaged.growth(rung, _png_share(settings))
         return Measured(
             size_bytes=round(size_bytes * times), likeness=self._reference.likeness(shown)
         )
@@ -134,6 +150,14 @@ class Part:
                 start = end
             decoded = _stacked(enlarged(around, width_px, height_px), self._bands)
         return self._original.likeness(decoded)
+
+
+def _png_share(settings: EncoderSettings) -> float:
+    """How far the bytes of an encode grow with the picture as those of a PNG do."""
+    is_lossless = isinstance(settings, WebpSettings) and settings.lossless
+    knots = _PNG_SHARES["png" if is_lossless else settings.format]
+    at = 0 if isinstance(settings, PngSettings) else settings.quality
+    return float(np.interp(at, list(knots), list(knots.values())))
 
 
 @lru_cache(maxsize=256)

@@ -15,8 +15,8 @@ from lean_parcel.core.search.draft_pass import Estimate, drafted
 from lean_parcel.core.search.ladder import Rung, rung_at
 from lean_parcel.core.search.protocol import TrialSearch
 
-#: Drafts of a refinement at most.
-MOST_REFINEMENTS = 3
+#: Drafts of a refinement at most, and of a large picture, whose parts tell no finer.
+MOST_REFINEMENTS, _MOST_BY_PART = 3, 1
 #: Pixel counts whose widths are no further apart than this factor, as its logarithm, are one.
 STEP = math.log(1.02)
 #: A draft is made only where the parabola promises to gain so much.
@@ -56,7 +56,7 @@ def refined(
     high = math.log(rungs[more].width_px)
     low = math.log(rungs[min(index + 1, len(rungs) - 1)].width_px)
     best = place
-    for _ in range(min(most, MOST_REFINEMENTS)):
+    for _ in range(min(most, _MOST_BY_PART if place.scale.by_part else MOST_REFINEMENTS)):
         wanted = _filling_log_width(best, limit_bytes, high)
         if wanted is None:
             wanted = _next_log_width({at: e.likeness for at, e in known.items()}, low, high)

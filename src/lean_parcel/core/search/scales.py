@@ -59,6 +59,12 @@ class Scale:
             settings = draft_settings(settings)
         return part_trial_at(settings, rung) if self.by_part else trial_at(settings, rung)
 
+    def first_draft(self, step: int, rung: Rung) -> Trial:
+        """The draft that a search begins with. Of a large picture that is a JPEG with all pixels at
+        full effort, which takes no longer and is made while the ladder is measured."""
+        is_made_ahead = self.format == "jpeg" and rung.ceiling == 100
+        return self.trial(step, rung) if self.by_part and is_made_ahead else self.draft(step, rung)
+
     @property
     def has_drafts(self) -> bool:
         """Whether drafts are cheaper than what they stand for."""
@@ -199,6 +205,7 @@ def scales_of(name: Format, search_input: SearchInput, background: str) -> list[
     """The modes of a format that a search compares. They differ in how they treat colour, so a grey
     photo has one only."""
     is_transparent = search_input.is_transparent
+    is_large = not is_transparent and has_part(search_input.rungs[0])
     match name:
         case "jpeg":
             modes = [
@@ -212,14 +219,13 @@ def scales_of(name: Format, search_input: SearchInput, background: str) -> list[
             modes = [
                 replace(
                     webp_scale(is_transparent=is_transparent),
-                    is_for_all_pixels=not search_input.is_grey,
+                    is_for_all_pixels=not (search_input.is_grey or is_large),
                 ),
                 webp_scale(sharp_chroma=True, is_transparent=is_transparent),
             ]
         case "png":
             modes = [palette_scale()]
-    may_have_part = search_input.is_measured and not is_transparent
-    by_part = may_have_part and has_part(search_input.rungs[0])
     compared = modes[:1] if search_input.is_grey else modes
-    drafts = may_draft(name, search_input)
+    drafts = may_draft(name, search_input) and not (is_large and name == "jpeg")
+    by_part = is_large and search_input.is_measured
     return [replace(mode, may_draft=drafts, by_part=by_part) for mode in compared]
