@@ -437,6 +437,8 @@ def test_a_draft_that_alone_fits_is_offered_as_it_is() -> None:
 
 @settings(max_examples=150, deadline=None)
 @example(name="png", limit_bytes=10_012, seed=413, kind="noise")
+@example(name="png", limit_bytes=59_567, seed=31_514, kind="noise")
+@example(name="png", limit_bytes=80_933, seed=937_938, kind="noise")
 @given(
     name=st.sampled_from(FORMATS),
     limit_bytes=st.integers(1, 300_000),

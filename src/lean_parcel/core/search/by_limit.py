@@ -32,6 +32,7 @@ from lean_parcel.core.search.ladder import (
     Rung,
     SearchInput,
     part_trial_at,
+    rung_between,
     trial_at,
 )
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch, asked_once
@@ -91,7 +92,7 @@ def _search(
         if found:
             return found
         rungs = rungs[1 + max(rungs.index(estimate.rung) for estimate in estimates) :]
-    return (yield from _last_resort(scales, search_input.rungs[-1], limit_bytes, made))
+    return (yield from _last_resort(scales, search_input.rungs, limit_bytes, made))
 
 
 def _lossless(scale: Scale, full: Rung, limit_bytes: int) -> TrialSearch[Candidate | None]:
@@ -229,11 +230,22 @@ def _at_width(place: Estimate, rung: Rung, rungs: Sequence[Rung]) -> Estimate:
 
 
 def _last_resort(
-    scales: Sequence[Scale], rung: Rung, limit_bytes: int, made: dict[Trial, Measured]
+    scales: Sequence[Scale],
+    rungs: Sequence[Rung],
+    limit_bytes: int,
+    made: dict[Trial, Measured],
 ) -> FormatSearch:
-    """Where nothing that was drafted fits: the best at the fewest pixels that is worth offering, or
-    at any quality; or else the smallest that is worth offering, which does not fit."""
-    places = [_measured_place(scale, rung, made) for scale in scales]
+    """Where nothing was found in any place: the best at the fewest pixels that is worth offering,
+    or at any quality; or else the smallest that is worth offering, which does not fit. Where an
+    encode fits against all that was expected, its pixel count is searched in the same way."""
+    fits = {
+        trial.width_px
+        for trial, measured in made.items()
+        if measured.size_bytes <= limit_bytes and not isinstance(trial, PartTrial)
+    }
+    fewest = rungs[-1]
+    at = [rung_between(rungs, width_px) for width_px in sorted({fewest.width_px, *fits})]
+    places = [_measured_place(scale, rung, made) for rung in at for scale in scales]
     for any_quality in (False, True):
         fitting = []
         for place in places:
@@ -242,7 +254,7 @@ def _last_resort(
             fitting += [found] if found else []
         if fitting:
             return max(fitting, key=_likeness)
-    trial = scales[0].trial(scales[0].lowest_step, rung)
+    trial = scales[0].trial(scales[0].lowest_step, fewest)
     measured = yield trial
     return judged(trial, measured, limit_bytes)
 
