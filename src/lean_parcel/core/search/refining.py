@@ -15,7 +15,8 @@ from lean_parcel.core.search.draft_pass import Estimate, drafted
 from lean_parcel.core.search.ladder import Rung, rung_at
 from lean_parcel.core.search.protocol import TrialSearch
 
-#: Drafts of a refinement at most, and of a large picture, whose parts tell no finer.
+#: Drafts of a refinement at most, and steps towards the top of a large picture, whose parts tell no
+#: finer.
 MOST_REFINEMENTS, _MOST_BY_PART = 3, 1
 #: Pixel counts whose widths are no further apart than this factor, as its logarithm, are one.
 STEP = math.log(1.02)
@@ -56,9 +57,10 @@ def refined(
     high = math.log(rungs[more].width_px)
     low = math.log(rungs[min(index + 1, len(rungs) - 1)].width_px)
     best = place
-    for _ in range(min(most, _MOST_BY_PART if place.scale.by_part else MOST_REFINEMENTS)):
+    most_steps = _MOST_BY_PART if place.scale.by_part else MOST_REFINEMENTS
+    for drafts in range(min(most, MOST_REFINEMENTS)):
         wanted = _filling_log_width(best, limit_bytes, high)
-        if wanted is None:
+        if wanted is None and drafts < most_steps:
             wanted = _next_log_width({at: e.likeness for at, e in known.items()}, low, high)
         if wanted is None:
             break
