@@ -60,10 +60,11 @@ class Scale:
         return part_trial_at(settings, rung) if self.by_part else trial_at(settings, rung)
 
     def first_draft(self, step: int, rung: Rung) -> Trial:
-        """The draft that a search begins with. Of a large picture that is a JPEG with all pixels at
-        full effort, which takes no longer and is made while the ladder is measured."""
-        is_made_ahead = self.format == "jpeg" and rung.ceiling == 100
-        return self.trial(step, rung) if self.by_part and is_made_ahead else self.draft(step, rung)
+        """The draft that a search begins with. Of a large picture with all pixels that is the whole
+        file, where a part takes about as long (a palette) or the file is made anyway, while the
+        ladder is measured (a JPEG)."""
+        is_whole = self.by_part and self.format in ("jpeg", "png") and rung.ceiling == 100
+        return self.trial(step, rung) if is_whole else self.draft(step, rung)
 
     @property
     def has_drafts(self) -> bool:
