@@ -32,7 +32,8 @@ _TOO_HEAVY = 0.15
 #: although these do not.
 _HARMLESS = 1 / 3
 #: How close to the best the place of all pixels has to be, as a share of its damage, for its other
-#: modes to be drafted.
+#: modes to be drafted; and the first fewer pixels to all, for still fewer to be tried: with the
+#: first ones more is lost than with the next.
 _CLOSE = 0.05
 #: How much more damage encoding does than missing pixels, as a factor, where more pixels are not
 #: tried: none of the best of a finer grid was lost by it.
@@ -118,7 +119,9 @@ def draft_pass(
         names = {each.scale.name for each in fitting}
         leading = [leader.scale, *(each for each in leading if each.name not in names)]
         if leader.reaches_start_quality:
-            if leader.likeness <= best and 100 - rung.ceiling > _HARMLESS * (100 - best):
+            allowed = 1 + _CLOSE if rung in rungs[1:2] else 1
+            is_worse = 100 - leader.likeness >= allowed * (100 - best)
+            if is_worse and 100 - rung.ceiling > _HARMLESS * (100 - best):
                 break
             best = max(best, leader.likeness)
     if not is_enough():
