@@ -94,11 +94,10 @@ def rung_between(rungs: Sequence[Rung], width_px: int) -> Rung:
         return measured
     fewest_first = rungs[::-1]
     log_widths = np.log([rung.width_px for rung in fewest_first])
+    ceilings = [*(rung.ceiling for rung in fewest_first[:-1]), _ceiling_at_the_top(fewest_first)]
 
     def between(values: Sequence[float]) -> float:
         return float(np.interp(np.log(width_px), log_widths, values))
-
-    ceilings = [rung.ceiling for rung in fewest_first[:-1]]
 
     def size_between(sizes: Sequence[int]) -> int:
         return round(float(np.exp(between(np.log(sizes).tolist()))))
@@ -108,7 +107,7 @@ def rung_between(rungs: Sequence[Rung], width_px: int) -> Rung:
         height_px=max(1, round(full.height_px * width_px / full.width_px)),
         probe_size_bytes=size_between([rung.probe_size_bytes for rung in fewest_first]),
         quick_png_size_bytes=size_between([rung.quick_png_size_bytes for rung in fewest_first]),
-        ceiling=between([*ceilings, _ceiling_at_the_top(fewest_first)]),
+        ceiling=between(ceilings),
     )
 
 
