@@ -9,7 +9,7 @@ from lean_parcel.web.app import create_app
 from lean_parcel.web.strangers import names_of
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
-from tests.web.steps import LIMITS, photos, upload
+from tests.web.steps import LIMITS, photos, upload, weighed
 
 
 @pytest.fixture
@@ -48,9 +48,14 @@ def test_its_own_names_are_answered(stranger: FlaskClient, host: str) -> None:
 )
 @pytest.mark.parametrize(("method", "path"), [("POST", "/api/pages"), ("DELETE", "/api/photos/1")])
 def test_only_the_own_page_changes_something(
-    client: FlaskClient, stranger: FlaskClient, method: str, path: str, headers: dict[str, str]
+    client: FlaskClient,
+    workspace: Workspace,
+    stranger: FlaskClient,
+    method: str,
+    path: str,
+    headers: dict[str, str],
 ) -> None:
-    upload(client, file(photo()))
+    weighed(client, workspace, file(photo()))
     before = client.get("/api/pages").json
     answer = stranger.open(path, method=method, json={"name": "Mine"}, headers=headers)
     assert (answer.status_code, answer.json["code"]) == (403, "forbidden")
