@@ -35,7 +35,7 @@ _CLEARLY, SLIGHTLY, _NEARLY = 1.02, 1.25, 0.95
 #: search.
 _HEAVY_PX, _HEAVY_NEARLY = 2_500_000, 0.85
 #: How much heavier than parts say a large picture may turn out, as the logarithm of the factor: the
-#: mean error is 4 to 9 %. Its first encode that nearly fills the limit is enough, so it should fit.
+#: root mean square error is 4 to 9 %. Its first encode that nearly fills the limit is enough, so it should fit.
 _CAUTION = 0.04
 
 
@@ -98,9 +98,9 @@ def fitted(
     made: dict[Trial, Measured],
     nearly: float = _NEARLY,
 ) -> TrialSearch[Candidate | None]:
-    """The largest step of a place, from `lowest` on, that fits; None where none does. Once as much
-    is spent as a search may, and of a large picture at once, one that fills the limit `nearly` is
-    enough, and of a large one also one whose damage is not seen."""
+    """The largest step of a place, from `lowest` on, that fits; None where none does. One that
+    fills the limit `nearly` is enough once as much is spent as a search may, and of a large picture
+    from the start; of that also one whose damage is not seen."""
     bracket, measured = bracket_of(place, limit_bytes, lowest)
     while (step := bracket.next_step()) is not None:
         is_full = _is_full(bracket, limit_bytes, nearly)

@@ -1,7 +1,7 @@
 """Drafts of a part: what an encode of a large picture comes to, estimated from bands across it.
 
 A draft only chooses what is encoded whole, and bands in several places tell enough for that. Their
-bytes are scaled as those of a probe are. Their damage is taken for that of the whole picture: what
+bytes are scaled as those of a probe are, and the better the file, the more as a PNG's. Their damage is taken for that of the whole picture: what
 their likeness lacks to their own ceiling, the whole is said to lack to its.
 """
 
@@ -34,9 +34,9 @@ _BANDS, _PART_PX = 4, 450_000
 #: Bands begin and end on blocks of the coders.
 _BLOCK_PX = 64
 #: How far the bytes of the whole grow over those of its bands as a PNG's do, rather than as a
-#: probe's, by quality: the better a file, the more of its bytes go into grain. Of twelve pictures
-#: at two pixel counts the mean error fell from 11 to 4 % at the highest qualities (JPEG, AVIF;
-#: WebP from 7 to 5 %).
+#: probe's, by quality: the better a file, the more of its bytes go into grain. Of eleven
+#: pictures at two pixel counts the root mean square error fell from 11 to 4 % for AVIF at 90, from
+#: 10 to 3 % for JPEG at 95 and from 7 to 5 % for WebP at 97.
 _PNG_SHARES: dict[Format, dict[int, float]] = {
     "jpeg": {40: 0.2, 88: 0.5},
     "webp": {80: 0.0, 97: 0.3},

@@ -61,7 +61,7 @@ class Scale:
 
     def first_draft(self, step: int, rung: Rung) -> Trial:
         """The draft that a search begins with. Of a large picture with all pixels that is the whole
-        file, where a part takes about as long (a palette) or the file is made anyway, while the
+        file, where a part takes half as long (a palette) or the file is made anyway, while the
         ladder is measured (a JPEG)."""
         is_whole = self.by_part and self.format in ("jpeg", "png") and rung.ceiling == 100
         return self.trial(step, rung) if is_whole else self.draft(step, rung)
