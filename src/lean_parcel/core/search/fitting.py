@@ -35,7 +35,8 @@ _CLEARLY, SLIGHTLY, _NEARLY = 1.02, 1.25, 0.95
 #: search.
 _HEAVY_PX, _HEAVY_NEARLY = 2_500_000, 0.85
 #: How much heavier than parts say a large picture may turn out, as the logarithm of the factor: the
-#: root mean square error is 4 to 9 %. Its first encode that nearly fills the limit is enough, so it should fit.
+#: root mean square error is 4 to 9 %. Its first encode that nearly fills the limit is enough, so it
+#: should fit.
 _CAUTION = 0.04
 
 

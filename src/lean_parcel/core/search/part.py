@@ -1,8 +1,9 @@
 """Drafts of a part: what an encode of a large picture comes to, estimated from bands across it.
 
 A draft only chooses what is encoded whole, and bands in several places tell enough for that. Their
-bytes are scaled as those of a probe are, and the better the file, the more as a PNG's. Their damage is taken for that of the whole picture: what
-their likeness lacks to their own ceiling, the whole is said to lack to its.
+bytes are scaled as those of a probe are, and the better the file, the more as a PNG's. Their damage
+is taken for that of the whole picture: what their likeness lacks to their own ceiling, the whole is
+said to lack to its.
 """
 
 from collections.abc import Sequence
