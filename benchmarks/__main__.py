@@ -184,7 +184,7 @@ def show_tuning_on_screen(name: str, data: bytes) -> None:
 
 def show_large_pictures() -> None:
     """What drafts of a part save."""
-    table = Table(title="Four formats of a large picture: drafts of a part, and of the whole")
+    table = Table(title="Four formats of a large picture: with drafts of a part, and without")
     table.title_justify = "left"
     for heading in ("picture", "whole encodes", "ratio", "CPU in all", "ratio", "likeness won"):
         table.add_column(heading, justify="left" if heading == "picture" else "right")

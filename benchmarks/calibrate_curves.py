@@ -14,6 +14,7 @@ from benchmarks.photos import demo_files, framed, rung_of
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import PngSettings, Settings, WebpSettings, draft_settings
+from lean_parcel.core.search.curves import DRAFT_EXCESS
 from lean_parcel.core.search.ladder import Rung
 
 KNOTS = {
@@ -30,7 +31,13 @@ def trials() -> Iterator[tuple[str, int, Settings, Settings]]:
         for knot in KNOTS[scale.name.split()[0]]:
             quality = next(quality for quality in scale.qualities if quality >= knot)
             settings = scale.settings(quality)
-            yield scale.name, quality, settings, draft_settings(settings)
+            has_drafts = scale.format in DRAFT_EXCESS
+            yield (
+                scale.name,
+                quality,
+                settings,
+                draft_settings(settings) if has_drafts else settings,
+            )
 
 
 def lossless_ratios(pixels: U8, rung: Rung) -> dict[str, float]:

@@ -1,5 +1,5 @@
-"""Large pictures in four formats: CPU seconds where they are drafted by a part, against drafts of
-the whole, and what that costs in likeness."""
+"""Large pictures in four formats: CPU seconds where they are drafted by a part, against encodes of
+the whole alone, and what that costs in likeness."""
 
 import time
 from concurrent.futures import ThreadPoolExecutor

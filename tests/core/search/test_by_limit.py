@@ -10,11 +10,12 @@ from hypothesis import strategies as st
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.qualities import QUALITIES
-from lean_parcel.core.encoding.settings import AvifSettings, Settings
+from lean_parcel.core.encoding.settings import AvifSettings, Settings, is_draft
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
+from lean_parcel.core.search import by_limit
 from lean_parcel.core.search.bracket import PATIENCE
 from lean_parcel.core.search.by_limit import search_by_limit
 from lean_parcel.core.search.curves import MIN_QUALITY
@@ -80,10 +81,9 @@ def test_a_pixel_count_between_the_measured_ones_wins_where_it_is_best() -> None
     def encoder(trial: Trial) -> Measured:
         step = scale.qualities.index(trial.settings.quality)  # type: ignore[union-attr]
         at = rung_between(SEARCH_INPUT.rungs, trial.width_px)
-        excess = scale.draft_excess(step) if is_draft(trial) else 0.0
         likeness = at.ceiling - 120 * (1 - step / 101) ** 2
         return Measured(
-            size_bytes=round(math.exp(scale.log_sizes(at)[step] + excess)),
+            size_bytes=round(math.exp(scale.log_sizes(at)[step])),
             likeness=likeness - 900 * math.log(trial.width_px / 600) ** 2,
         )
 
@@ -163,60 +163,57 @@ def test_a_pixel_count_that_cannot_use_its_bytes_is_not_thought_better_for_them(
     assert 480 <= candidate.trial.width_px <= 520
 
 
-def is_draft(trial: Trial) -> bool:
-    """Whether less effort was taken than for what is offered."""
-    usual = {
-        "jpeg": ("progressive", True),
-        "webp": ("effort", 6),
-        "avif": ("speed", 6),
-        "png": ("effort", 2),
-    }
-    field, value = usual[trial.settings.format]
-    return not is_lossless(trial.settings) and getattr(trial.settings, field) != value
-
-
 def mode(trial: Trial) -> object:
     """What is the same of a trial at every quality."""
     field = "colours" if trial.settings.format == "png" else "quality"
     return replace(trial.settings, **{field: 50}), trial.width_px
 
 
+def test_where_no_drafts_are_left_a_pixel_count_between_two_places_is_tried_at_the_end(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setattr(by_limit, "_FOR_THE_END", MOST_TRIALS)
+    same = tuple(replace(rung, ceiling=100) for rung in SEARCH_INPUT.rungs)
+
+    def encoder(trial: Trial) -> Measured:
+        step = QUALITIES["avif"].index(trial.settings.quality)  # type: ignore[union-attr]
+        most = 99 - 500 * math.log(trial.width_px / 640) ** 2
+        return replace(fake_encoder(trial), likeness=most - 120 * (1 - step / 101) ** 2)
+
+    search_input = replace(SEARCH_INPUT, is_grey=True, rungs=same)
+    candidate, made = run("avif", 16_000, encoder, search_input)
+    assert {500, 750} <= {trial.width_px for trial in made}
+    assert 590 < candidate.trial.width_px < 690
+
+
+def test_another_mode_is_searched_until_no_change_is_visible() -> None:
+    _, alike = large(1)
+    for limit_bytes, is_searched in ((55_000, True), (80_000, False)):
+        candidate, made = run("avif", limit_bytes, alike)
+        assert (candidate.measured.likeness < 90) == is_searched
+        dear = [trial for trial in made if trial.settings.chroma == "4:4:4"]  # type: ignore[union-attr]
+        assert (len(dear) > MOST_DRAFTS) == is_searched
+
+
 @pytest.mark.parametrize("name", ["jpeg", "webp", "avif"])
-def test_modes_are_drafted_and_few_are_encoded_at_full_effort(name: Format) -> None:
-    candidate, made = run(name, 60_000)
-    assert len({mode(trial) for trial in made if is_draft(trial)}) >= 2
-    full_effort = {mode(trial) for trial in made if not is_draft(trial)}
-    assert mode(candidate.trial) in full_effort
-    assert len(full_effort) <= 3
-    assert sum(not is_draft(trial) for trial in made) <= 9
+def test_modes_are_compared_and_a_search_stays_in_few_places(name: Format) -> None:
+    _, made = run(name, 60_000)
+    assert not any(is_draft(trial.settings) for trial in made)
+    assert len({mode(trial) for trial in made}) >= 2
+    assert len({mode(trial) for trial in made}) <= 5
+    assert len(made) <= MOST_TRIALS
 
 
 @pytest.mark.parametrize(("dear_bonus", "winner"), [(0.8, "4:4:4"), (-0.8, "4:2:0")])
-def test_of_two_modes_that_draft_alike_the_better_at_full_effort_wins(
-    dear_bonus: float, winner: str
-) -> None:
+def test_of_two_modes_that_are_nearly_alike_the_better_wins(dear_bonus: float, winner: str) -> None:
     def encoder(trial: Trial) -> Measured:
         made = fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))
         is_full = getattr(trial.settings, "chroma", "") == "4:4:4"
-        bonus = dear_bonus if is_full and not is_draft(trial) else 0.0
+        bonus = dear_bonus if is_full else 0.0
         return replace(made, likeness=made.likeness - 15 + bonus)
 
     candidate, _ = run("avif", 60_000, encoder)
     assert candidate.trial.settings.chroma == winner  # type: ignore[union-attr]
-
-
-def test_where_drafts_say_little_of_a_picture_another_mode_is_measured_too() -> None:
-    """Line art as AVIF looks far better than its drafts, in one mode more than in the other."""
-
-    def line_art(trial: Trial) -> Measured:
-        made = fake_encoder(replace(trial, settings=replace(trial.settings, chroma="4:2:0")))
-        is_full = getattr(trial.settings, "chroma", "") == "4:4:4"
-        if is_draft(trial):
-            return replace(made, likeness=made.likeness - (30 if is_full else 25))
-        return replace(made, likeness=made.likeness - (0 if is_full else 10))
-
-    candidate, _ = run("avif", 60_000, line_art)
-    assert candidate.trial.settings.chroma == "4:4:4"  # type: ignore[union-attr]
 
 
 def test_a_mode_that_was_too_heavy_may_win_with_fewer_pixels() -> None:
@@ -234,18 +231,20 @@ def test_a_mode_that_was_too_heavy_may_win_with_fewer_pixels() -> None:
 
 
 def test_where_nothing_fits_in_a_refined_place_the_one_that_it_came_from_is_searched() -> None:
-    measured_px = {rung.width_px for rung in SEARCH_INPUT.rungs}
+    search_input, fake = large(2)
+    measured_px = {rung.width_px for rung in search_input.rungs}
 
     def encoder(trial: Trial) -> Measured:
-        made = fake_encoder(trial)
-        is_heavy = trial.width_px not in measured_px and not is_draft(trial)
-        likeness = made.likeness - 900 * math.log(trial.width_px / 620) ** 2
+        made = fake(trial)
+        is_heavy = trial.width_px not in measured_px and not isinstance(trial, PartTrial)
+        likeness = made.likeness - 900 * math.log(trial.width_px / 1240) ** 2
         return Measured(size_bytes=10**6 if is_heavy else made.size_bytes, likeness=likeness)
 
-    grey = replace(SEARCH_INPUT, is_grey=True)
+    grey = replace(search_input, is_grey=True)
     candidate, made = run("webp", 16_000, encoder, grey)
-    assert 625 in {trial.width_px for trial in made if not is_draft(trial)}
-    assert candidate.trial.width_px == 750
+    whole = {trial.width_px for trial in made if not isinstance(trial, PartTrial)}
+    assert whole - measured_px
+    assert candidate.trial.width_px in measured_px
 
 
 @pytest.mark.parametrize(("ceiling", "width_px"), [(80, 1000), (99, 500)])
@@ -287,13 +286,21 @@ def large(times: int) -> tuple[SearchInput, Encoder]:
     return search_input, encoder
 
 
-def test_where_damage_is_hard_to_spot_no_other_place_is_searched() -> None:
-    _, alike = large(1)
-    for limit_bytes, modes in ((45_000, 1), (40_000, 2)):
-        candidate, made = run("avif", limit_bytes, alike)
+def test_of_large_pictures_no_other_place_is_searched_where_damage_is_hard_to_spot() -> None:
+    search_input, alike = large(2)
+
+    def promising(trial: Trial) -> Measured:
+        """Parts of 4:4:4 look better than the whole will."""
+        made = alike(trial)
+        is_full = getattr(trial.settings, "chroma", "") == "4:4:4"
+        promise = 3 if is_full and isinstance(trial, PartTrial) else 0
+        return replace(made, likeness=made.likeness - 2 * is_full + promise)
+
+    for limit_bytes, modes in ((52_000, 1), (40_000, 2)):
+        candidate, made = run("avif", limit_bytes, promising, search_input)
         assert (candidate.measured.likeness >= 80) == (modes == 1)
-        full_effort = {trial.settings.chroma for trial in made if not is_draft(trial)}  # type: ignore[union-attr]
-        assert len(full_effort) == modes
+        whole = {t.settings.chroma for t in made if not isinstance(t, PartTrial)}  # type: ignore[union-attr]
+        assert len(whole) == modes
 
 
 @pytest.mark.parametrize(("times", "whole"), [(1, True), (2, False)])
@@ -325,7 +332,7 @@ def test_of_large_pictures_nothing_is_tried_beyond_what_can_be_seen() -> None:
     for times in (1, 2):
         search_input, encoder = large(times)
         _, made = run("avif", 70_000, bright(encoder), search_input)
-        counts.append(sum(not is_draft(trial) for trial in made))
+        counts.append(sum(not isinstance(trial, PartTrial) for trial in made))
     assert counts[1] < counts[0]
 
 
@@ -333,52 +340,17 @@ def test_the_rest_of_a_limit_is_left_of_heavy_pictures() -> None:
     for times, is_heavy in ((1, False), (2, True)):
         search_input, encoder = large(times)
         _, made = run("webp", 50_000, encoder, search_input)
-        widths = {trial.width_px for trial in made if not is_draft(trial)}
+        widths = {trial.width_px for trial in made if not isinstance(trial, PartTrial)}
         between = widths - {rung.width_px for rung in search_input.rungs}
         assert bool(between) != is_heavy
 
 
-@pytest.mark.parametrize(("too_heavy", "winner"), [(1.15, "4:4:4"), (1.6, "4:2:0")])
-def test_what_is_slightly_too_heavy_by_its_drafts_is_tried_beside_another_mode(
-    too_heavy: float, winner: str
-) -> None:
-    """A screen, whose drafts are heavier than what they stand for."""
-    lowest = QUALITIES["avif"].index(MIN_QUALITY["avif"])
-
-    def screen(trial: Trial) -> Measured:
-        step = QUALITIES["avif"].index(trial.settings.quality)  # type: ignore[union-attr]
-        is_full = getattr(trial.settings, "chroma", "") == "4:4:4"
-        times = too_heavy if is_full and is_draft(trial) else 1.0
-        likeness = 40 + step / 2 + (8 if is_full else 0)
-        return Measured(size_bytes=round(times * (1000 + 6 * step)), likeness=likeness)
-
-    full = replace(SEARCH_INPUT, rungs=SEARCH_INPUT.rungs[:1])
-    candidate, _ = run("avif", 1000 + 6 * (lowest + 3), screen, full)
-    assert candidate.trial.settings.chroma == winner  # type: ignore[union-attr]
-
-
-def test_where_drafts_are_far_too_heavy_more_pixels_are_thought_of_again() -> None:
-    """A colour chart as AVIF: drafts take twice the bytes, and so ask for too few pixels."""
-
-    def chart(trial: Trial) -> Measured:
-        made = fake_encoder(trial)
-        times = 2.2 if is_draft(trial) else 1.0
-        return replace(made, size_bytes=round(made.size_bytes * times))
-
-    candidate, made = run("avif", 30_000, chart)
-    honest, _ = run("avif", 30_000)
-    assert candidate.measured.likeness > honest.measured.likeness - 1
-    assert len(made) <= MOST_TRIALS + 1
-
-
-def test_with_fewer_pixels_only_sharp_chroma_is_drafted() -> None:
+def test_with_fewer_pixels_only_sharp_chroma_is_tried() -> None:
     _, made = run("webp", 30_000)
-    drafts = [trial for trial in made if is_draft(trial)]
-    assert {trial.settings.sharp_chroma for trial in drafts if trial.width_px == 1000} == {  # type: ignore[union-attr]
-        False,
-        True,
-    }
-    assert {trial.settings.sharp_chroma for trial in drafts if trial.width_px < 1000} == {True}  # type: ignore[union-attr]
+    sharp = {False: set[bool](), True: set[bool]()}
+    for trial in made:
+        sharp[trial.width_px == 1000].add(trial.settings.sharp_chroma)  # type: ignore[union-attr]
+    assert sharp == {True: {False, True}, False: {True}}
 
 
 def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:
@@ -389,7 +361,7 @@ def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:
     _, made = run("webp", 20_000, worthless_below_full)
     fewer = [trial for trial in made if trial.width_px < 1000]
     assert {trial.width_px for trial in fewer if trial.width_px < 900} == {750}
-    assert all(is_draft(trial) for trial in fewer if trial.width_px == 750)
+    assert sum(trial.width_px == 750 for trial in fewer) <= MOST_DRAFTS
 
 
 def test_a_draft_pass_begins_with_the_most_pixels_that_leave_its_start_quality() -> None:
@@ -424,17 +396,6 @@ def test_grey_pixels_have_one_mode_only() -> None:
         assert len({getattr(trial.settings, field) for trial in made}) == 1
 
 
-def test_a_draft_that_alone_fits_is_offered_as_it_is() -> None:
-    def encoder(trial: Trial) -> Measured:
-        size_bytes = 900 if is_draft(trial) and trial.width_px == 250 else 2_000
-        return replace(fake_encoder(trial), size_bytes=size_bytes)
-
-    candidate, made = run("jpeg", 1_000, encoder)
-    assert candidate.meets_aim
-    assert is_draft(candidate.trial)
-    assert made[candidate.trial] == candidate.measured
-
-
 @settings(max_examples=150, deadline=None)
 @example(name="png", limit_bytes=10_012, seed=413, kind="noise")
 @example(name="png", limit_bytes=59_567, seed=31_514, kind="noise")
@@ -443,7 +404,7 @@ def test_a_draft_that_alone_fits_is_offered_as_it_is() -> None:
     name=st.sampled_from(FORMATS),
     limit_bytes=st.integers(1, 300_000),
     seed=st.integers(0, 10**6),
-    kind=st.sampled_from(["noise", "steps", "plateau", "jump", "drafts lie"]),
+    kind=st.sampled_from(["noise", "steps", "plateau", "jump"]),
 )
 def test_whatever_the_encoders_do_the_result_fits_and_is_full_or_the_next_step_does_not_fit(
     name: Format, limit_bytes: int, seed: int, kind: str
@@ -454,11 +415,11 @@ def test_whatever_the_encoders_do_the_result_fits_and_is_full_or_the_next_step_d
     assert candidate.meets_aim == (candidate.measured.size_bytes <= limit_bytes)
     if not candidate.meets_aim:
         assert all(measured.size_bytes > limit_bytes for measured in made.values())
-    elif not is_lossless(candidate.trial.settings) and not is_draft(candidate.trial):
+    elif not is_lossless(candidate.trial.settings):
         fitting = {
             trial: measured
             for trial, measured in made.items()
-            if measured.size_bytes <= limit_bytes and not is_draft(trial)
+            if measured.size_bytes <= limit_bytes
         }
         assert candidate.measured.likeness == max(each.likeness for each in fitting.values())
         assert any(
@@ -481,7 +442,6 @@ def nasty(kind: str, seed: int) -> Encoder:
             "steps": 2 ** round(math.log2(made.size_bytes)),
             "plateau": max(made.size_bytes, 5_000 + seed % 30_000),
             "jump": made.size_bytes * (9 if made.size_bytes > seed % 90_000 else 1),
-            "drafts lie": made.size_bytes * (dice.randint(1, 9) if is_draft(trial) else 5),
         }[kind]
         return replace(made, size_bytes=size_bytes, likeness=made.likeness - dice.random() * 20)
 
@@ -588,7 +548,7 @@ def test_a_large_jpeg_begins_with_a_file_that_counts() -> None:
     unmeasured = replace(LARGE, rungs=LARGE.rungs[:1], is_measured=False)
     assert next(search_by_limit("jpeg", unmeasured, 240_000, "#ffffff")) == first
     assert not isinstance(first, PartTrial)
-    assert not is_draft(first)
+    assert not is_draft(first.settings)
 
     def nearly_full(trial: Trial) -> Measured:
         measured = fake_large_encoder(trial)

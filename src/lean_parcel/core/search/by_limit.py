@@ -1,11 +1,10 @@
 """The search by limit: for a format and a limit in bytes, the candidate that looks best.
 
 It compares modes (chroma, quantisation) and pixel counts together. A draft pass ranks them, the
-pixel count of the first is refined, and the limit is fitted there at full effort (`fitting`). Where
-the first encode shows that drafts say little of this picture, they are all corrected by it, and the
-ranking begins anew. While trials are left, the next most promising place is searched, as long as
-drafts cannot tell that it is worse than what was found, and until what is measured there promises
-no more. Of a large picture, whose encodes take long, less is tried.
+pixel count of the first is refined, and the limit is fitted there (`fitting`). While trials are
+left, the next most promising place is searched, as long as drafts cannot tell that it is worse than
+what was found, and until what is measured there promises no more. Of a large picture, whose encodes
+take long, less is tried.
 """
 
 import math
@@ -13,14 +12,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
-from lean_parcel.core.encoding.settings import draft_settings, is_draft
+from lean_parcel.core.encoding.settings import draft_settings
 from lean_parcel.core.formats import Format
-from lean_parcel.core.likeness.levels import HARD_TO_SPOT
+from lean_parcel.core.likeness.levels import HARD_TO_SPOT, NO_CHANGE
 from lean_parcel.core.search.draft_pass import Estimate, draft_pass
 from lean_parcel.core.search.fitting import (
     MOST_TRIALS,
     SLIGHTLY,
-    begun,
     better_of,
     fitted,
     found_at,
@@ -32,9 +30,11 @@ from lean_parcel.core.search.ladder import (
     Rung,
     SearchInput,
     part_trial_at,
+    rung_at,
     rung_between,
     trial_at,
 )
+from lean_parcel.core.search.part import has_part
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch, asked_once
 from lean_parcel.core.search.refining import refined
 from lean_parcel.core.search.scales import LOSSLESS, Scale, scales_of
@@ -48,10 +48,6 @@ _AFTER_DRAFTS, _FOR_THE_END, _FOR_A_PLACE = 4, 6, 2
 #: How far, as a share of the damage of what was found, another place may be behind and is still
 #: searched.
 _CLOSE = 0.03
-#: Where the first place looks better than its drafts promised by so much, or its first encode has
-#: other bytes than they said, as the logarithm of the factor, drafts say little of this picture:
-#: line art as AVIF uses tools that drafts do without.
-_UNLIKE_LIKENESS, _UNLIKE_SIZE = 5, 0.2
 
 
 def search_by_limit(
@@ -67,9 +63,7 @@ def search_by_limit(
         for trial, measured in made.items()
         if measured.size_bytes <= limit_bytes and not isinstance(trial, PartTrial)
     ]
-    # A draft at few pixels can be lighter than the encode that it stands for.
-    finished = [each for each in fitting if not is_draft(each.trial.settings)]
-    return max(finished or fitting or [found], key=_likeness)
+    return max(fitting or [found], key=_likeness)
 
 
 def _search(
@@ -121,32 +115,23 @@ def _best_place(
     viable = [each for each in estimates if each.likeness > -math.inf]
     for first in sorted(viable, key=lambda each: not each.fits):
         place = yield from _refined(first, viable, rungs, limit_bytes, made)
-        place, shift = yield from begun(place, limit_bytes)
-        others = viable
-        if is_unlike := abs(shift) > _UNLIKE_SIZE:
-            others = [_lighter(each, shift) for each in (place, *viable)]
-            place, _ = yield from begun(max(others, key=lambda each: each.likeness), limit_bytes)
         found = yield from found_at(place, rungs, limit_bytes, made)
-        if found is None and (place.scale, place.rung) != (first.scale, first.rung):
-            place, _ = yield from begun(first, limit_bytes)
-            found = yield from found_at(place, rungs, limit_bytes, made)
+        if found is None and place.rung != first.rung:
+            found = yield from found_at(first, rungs, limit_bytes, made)
         if found:
-            is_unlike |= found.measured.likeness > place.likeness + _UNLIKE_LIKENESS
-            places = _Places(first, place, others, rungs, is_unlike)
+            places = _Places(first, place, viable, rungs)
             return (yield from _best_of_others(found, places, limit_bytes, made))
     return None
 
 
 @dataclass(slots=True)
 class _Places:
-    """The place that was searched first, what it was refined to, and the others that may be; drafts
-    may be `unlike` what they stand for."""
+    """The place that was searched first, what it was refined to, and the others that may be."""
 
     first: Estimate
     refined: Estimate
     viable: Sequence[Estimate]
     rungs: Sequence[Rung]
-    unlike: bool
     #: The others that were searched so far.
     searched: list[Estimate] = field(default_factory=list)
 
@@ -157,37 +142,44 @@ class _Places:
         others = [each for each in self.viable if not any(map(each.is_at, searched))]
         if not others:
             return None
-        place = max(others, key=lambda each: (self._is_sibling(each), each.likeness))
+        place = max(others, key=lambda each: each.likeness)
         if place.scale.by_part:
             return place if place.likeness > found.likeness else None
         to_beat = min(found.likeness, self.refined.likeness)
         is_close = 100 - place.likeness <= (1 + _CLOSE) * (100 - to_beat)
-        return place if is_close or self._is_sibling(place) else None
-
-    def _is_sibling(self, place: Estimate) -> bool:
-        """Whether a place deserves a trial whatever drafts say: they have turned out to say little,
-        and it is another mode at the same pixel count."""
-        return self.unlike and place.rung == self.first.rung
+        return place if is_close else None
 
 
 def _best_of_others(
     found: Candidate, places: _Places, limit_bytes: int, made: dict[Trial, Measured]
 ) -> FormatSearch:
-    """A candidate, or a better one of another place, as long as trials are left, and damage is not
-    hard to spot: what more might gain is not seen."""
+    """A candidate, or a better one of another place, as long as trials are left and a change is
+    visible; of a large picture, whose trials take long, as long as its damage is not hard to
+    spot."""
     first, full = places.first, places.rungs[0]
     most_spent = MOST_TRIALS - _FOR_A_PLACE
+    enough = HARD_TO_SPOT if has_part(full) else NO_CHANGE
     while spent(made) <= most_spent and (other := places.next(found.measured)):
-        if found.measured.likeness >= HARD_TO_SPOT:
+        if found.measured.likeness >= enough:
             break
         places.searched.append(other)
-        if other.scale != first.scale and full not in (first.rung, other.rung):
-            other = _at_width(other, places.refined.rung, places.rungs)
+        if full not in (first.rung, other.rung):
+            other = _beside(other, places)
         elif first.rung == full:
             other = yield from _refined(other, places.viable, places.rungs, limit_bytes, made)
         places.searched.append(other)
         found = yield from better_of(found, other, limit_bytes, made)
     return found
+
+
+def _beside(other: Estimate, places: _Places) -> Estimate:
+    """Another place where it promises more: another mode with the pixel count that was found best,
+    and the same mode half-way to it."""
+    found = places.refined.rung
+    if other.scale != places.first.scale:
+        return _at_width(other, found, places.rungs)
+    half_way_px = math.sqrt(found.width_px * other.rung.width_px)
+    return _at_width(other, rung_at(places.rungs, half_way_px), places.rungs)
 
 
 def _refined(
@@ -204,17 +196,6 @@ def _refined(
     fewer = [each for each in estimates if each.rung != rungs[0]]
     most = int(MOST_TRIALS - _FOR_THE_END - spent(made))
     return (yield from refined(place, fewer, rungs, limit_bytes, most))
-
-
-def _lighter(place: Estimate, shift: float) -> Estimate:
-    """A place whose bytes are lighter, and whose damage at a limit is less for it."""
-    damage = (place.rung.ceiling - place.likeness) * math.exp(-shift * place.scale.damage_decay)
-    return replace(
-        place,
-        log_sizes=[log_size - shift for log_size in place.log_sizes],
-        shift=place.shift - shift,
-        likeness=place.rung.ceiling - damage,
-    )
 
 
 def _at_width(place: Estimate, rung: Rung, rungs: Sequence[Rung]) -> Estimate:

@@ -123,13 +123,11 @@ GRAIN_SHARES: dict[str, dict[int, float]] = {
     "png": {0: 0.8},
 }
 
-#: How many more bytes a draft takes, as the natural logarithm of the factor, by quality. A palette
-#: has no draft.
+#: How many more bytes a draft takes, as the natural logarithm of the factor, by quality. A search
+#: has none of JPEG, which takes little time, nor of palettes.
 DRAFT_EXCESS: dict[str, dict[int, float]] = {
-    "jpeg": {1: 0.31, 4: 0.26, 8: 0.15, 15: 0.08, 25: 0.048, 55: 0.028, 88: 0.025, 100: 0.044},
     "webp": {0: 0.09, 15: 0.134, 30: 0.123, 72: 0.099, 95: 0.046, 99: 0.05, 100: 0.33},
     "avif": {0: 0.1, 20: 0.05, 41: 0.03, 79: 0.044, 90: 0.042, 95: 0.022, 100: 0.035},
-    "png": {0: 0.0},
 }
 
 #: Damage, which is what likeness lacks to its ceiling, falls with bytes as their power of minus

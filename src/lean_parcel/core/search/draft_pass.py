@@ -1,13 +1,13 @@
-"""The draft pass of a search by limit: which mode and pixel count are worth full effort.
+"""The draft pass of a search by limit: which mode and pixel count are worth fitting.
 
-A draft is a cheap encode of the same kind: the same quality, less effort, and so a few more bytes.
-Drafts rank modes at equal bytes nearly as full-effort encodes do, in a fraction of the time. So
-each mode is drafted near the limit, at the most pixels that leave it its start quality; then the
-best mode, and those that were too heavy so far, with fewer and fewer pixels, until that no longer
-improves, and once with all; and every mode with all, where that is about the best. Each draft tells
-where the next one begins. Pixel counts whose ceiling is below what was found are not encoded at
-all, nor modes that another one shows to be too heavy there; and where fewer pixels alone cost very
-little, still fewer are tried in any case.
+A draft is an encode near the limit, which may turn out to be the one that is wanted. Of a large
+picture it is one of a part of it, in some formats with less effort, and so with a few more bytes.
+Each mode is drafted at the most pixels that leave it its start quality; then the best mode, and
+those that were too heavy so far, with fewer and fewer pixels, until that no longer improves, and
+once with all; and every mode with all, where that is about the best. Each draft tells where the
+next one begins. Pixel counts whose ceiling is below what was found are not encoded at all, nor
+modes that another one shows to be too heavy there; and where fewer pixels alone cost very little,
+still fewer are tried in any case.
 """
 
 import math
@@ -60,9 +60,10 @@ class Estimate:
     """What a mode is expected to come to at a limit and a pixel count.
 
     `log_sizes` is the natural logarithm of the bytes of each step, as drafts have corrected it;
-    `likeness` is that of as many bytes as the limit allows and the mode can use, and minus infinity
-    where nothing worth offering fits, or nothing was drafted. It `fits`, or is so little too heavy
-    by its drafts that only an encode can tell.
+    `likeness` is that of the bytes that the mode is expected to use, half-way between those of the
+    largest step that fits and the limit, and minus infinity where nothing worth offering fits, or
+    nothing was drafted. It `fits`, or is so little too heavy by its drafts that only an encode can
+    tell.
     `shift` is by how much the photo is heavier than the known curve, as the logarithm of the
     factor. `known` has the steps that were measured at full effort.
     """
@@ -293,7 +294,9 @@ def _estimated(
     likeness = -math.inf
     if fits or lowest <= log_limit + _TOO_HEAVY:
         step = max(step, scale.lowest_step)
-        log_size = max(lowest, min(log_limit, log_sizes[-1])) + scale.draft_excess(step)
+        most = max(lowest, min(log_limit, log_sizes[-1]))
+        # Where the largest step leaves much of the limit, slightly fewer pixels use some of it.
+        log_size = (log_sizes[step] + most) / 2 + scale.draft_excess(step)
         likeness = likeness_at([drafts[each] for each in nearest], log_size, scale, rung)
     return Estimate(
         scale=scale,

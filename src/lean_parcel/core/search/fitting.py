@@ -40,24 +40,12 @@ _HEAVY_PX, _HEAVY_NEARLY = 2_500_000, 0.85
 _CAUTION = 0.04
 
 
-def begun(place: Estimate, limit_bytes: int) -> TrialSearch[tuple[Estimate, float]]:
-    """A place with its first encode, and by how much that is lighter than drafts of the whole said,
-    as the logarithm of the factor."""
-    sizes, known = bracket_of(place, limit_bytes, place.scale.lowest_step)
-    step = sizes.next_step()
-    if step is None:
-        return place, 0.0
-    measured = yield place.scale.trial(step, place.rung)
-    shift = math.log(sizes.expected_bytes(step) / measured.size_bytes)
-    says_something = place.scale.has_drafts and not place.scale.by_part
-    return replace(place, known={**known, step: measured}), shift if says_something else 0.0
-
-
 def found_at(
     place: Estimate, rungs: Sequence[Rung], limit_bytes: int, made: dict[Trial, Measured]
 ) -> TrialSearch[Candidate | None]:
-    """The best candidate of a place that was begun, with as many pixels as it has, or slightly
-    fewer or more; None where nothing fits."""
+    """The best candidate of a place, with as many pixels as it has, or slightly fewer or more; None
+    where nothing fits."""
+    place = yield from _begun(place, limit_bytes)
     is_heavy = rungs[0].width_px * rungs[0].height_px >= _HEAVY_PX
     nearly = _HEAVY_NEARLY if is_heavy else _NEARLY
     found = yield from _short_cut(place, rungs, limit_bytes, nearly)
@@ -67,6 +55,16 @@ def found_at(
     if found and not is_heavy:
         found = yield from filled_up(found, place.rung, rungs, limit_bytes, made)
     return found
+
+
+def _begun(place: Estimate, limit_bytes: int) -> TrialSearch[Estimate]:
+    """A place with its first encode, or one more than those that are known."""
+    sizes, known = bracket_of(place, limit_bytes, place.scale.lowest_step)
+    step = sizes.next_step()
+    if step is None:
+        return place
+    measured = yield place.scale.trial(step, place.rung)
+    return replace(place, known={**known, step: measured})
 
 
 def _short_cut(
@@ -166,8 +164,8 @@ def better_of(
     first: Candidate, place: Estimate, limit_bytes: int, made: dict[Trial, Measured]
 ) -> FormatSearch:
     """A candidate, or the largest step of another place that fits, or of a large picture the first
-    one found, if that looks better; given up as soon as what was measured there promises no more
-    likeness at the limit."""
+    that nearly fills the limit, if that looks better; given up as soon as what was measured there
+    promises no more likeness at the limit."""
     to_beat = first.measured
     bracket, measured = bracket_of(place, limit_bytes, place.scale.lowest_step)
     while (step := bracket.next_step()) is not None:
@@ -175,7 +173,7 @@ def better_of(
         bracket.add(step, measured[step].size_bytes)
         fitting = [m.likeness for m in measured.values() if m.size_bytes <= limit_bytes]
         promised = max([_promised(place, measured.values(), limit_bytes), *fitting])
-        if fitting and place.scale.by_part:
+        if place.scale.by_part and _is_full(bracket, limit_bytes, _HEAVY_NEARLY):
             break
         if promised <= to_beat.likeness or spent(made) >= MOST_TRIALS:
             return first

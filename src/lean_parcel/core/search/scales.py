@@ -19,7 +19,6 @@ from lean_parcel.core.encoding.settings import (
     PngSettings,
     WebpSettings,
     draft_settings,
-    has_drafts,
 )
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.search.curves import (
@@ -38,14 +37,15 @@ from lean_parcel.core.search.part import has_part
 @dataclass(frozen=True, slots=True)
 class Scale:
     """One mode of a format: the `settings` of each of its quality steps, and the curve that
-    predicts their bytes; whether it `may_draft`, where that is cheaper; whether it drafts
-    `by_part`; and whether it `is_for_all_pixels`, since another mode does no worse with fewer."""
+    predicts their bytes; whether it is judged `by_part`, and whether drafts of a part take
+    `less_effort`; and whether it `is_for_all_pixels`, since another mode does no worse with
+    fewer."""
 
     name: str
     qualities: Sequence[int]
     settings: Callable[[int], EncoderSettings]
-    may_draft: bool = True
     by_part: bool = False
+    less_effort: bool = False
     is_for_all_pixels: bool = False
 
     def trial(self, step: int, rung: Rung) -> Trial:
@@ -53,11 +53,12 @@ class Scale:
         return trial_at(self.settings(self.qualities[step]), rung)
 
     def draft(self, step: int, rung: Rung) -> Trial:
-        """The draft of a step at a pixel count; the encode itself where there are none."""
+        """What a step is judged by at a pixel count: its encode, or of a large picture a draft of a
+        part."""
+        if not self.by_part:
+            return self.trial(step, rung)
         settings = self.settings(self.qualities[step])
-        if self.may_draft:
-            settings = draft_settings(settings)
-        return part_trial_at(settings, rung) if self.by_part else trial_at(settings, rung)
+        return part_trial_at(draft_settings(settings) if self.less_effort else settings, rung)
 
     def first_draft(self, step: int, rung: Rung) -> Trial:
         """The draft that a search begins with. Of a large picture with all pixels that is the whole
@@ -66,14 +67,9 @@ class Scale:
         is_whole = self.by_part and self.format in ("jpeg", "png") and rung.ceiling == 100
         return self.trial(step, rung) if is_whole else self.draft(step, rung)
 
-    @property
-    def has_drafts(self) -> bool:
-        """Whether drafts are cheaper than what they stand for."""
-        return self.by_part or (self.may_draft and has_drafts(self.settings(self.qualities[0])))
-
     def draft_excess(self, step: int) -> float:
         """How many more bytes a draft of a step takes, as the logarithm of the factor."""
-        if not self.may_draft:
+        if not self.less_effort:
             return 0.0
         return float(_interpolated(DRAFT_EXCESS[self.format], [self.qualities[step]])[0])
 
@@ -227,6 +223,6 @@ def scales_of(name: Format, search_input: SearchInput, background: str) -> list[
         case "png":
             modes = [palette_scale()]
     compared = modes[:1] if search_input.is_grey else modes
-    drafts = may_draft(name, search_input) and not (is_large and name == "jpeg")
     by_part = is_large and search_input.is_measured
-    return [replace(mode, may_draft=drafts, by_part=by_part) for mode in compared]
+    less_effort = by_part and name in DRAFT_EXCESS and may_draft(name, search_input)
+    return [replace(mode, by_part=by_part, less_effort=less_effort) for mode in compared]
