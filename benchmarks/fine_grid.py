@@ -52,7 +52,7 @@ class Row:
     limit_bytes: int
     found: Measured
     best: Measured
-    between: Measured
+    between: Measured | None
     trials: int
 
     @property
@@ -61,9 +61,9 @@ class Row:
         return max(0.0, self.best.likeness - self.found.likeness)
 
     @property
-    def lost_between(self) -> float:
-        """The same of the grid between."""
-        return max(0.0, self.best.likeness - self.between.likeness)
+    def lost_between(self) -> float | None:
+        """The same of the grid between; None where nothing fits in that."""
+        return max(0.0, self.best.likeness - self.between.likeness) if self.between else None
 
 
 class _Picture:
@@ -96,7 +96,7 @@ def measure(name: str, pixels: U8) -> list[Row]:
             between = _best_of_grid(picture, each, limit_bytes, RATIOS_BETWEEN)
             search = search_by_limit(each, picture.search_input, limit_bytes, BACKGROUND)
             found, trials = carry_out(search, picture.measure)
-            if best and between and found.meets_aim:
+            if best and found.meets_aim:
                 rows.append(
                     Row(
                         picture=name,
@@ -143,7 +143,7 @@ def table(rows: Iterable[Row]) -> str:
         own = [row for row in rows if name in (row.format, "all")]
         seen = [row for row in own if row.best.likeness >= RUINED]
         seen_lost = [row.lost for row in seen] or [math.nan]
-        by_chance = [row.lost_between for row in seen] or [math.nan]
+        by_chance = [row.lost_between for row in seen if row.lost_between is not None] or [math.nan]
         lines.append(
             f"{name:5s} {len(own):4d} fits: {mean(r.lost for r in own):.2f} lost on average,"
             f" {max(r.lost for r in own):.2f} at worst,"
