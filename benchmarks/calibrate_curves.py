@@ -31,13 +31,8 @@ def trials() -> Iterator[tuple[str, int, Settings, Settings]]:
         for knot in KNOTS[scale.name.split()[0]]:
             quality = next(quality for quality in scale.qualities if quality >= knot)
             settings = scale.settings(quality)
-            has_drafts = scale.format in DRAFT_EXCESS
-            yield (
-                scale.name,
-                quality,
-                settings,
-                draft_settings(settings) if has_drafts else settings,
-            )
+            draft = draft_settings(settings) if scale.format in DRAFT_EXCESS else settings
+            yield scale.name, quality, settings, draft
 
 
 def lossless_ratios(pixels: U8, rung: Rung) -> dict[str, float]:

@@ -345,6 +345,26 @@ def test_the_rest_of_a_limit_is_left_of_heavy_pictures() -> None:
         assert bool(between) != is_heavy
 
 
+@pytest.mark.parametrize(("too_heavy", "winner"), [(1.15, "4:4:4"), (1.6, "4:2:0")])
+def test_what_is_slightly_too_heavy_by_a_part_is_tried_beside_another_mode(
+    too_heavy: float, winner: str
+) -> None:
+    """A screen, whose parts are heavier than what they stand for."""
+    lowest = QUALITIES["avif"].index(MIN_QUALITY["avif"])
+
+    def screen(trial: Trial) -> Measured:
+        step = QUALITIES["avif"].index(trial.settings.quality)  # type: ignore[union-attr]
+        is_full = getattr(trial.settings, "chroma", "") == "4:4:4"
+        times = too_heavy if is_full and isinstance(trial, PartTrial) else 1.0
+        likeness = 40 + step / 2 + (8 if is_full else 0)
+        return Measured(size_bytes=round(times * (1000 + 6 * step)), likeness=likeness)
+
+    search_input, _ = large(2)
+    full = replace(search_input, rungs=search_input.rungs[:1])
+    candidate, _ = run("avif", 1000 + 6 * (lowest + 3), screen, full)
+    assert candidate.trial.settings.chroma == winner  # type: ignore[union-attr]
+
+
 def test_with_fewer_pixels_only_sharp_chroma_is_tried() -> None:
     _, made = run("webp", 30_000)
     sharp = {False: set[bool](), True: set[bool]()}
