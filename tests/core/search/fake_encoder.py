@@ -2,10 +2,11 @@
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES
-from lean_parcel.core.encoding.settings import PngSettings, Settings, WebpSettings
+from lean_parcel.core.encoding.settings import AvifSettings, PngSettings, Settings, WebpSettings
 from lean_parcel.core.search.ladder import SearchInput, rung_between
 from lean_parcel.core.search.protocol import FormatSearch
 from tests.builders import rung
@@ -40,6 +41,26 @@ def fake_encoder(trial: Trial) -> Measured:
     chroma = 1.15 if getattr(trial.settings, "chroma", "") == "4:4:4" else 1
     size_bytes = int(at.probe_size_bytes * chroma * math.exp(4 * share - 3))
     return Measured(size_bytes=size_bytes, likeness=at.ceiling - 120 * (1 - share) ** 2)
+
+
+def large(times: int) -> tuple[SearchInput, Encoder]:
+    """The known photo with so many times the width, and the encoder of it; modes are alike."""
+    search_input = replace(
+        SEARCH_INPUT,
+        rungs=tuple(
+            replace(rung, width_px=times * rung.width_px, height_px=times * rung.height_px)
+            for rung in SEARCH_INPUT.rungs
+        ),
+    )
+
+    def encoder(trial: Trial) -> Measured:
+        settings = trial.settings
+        if isinstance(settings, AvifSettings):
+            settings = replace(settings, chroma="4:2:0")
+        width_px, height_px = trial.width_px // times, trial.height_px // times
+        return fake_encoder(Trial(settings=settings, width_px=width_px, height_px=height_px))
+
+    return search_input, encoder
 
 
 def carry_out(search: FormatSearch, encoder: Encoder) -> tuple[Candidate, dict[Trial, Measured]]:

@@ -8,7 +8,7 @@ from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.search.by_likeness import search_by_likeness
 from lean_parcel.core.search.ladder import PartTrial
-from tests.core.search.fake_encoder import SEARCH_INPUT, carry_out, fake_encoder
+from tests.core.search.fake_encoder import SEARCH_INPUT, carry_out, fake_encoder, large
 
 
 def run(name: Format, likeness: float) -> tuple[Candidate, dict[Trial, Measured]]:
@@ -53,16 +53,8 @@ def _space(name: Format, made: dict[Trial, Measured]) -> list[Trial]:
 
 
 def test_of_large_pictures_parts_tell_where_to_search() -> None:
-    rungs = tuple(
-        replace(rung, width_px=2 * rung.width_px, height_px=2 * rung.height_px)
-        for rung in SEARCH_INPUT.rungs
-    )
-
-    def encoder(trial: Trial) -> Measured:
-        return fake_encoder(replace(trial, width_px=trial.width_px // 2))
-
-    search = search_by_likeness("avif", replace(SEARCH_INPUT, rungs=rungs), 80.0, "#ffffff")
-    candidate, made = carry_out(search, encoder)
+    search_input, encoder = large(2)
+    candidate, made = carry_out(search_by_likeness("avif", search_input, 80.0, "#ffffff"), encoder)
     whole = [trial for trial in made if not isinstance(trial, PartTrial)]
     assert candidate.trial in whole
     assert candidate.meets_aim

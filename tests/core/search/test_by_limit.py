@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.qualities import QUALITIES
-from lean_parcel.core.encoding.settings import AvifSettings, Settings, is_draft
+from lean_parcel.core.encoding.settings import Settings, is_draft
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
@@ -34,6 +34,7 @@ from tests.core.search.fake_encoder import (
     carry_out,
     fake_encoder,
     is_lossless,
+    large,
 )
 
 
@@ -264,26 +265,6 @@ def test_where_fewer_pixels_alone_do_no_harm_still_fewer_are_drafted(
 
     candidate, _ = run("webp", 40_000, encoder, search_input)
     assert candidate.trial.width_px == pytest.approx(width_px, rel=0.1)
-
-
-def large(times: int) -> tuple[SearchInput, Encoder]:
-    """The known photo with so many times the width, and the encoder of it; modes are alike."""
-    search_input = replace(
-        SEARCH_INPUT,
-        rungs=tuple(
-            replace(rung, width_px=times * rung.width_px, height_px=times * rung.height_px)
-            for rung in SEARCH_INPUT.rungs
-        ),
-    )
-
-    def encoder(trial: Trial) -> Measured:
-        settings = trial.settings
-        if isinstance(settings, AvifSettings):
-            settings = replace(settings, chroma="4:2:0")
-        width_px, height_px = trial.width_px // times, trial.height_px // times
-        return fake_encoder(Trial(settings=settings, width_px=width_px, height_px=height_px))
-
-    return search_input, encoder
 
 
 def test_of_large_pictures_no_other_place_is_searched_where_damage_is_hard_to_spot() -> None:

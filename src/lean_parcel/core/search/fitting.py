@@ -32,7 +32,7 @@ LEAST_LEFT = 0.015
 _CLEARLY, SLIGHTLY, _NEARLY = 1.02, 1.25, 0.95
 #: Pictures from here on take so long that less of a limit is enough, and what is left of it is
 #: filled while somebody looks: five encodes of a banner of 2880 x 1200 px took a quarter of its
-#: search.
+#: search. So much is enough of every second place of a picture that is drafted by a part.
 _HEAVY_PX, _HEAVY_NEARLY = 2_500_000, 0.85
 #: How much heavier than parts say a large picture may turn out, as the logarithm of the factor: the
 #: root mean square error is 4 to 9 %. Its first encode that nearly fills the limit is enough, so it

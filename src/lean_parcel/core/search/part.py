@@ -47,7 +47,7 @@ _PNG_SHARES: dict[Format, dict[int, float]] = {
 
 
 def has_part(full: Rung) -> bool:
-    """Whether a picture of so many pixels, without transparency, is drafted by a part of it."""
+    """Whether a picture is so large that it is drafted by a part of it, if it is opaque."""
     bands_px = _BANDS * _band_px(full.width_px)
     return full.width_px * full.height_px >= _FROM_PX and bands_px <= _MOST_SHARE * full.height_px
 

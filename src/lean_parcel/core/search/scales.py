@@ -193,8 +193,8 @@ LOSSLESS: dict[Format, EncoderSettings] = {
 
 
 def may_draft(name: Format, search_input: SearchInput) -> bool:
-    """Whether a draft tells of its encode. Of line art and lettering libaom makes something else at
-    the speed of a draft: 11 of likeness in the place of 90."""
+    """Whether a draft with less effort tells of its encode. Of line art and lettering libaom makes
+    something else at such a speed: 11 of likeness in the place of 90."""
     return name != "avif" or not search_input.is_sharp
 
 
