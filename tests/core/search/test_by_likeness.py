@@ -5,6 +5,7 @@ import pytest
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES
+from lean_parcel.core.encoding.settings import is_draft
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.search.by_likeness import search_by_likeness
 from lean_parcel.core.search.ladder import PartTrial
@@ -33,6 +34,15 @@ def test_the_lightest_of_the_whole_space_is_found(name: Format, likeness: float)
     )
     assert candidate.measured.size_bytes <= 1.04 * lightest  # a step of quality
     assert len(made) <= 22
+
+
+@pytest.mark.parametrize("name", ["webp", "avif"])
+@pytest.mark.parametrize("likeness", [60.0, 80.0, 90.0])
+def test_drafts_with_less_effort_tell_where_to_search(name: Format, likeness: float) -> None:
+    candidate, made = run(name, likeness)
+    full_effort = [trial for trial in made if not is_draft(trial.settings)]
+    assert candidate.trial in full_effort
+    assert len(full_effort) <= min(10, len(made) / 2)
 
 
 def _space(name: Format, made: dict[Trial, Measured]) -> list[Trial]:

@@ -19,10 +19,10 @@ from lean_parcel.core.search import by_limit
 from lean_parcel.core.search.bracket import PATIENCE
 from lean_parcel.core.search.by_limit import search_by_limit
 from lean_parcel.core.search.curves import MIN_QUALITY
-from lean_parcel.core.search.draft_pass import MOST_DRAFTS
 from lean_parcel.core.search.fitting import MOST_TRIALS
 from lean_parcel.core.search.ladder import PartTrial, SearchInput, rung_between
 from lean_parcel.core.search.scales import scales_of, webp_scale
+from lean_parcel.core.search.survey import MOST_AT_A_PLACE
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.tasks.framing import frame_task
@@ -170,7 +170,7 @@ def mode(trial: Trial) -> object:
     return replace(trial.settings, **{field: 50}), trial.width_px
 
 
-def test_where_no_drafts_are_left_a_pixel_count_between_two_places_is_tried_at_the_end(
+def test_where_no_trials_are_left_for_it_a_pixel_count_between_two_places_is_tried_at_the_end(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     monkeypatch.setattr(by_limit, "_FOR_THE_END", MOST_TRIALS)
@@ -193,7 +193,7 @@ def test_another_mode_is_searched_until_no_change_is_visible() -> None:
         candidate, made = run("avif", limit_bytes, alike)
         assert (candidate.measured.likeness < 90) == is_searched
         dear = [trial for trial in made if trial.settings.chroma == "4:4:4"]  # type: ignore[union-attr]
-        assert (len(dear) > MOST_DRAFTS) == is_searched
+        assert (len(dear) > MOST_AT_A_PLACE) == is_searched
 
 
 @pytest.mark.parametrize("name", ["jpeg", "webp", "avif"])
@@ -249,7 +249,7 @@ def test_where_nothing_fits_in_a_refined_place_the_one_that_it_came_from_is_sear
 
 
 @pytest.mark.parametrize(("ceiling", "width_px"), [(80, 1000), (99, 500)])
-def test_where_fewer_pixels_alone_do_no_harm_still_fewer_are_drafted(
+def test_where_fewer_pixels_alone_do_no_harm_still_fewer_are_surveyed(
     ceiling: float, width_px: int
 ) -> None:
     full, *fewer = SEARCH_INPUT.rungs
@@ -354,7 +354,7 @@ def test_with_fewer_pixels_only_sharp_chroma_is_tried() -> None:
     assert sharp == {True: {False, True}, False: {True}}
 
 
-def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:
+def test_fewer_pixels_that_look_no_better_are_left_at_that() -> None:
     def worthless_below_full(trial: Trial) -> Measured:
         made = fake_encoder(trial)
         return made if trial.width_px == 1000 else replace(made, likeness=-50)
@@ -362,15 +362,15 @@ def test_fewer_pixels_that_draft_no_better_are_left_at_that() -> None:
     _, made = run("webp", 20_000, worthless_below_full)
     fewer = [trial for trial in made if trial.width_px < 1000]
     assert {trial.width_px for trial in fewer if trial.width_px < 900} == {750}
-    assert sum(trial.width_px == 750 for trial in fewer) <= MOST_DRAFTS
+    assert sum(trial.width_px == 750 for trial in fewer) <= MOST_AT_A_PLACE
 
 
-def test_a_draft_pass_begins_with_the_most_pixels_that_leave_its_start_quality() -> None:
+def test_a_survey_begins_with_the_most_pixels_that_leave_its_start_quality() -> None:
     _, made = run("webp", 9_000)
     assert next(iter(made)).width_px == 500
 
 
-def test_a_photo_lighter_than_expected_is_drafted_with_more_pixels_too() -> None:
+def test_a_photo_lighter_than_expected_is_surveyed_with_more_pixels_too() -> None:
     def light(trial: Trial) -> Measured:
         made = fake_encoder(trial)
         return replace(made, size_bytes=made.size_bytes // 3)
@@ -380,7 +380,7 @@ def test_a_photo_lighter_than_expected_is_drafted_with_more_pixels_too() -> None
     assert 1000 in {trial.width_px for trial in made}
 
 
-def test_where_few_colours_come_near_the_ceiling_more_pixels_are_drafted_too() -> None:
+def test_where_few_colours_come_near_the_ceiling_more_pixels_are_surveyed_too() -> None:
     def drawing(trial: Trial) -> Measured:
         made = fake_encoder(trial)
         return replace(made, likeness=rung_between(SEARCH_INPUT.rungs, trial.width_px).ceiling - 1)
@@ -429,7 +429,7 @@ def test_whatever_the_encoders_do_the_result_fits_and_is_full_or_the_next_step_d
         )
     modes = scales_of(name, SEARCH_INPUT, "#ffffff")
     places = len(modes) * len(SEARCH_INPUT.rungs)
-    assert len(made) <= places * (MOST_DRAFTS + PATIENCE + math.ceil(math.log2(101)))
+    assert len(made) <= places * (MOST_AT_A_PLACE + PATIENCE + math.ceil(math.log2(101)))
 
 
 def nasty(kind: str, seed: int) -> Encoder:

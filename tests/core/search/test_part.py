@@ -74,9 +74,9 @@ def test_pictures_that_are_large_enough_have_a_part(
     search_input = SearchInput(rungs=(rung(width_px, height_px),), is_transparent=False)
     for name in ("jpeg", "avif", "png"):
         for scale in scales_of(name, search_input, "#ffffff"):  # type: ignore[arg-type]
-            draft = scale.draft(20, search_input.rungs[0])
-            assert isinstance(draft, PartTrial) == is_large
-            first = scale.first_draft(20, search_input.rungs[0])
+            trial = scale.survey_trial(20, search_input.rungs[0])
+            assert isinstance(trial, PartTrial) == is_large
+            first = scale.first_trial(20, search_input.rungs[0])
             assert isinstance(first, PartTrial) == (is_large and name == "avif")
 
 

@@ -1,10 +1,10 @@
 """The search by likeness: for a format and a likeness to reach, the candidate of fewest bytes.
 
-Drafts tell how many bytes each mode needs, with all pixels and then with fewer, as long as that
-helps and their ceiling allows it. In the best places the lowest step that reaches the likeness is
-found at full effort, every step measured: the step taken reaches it, and the one below was measured
-not to. A place is given up at the first step that is no lighter than what was found and still does
-not reach the likeness.
+Drafts with less effort tell how many bytes each mode needs, with all pixels and then with fewer, as
+long as that helps and their ceiling allows it. In the best places the lowest step that reaches the
+likeness is found at full effort, every step measured: the step taken reaches it, and the one below
+was measured not to. A place is given up at the first step that is no lighter than what was found
+and still does not reach the likeness.
 """
 
 import math
@@ -15,10 +15,10 @@ from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.formats import Format
 from lean_parcel.core.search.bracket import LikenessBracket
 from lean_parcel.core.search.by_limit import LOSSLESS_FLOOR
-from lean_parcel.core.search.draft_pass import log_size_at
 from lean_parcel.core.search.ladder import Rung, SearchInput, rung_at, trial_at
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch, asked_once
 from lean_parcel.core.search.scales import LOSSLESS, Scale, scales_of
+from lean_parcel.core.search.survey import log_size_at
 
 #: Drafts of one mode and pixel count at most, and how near to the likeness, as a share of what that
 #: lacks to the ceiling, one is near enough.
@@ -51,7 +51,7 @@ def _search(
     name: Format, search_input: SearchInput, likeness: float, background: str
 ) -> FormatSearch:
     full = search_input.rungs[0]
-    scales = scales_of(name, search_input, background)
+    scales = scales_of(name, search_input, background, with_drafts=True)
     places = yield from _survey(scales, search_input.rungs, likeness)
     best: Candidate | None = None
     first, *others = sorted(places, key=_log_size)
@@ -113,7 +113,7 @@ def _drafted(scale: Scale, rung: Rung, likeness: float) -> TrialSearch[_Place]:
     drafts: dict[int, Measured] = {}
     is_near = False
     while (step := bracket.next_step()) is not None and len(drafts) < _DRAFTS and not is_near:
-        drafts[step] = yield scale.draft(step, rung)
+        drafts[step] = yield scale.survey_trial(step, rung)
         bracket.add(step, drafts[step].likeness)
         is_near = abs(drafts[step].likeness - likeness) <= _NEAR * (rung.ceiling - likeness)
     if step is None:

@@ -1,10 +1,10 @@
 """The search by limit: for a format and a limit in bytes, the candidate that looks best.
 
-It compares modes (chroma, quantisation) and pixel counts together. A draft pass ranks them, the
+It compares modes (chroma, quantisation) and pixel counts together. A survey ranks them, the
 pixel count of the first is refined, and the limit is fitted there (`fitting`). While trials are
-left, the next most promising place is searched, as long as drafts cannot tell that it is worse than
-what was found, and until what is measured there promises no more. Of a large picture, whose encodes
-take long, less is tried.
+left, the next most promising place is searched, as long as the survey cannot tell that it is worse
+than what was found, and until what is measured there promises no more. Of a large picture, whose
+encodes take long, less is tried.
 """
 
 import math
@@ -15,7 +15,6 @@ from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.encoding.settings import draft_settings
 from lean_parcel.core.formats import Format
 from lean_parcel.core.likeness.levels import HARD_TO_SPOT, NO_CHANGE
-from lean_parcel.core.search.draft_pass import Estimate, draft_pass
 from lean_parcel.core.search.fitting import (
     MOST_TRIALS,
     SLIGHTLY,
@@ -38,13 +37,14 @@ from lean_parcel.core.search.part import has_part
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch, asked_once
 from lean_parcel.core.search.refining import refined
 from lean_parcel.core.search.scales import LOSSLESS, Scale, scales_of
+from lean_parcel.core.search.survey import Estimate, survey
 
 #: No lossless file is tried where even this fraction of a quickly deflated PNG exceeds the limit.
 #: The lowest seen were 0.28 (WebP at its highest effort) and 0.30 (PNG), for a scanned drawing.
 LOSSLESS_FLOOR = 0.2
-#: Of the trials that a search spends: those kept for a draft pass that has found something, for the
+#: Of the trials that a search spends: those kept after a survey that has found something, for the
 #: end, and for one more place.
-_AFTER_DRAFTS, _FOR_THE_END, _FOR_A_PLACE = 4, 6, 2
+_AFTER_SURVEY, _FOR_THE_END, _FOR_A_PLACE = 4, 6, 2
 #: How far, as a share of the damage of what was found, another place may be behind and is still
 #: searched.
 _CLOSE = 0.03
@@ -79,8 +79,8 @@ def _search(
     if found:
         return found
     while rungs:
-        estimates = yield from draft_pass(
-            scales, rungs, limit_bytes, lambda: spent(made) >= MOST_TRIALS - _AFTER_DRAFTS
+        estimates = yield from survey(
+            scales, rungs, limit_bytes, lambda: spent(made) >= MOST_TRIALS - _AFTER_SURVEY
         )
         found = yield from _best_place(estimates, rungs, limit_bytes, made)
         if found:
@@ -136,8 +136,8 @@ class _Places:
     searched: list[Estimate] = field(default_factory=list)
 
     def next(self, found: Measured) -> Estimate | None:
-        """The most promising place that was not searched, where drafts cannot tell that it is worse
-        than what was found; of a large picture, where they say that it is better."""
+        """The most promising place that was not searched, where the survey cannot tell that it is
+        worse than what was found; of a large picture, where that says that it is better."""
         searched = (self.first, self.refined, *self.searched)
         others = [each for each in self.viable if not any(map(each.is_at, searched))]
         if not others:

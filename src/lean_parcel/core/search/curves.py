@@ -123,8 +123,8 @@ GRAIN_SHARES: dict[str, dict[int, float]] = {
     "png": {0: 0.8},
 }
 
-#: How many more bytes a draft takes, as the natural logarithm of the factor, by quality. A search
-#: has none of JPEG, which takes little time, nor of palettes.
+#: How many more bytes a draft with less effort takes, as the natural logarithm of the factor, by
+#: quality. A search has none of JPEG, which takes little time, nor of palettes.
 DRAFT_EXCESS: dict[str, dict[int, float]] = {
     "webp": {0: 0.09, 15: 0.134, 30: 0.123, 72: 0.099, 95: 0.046, 99: 0.05, 100: 0.33},
     "avif": {0: 0.1, 20: 0.05, 41: 0.03, 79: 0.044, 90: 0.042, 95: 0.022, 100: 0.035},
@@ -137,6 +137,6 @@ DAMAGE_DECAY = {"jpeg": 0.6, "webp": 0.6, "avif": 0.6, "png": 1.4}
 #: The lowest quality that is worth offering; below it fewer pixels look better. PNG: colours.
 MIN_QUALITY = {"jpeg": 20, "webp": 5, "avif": 20, "png": 8}
 
-#: The quality with which a draft pass begins, where some pixel count allows it: with less, fewer
+#: The quality with which a survey begins, where some pixel count allows it: with less, fewer
 #: pixels nearly always look better. PNG: colours.
 START_QUALITY = {"jpeg": 30, "webp": 20, "avif": 25, "png": 56}

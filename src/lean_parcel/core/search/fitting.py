@@ -15,10 +15,10 @@ from lean_parcel.core.encoding.qualities import neighbour
 from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.search.bracket import SizeBracket
-from lean_parcel.core.search.draft_pass import Estimate, likeness_at
 from lean_parcel.core.search.ladder import PartTrial, Rung, trial_at
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch
 from lean_parcel.core.search.refining import fitting_rung
+from lean_parcel.core.search.survey import Estimate, likeness_at
 
 #: Encodes and drafts that a search spends, unless an encoder is unlike all others, and what a draft
 #: of a part counts.

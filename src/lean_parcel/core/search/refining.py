@@ -1,7 +1,7 @@
 """The refinement of a search by limit: pixel counts between the measured ones.
 
-After a draft pass the best mode's likeness at the limit is known at a few pixel counts. It rises
-and falls once, so its top is searched by drafts: along the parabola through the three points
+After a survey the best mode's likeness at the limit is known at a few pixel counts. It rises
+and falls once, so its top is searched: along the parabola through the three points
 around the best (Brent, Algorithms for Minimization without Derivatives, 1973, chapter 5), and
 where one of them is missing, a golden section away (Kiefer, 1953). Where the best quality leaves
 part of the limit, more pixels fill it.
@@ -11,19 +11,19 @@ import math
 from collections.abc import Iterable, Sequence
 
 from lean_parcel.core.candidates.trial import Measured
-from lean_parcel.core.search.draft_pass import Estimate, drafted
 from lean_parcel.core.search.ladder import Rung, rung_at
 from lean_parcel.core.search.protocol import TrialSearch
+from lean_parcel.core.search.survey import Estimate, surveyed
 
-#: Drafts of a refinement at most, and steps towards the top of a large picture, whose parts tell no
-#: finer.
+#: Pixel counts of a refinement at most, and steps towards the top of a large picture, whose parts
+#: tell no finer.
 MOST_REFINEMENTS, _MOST_BY_PART = 3, 1
 #: Pixel counts whose widths are no further apart than this factor, as its logarithm, are one.
 STEP = math.log(1.02)
-#: A draft is made only where the parabola promises to gain so much.
+#: A pixel count is measured only where the parabola promises to gain so much.
 _WORTHWHILE = 0.15
-#: How near to the limit a draft has to be, as the logarithm of the factor: closer than in a draft
-#: pass, since neighbours differ less.
+#: How near to the limit a trial has to be, as the logarithm of the factor: closer than in a
+#: survey, since neighbours differ less.
 _NEAR = 0.12
 _GOLDEN = (3 - math.sqrt(5)) / 2
 #: Bytes grow with the width to a power of 1.3 to 1.9 (probes of the demo photos at 480 px): those
@@ -44,7 +44,7 @@ def refined(
     most: int,
 ) -> TrialSearch[Estimate]:
     """The best pixel count of a place's mode, from the place itself to its neighbours among the
-    measured rungs, by at most so many drafts."""
+    measured rungs, looked for at no more than so many others."""
     known = {
         _log_width(each): each
         for each in estimates
@@ -58,14 +58,14 @@ def refined(
     low = math.log(rungs[min(index + 1, len(rungs) - 1)].width_px)
     best = place
     most_steps = _MOST_BY_PART if place.scale.by_part else MOST_REFINEMENTS
-    for drafts in range(min(most, MOST_REFINEMENTS)):
+    for done in range(min(most, MOST_REFINEMENTS)):
         wanted = _filling_log_width(best, limit_bytes, high)
-        if wanted is None and drafts < most_steps:
+        if wanted is None and done < most_steps:
             wanted = _next_log_width({at: e.likeness for at, e in known.items()}, low, high)
         if wanted is None:
             break
         rung = rung_at(rungs, math.exp(wanted))
-        estimate = yield from drafted(place.scale, rung, limit_bytes, best.shift, near=_NEAR)
+        estimate = yield from surveyed(place.scale, rung, limit_bytes, best.shift, near=_NEAR)
         known[_log_width(estimate)] = estimate
         best = max(known.values(), key=lambda each: each.likeness)
     return best
@@ -98,7 +98,7 @@ def _log_width(estimate: Estimate) -> float:
 
 
 def _next_log_width(likeness: dict[float, float], low: float, high: float) -> float | None:
-    """Where to draft next, as the logarithm of the width; None where nothing more is to be
+    """Where to measure next, as the logarithm of the width; None where nothing more is to be
     gained."""
     best = max(likeness, key=lambda at: likeness[at])
     below = max((at for at in likeness if at < best), default=None)

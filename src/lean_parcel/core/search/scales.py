@@ -37,9 +37,8 @@ from lean_parcel.core.search.part import has_part
 @dataclass(frozen=True, slots=True)
 class Scale:
     """One mode of a format: the `settings` of each of its quality steps, and the curve that
-    predicts their bytes; whether it is judged `by_part`, and whether drafts of a part take
-    `less_effort`; and whether it `is_for_all_pixels`, since another mode does no worse with
-    fewer."""
+    predicts their bytes; whether a survey judges it `by_part`, and with `less_effort`; and
+    whether it `is_for_all_pixels`, since another mode does no worse with fewer."""
 
     name: str
     qualities: Sequence[int]
@@ -52,23 +51,24 @@ class Scale:
         """The encode of a step at a pixel count."""
         return trial_at(self.settings(self.qualities[step]), rung)
 
-    def draft(self, step: int, rung: Rung) -> Trial:
-        """What a step is judged by at a pixel count: its encode, or of a large picture a draft of a
-        part."""
-        if not self.by_part:
-            return self.trial(step, rung)
+    def survey_trial(self, step: int, rung: Rung) -> Trial:
+        """What a survey judges a step by at a pixel count: its encode, or a draft of it, which may
+        be one of a part of a large picture."""
         settings = self.settings(self.qualities[step])
-        return part_trial_at(draft_settings(settings) if self.less_effort else settings, rung)
+        if self.less_effort:
+            settings = draft_settings(settings)
+        return part_trial_at(settings, rung) if self.by_part else trial_at(settings, rung)
 
-    def first_draft(self, step: int, rung: Rung) -> Trial:
-        """The draft that a search begins with. Of a large picture with all pixels that is the whole
-        file, where a part takes half as long (a palette) or the file is made anyway, while the
-        ladder is measured (a JPEG)."""
+    def first_trial(self, step: int, rung: Rung) -> Trial:
+        """What a search begins with. Of a large picture with all pixels that is the whole file,
+        where a part takes half as long (a palette) or the file is made anyway, while the ladder is
+        measured (a JPEG)."""
         is_whole = self.by_part and self.format in ("jpeg", "png") and rung.ceiling == 100
-        return self.trial(step, rung) if is_whole else self.draft(step, rung)
+        return self.trial(step, rung) if is_whole else self.survey_trial(step, rung)
 
     def draft_excess(self, step: int) -> float:
-        """How many more bytes a draft of a step takes, as the logarithm of the factor."""
+        """How many more bytes a survey's trial of a step takes than its encode, as the logarithm of
+        the factor."""
         if not self.less_effort:
             return 0.0
         return float(_interpolated(DRAFT_EXCESS[self.format], [self.qualities[step]])[0])
@@ -85,7 +85,7 @@ class Scale:
 
     @property
     def start_step(self) -> int:
-        """The first step that a draft pass begins with."""
+        """The first step that a survey begins with."""
         return bisect_left(self.qualities, START_QUALITY[self.format])
 
     @property
@@ -198,9 +198,12 @@ def may_draft(name: Format, search_input: SearchInput) -> bool:
     return name != "avif" or not search_input.is_sharp
 
 
-def scales_of(name: Format, search_input: SearchInput, background: str) -> list[Scale]:
+def scales_of(
+    name: Format, search_input: SearchInput, background: str, *, with_drafts: bool = False
+) -> list[Scale]:
     """The modes of a format that a search compares. They differ in how they treat colour, so a grey
-    photo has one only."""
+    photo has one only. A large picture is surveyed by a part, with less effort where that tells;
+    any other by encodes that count, or `with_drafts` that take less effort."""
     is_transparent = search_input.is_transparent
     is_large = not is_transparent and has_part(search_input.rungs[0])
     match name:
@@ -224,5 +227,6 @@ def scales_of(name: Format, search_input: SearchInput, background: str) -> list[
             modes = [palette_scale()]
     compared = modes[:1] if search_input.is_grey else modes
     by_part = is_large and search_input.is_measured
-    less_effort = by_part and name in DRAFT_EXCESS and may_draft(name, search_input)
+    tells = name in DRAFT_EXCESS and may_draft(name, search_input)
+    less_effort = tells and (by_part or with_drafts)
     return [replace(mode, by_part=by_part, less_effort=less_effort) for mode in compared]

@@ -1,10 +1,10 @@
-"""The draft pass of a search by limit: which mode and pixel count are worth fitting.
+"""The survey of a search by limit: which mode and pixel count are worth fitting.
 
-A draft is an encode near the limit, which may turn out to be the one that is wanted. Of a large
-picture it is one of a part of it, in some formats with less effort, and so with a few more bytes.
-Each mode is drafted at the most pixels that leave it its start quality; then the best mode, and
-those that were too heavy so far, with fewer and fewer pixels, until that no longer improves, and
-once with all; and every mode with all, where that is about the best. Each draft tells where the
+It measures encodes near the limit, any of which may turn out to be the one that is wanted; of a
+large picture drafts of a part instead, in some formats with less effort, and so with a few more
+bytes. Each mode is measured at the most pixels that leave it its start quality; then the best mode,
+and those that were too heavy so far, with fewer and fewer pixels, until that no longer improves,
+and once with all; and every mode with all, where that is about the best. Each trial tells where the
 next one begins. Pixel counts whose ceiling is below what was found are not encoded at all, nor
 modes that another one shows to be too heavy there; and where fewer pixels alone cost very little,
 still fewer are tried in any case.
@@ -20,11 +20,11 @@ from lean_parcel.core.search.ladder import Rung
 from lean_parcel.core.search.protocol import TrialSearch
 from lean_parcel.core.search.scales import Scale
 
-#: Drafts of one mode and pixel count at most, and how near to the limit one is near enough, as the
+#: Trials of one mode and pixel count at most, and how near to the limit one is near enough, as the
 #: logarithm of the factor.
-MOST_DRAFTS = 2
+MOST_AT_A_PLACE = 2
 _NEAR = 0.1
-#: A draft this far from it says too little of where the limit is, even below the start quality.
+#: A trial this far from it says too little of where the limit is, even below the start quality.
 _FAR = 0.5
 #: By how much a mode has to be expected to be too heavy, from another one with the same pixels.
 _TOO_HEAVY = 0.15
@@ -32,7 +32,7 @@ _TOO_HEAVY = 0.15
 #: although these do not.
 _HARMLESS = 1 / 3
 #: How close to the best the place of all pixels has to be, as a share of its damage, for its other
-#: modes to be drafted; and the first fewer pixels to all, for still fewer to be tried: with the
+#: modes to be surveyed; and the first fewer pixels to all, for still fewer to be tried: with the
 #: first ones more is lost than with the next.
 _CLOSE = 0.05
 #: How much more damage encoding does than missing pixels, as a factor, where more pixels are not
@@ -42,16 +42,16 @@ _FAR_MORE = 2
 _APART = 0.06
 #: The same as `_NEAR` for palettes, whose likeness is less steady.
 _NEAR_IN_PALETTES = 0.08
-#: How much more damage than the best place a first draft may promise, as a factor, and a second one
+#: How much more damage than the best place a first trial may promise, as a factor, and a second one
 #: is still made.
 _HOPELESS = 1.15
-#: A draft this near to the ceiling of its rung needs more pixels rather than more bytes.
+#: A trial this near to the ceiling of its rung needs more pixels rather than more bytes.
 _NEAR_CEILING = 5.0
-#: How much slower or faster than usual two drafts may say that damage falls with bytes.
+#: How much slower or faster than usual two trials may say that damage falls with bytes.
 _DECAYS = (0.1, 2.5)
 #: Less damage than this counts as this much.
 _LEAST_DAMAGE = 0.01
-#: How much flatter or steeper than the known curve two drafts may say that bytes rise.
+#: How much flatter or steeper than the known curve two trials may say that bytes rise.
 _SLOPES = (0.5, 2.0)
 
 
@@ -59,11 +59,11 @@ _SLOPES = (0.5, 2.0)
 class Estimate:
     """What a mode is expected to come to at a limit and a pixel count.
 
-    `log_sizes` is the natural logarithm of the bytes of each step, as drafts have corrected it;
-    `likeness` is that of the bytes that the mode is expected to use, half-way between those of the
-    largest step that fits and the limit, and minus infinity where nothing worth offering fits, or
-    nothing was drafted. It `fits`, or is so little too heavy by its drafts that only an encode can
-    tell.
+    `log_sizes` is the natural logarithm of the bytes of each step, as measurements have corrected
+    it; `likeness` is that of the bytes that the mode is expected to use, half-way between those of
+    the largest step that fits and the limit, and minus infinity where nothing worth offering fits,
+    or nothing was measured. It `fits`, or is so little too heavy by its drafts that only an encode
+    can tell.
     `shift` is by how much the photo is heavier than the known curve, as the logarithm of the
     factor. `known` has the steps that were measured at full effort.
     """
@@ -92,13 +92,13 @@ class Estimate:
 _Estimates = dict[tuple[str, Rung], Estimate]
 
 
-def draft_pass(
+def survey(
     scales: Sequence[Scale],
     rungs: Sequence[Rung],
     limit_bytes: int,
     is_enough: Callable[[], bool],
 ) -> TrialSearch[list[Estimate]]:
-    """Estimates of all modes and pixel counts that were drafted, the most promising first. Once a
+    """Estimates of all modes and pixel counts that were measured, the most promising first. Once a
     place is found that leaves its start quality, and it `is_enough`, no more are looked for."""
     estimates, first, shift = yield from _find_first_rung(scales[0], rungs, limit_bytes)
     best = -math.inf
@@ -110,7 +110,7 @@ def draft_pass(
             if _has_answer(estimates, scale, rung, limit_bytes):
                 continue
             to_beat = _best_of(estimates.values())
-            estimate = yield from drafted(scale, rung, limit_bytes, shift, to_beat=to_beat)
+            estimate = yield from surveyed(scale, rung, limit_bytes, shift, to_beat=to_beat)
             estimates[scale.name, rung] = estimate
             shift = estimate.shift
         fitting = [each for each in _at(rung, estimates) if each.fits]
@@ -126,17 +126,17 @@ def draft_pass(
                 break
             best = max(best, leader.likeness)
     if not is_enough():
-        yield from _draft_more_pixels(estimates, rungs, limit_bytes)
+        yield from _survey_more_pixels(estimates, rungs, limit_bytes)
     if not is_enough():
-        yield from _draft_all_modes(estimates, scales, rungs[0], limit_bytes)
+        yield from _survey_all_modes(estimates, scales, rungs[0], limit_bytes)
     return sorted(estimates.values(), key=_likeness, reverse=True)
 
 
 def _modes_at(
     rung: Rung, rungs: Sequence[Rung], scales: Sequence[Scale], leading: Sequence[Scale]
 ) -> Sequence[Scale]:
-    """The modes that are drafted at a pixel count: those that lead, or all that are worth drafting
-    with fewer than all pixels."""
+    """The modes that are surveyed at a pixel count: those that lead, or all that are worth it with
+    fewer than all pixels."""
     if rung == rungs[0]:
         return leading
     fewer = [each for each in scales if not each.is_for_all_pixels]
@@ -149,12 +149,12 @@ def _best_of(estimates: Iterable[Estimate]) -> float:
 
 
 def _at(rung: Rung, estimates: _Estimates) -> list[Estimate]:
-    """What was drafted with these pixels."""
+    """What was surveyed with these pixels."""
     return [estimate for (_, at), estimate in estimates.items() if at == rung]
 
 
 def _has_answer(estimates: _Estimates, scale: Scale, rung: Rung, limit_bytes: int) -> bool:
-    """Whether a mode needs no draft: it has one, or another one says that it is too heavy."""
+    """Whether a mode needs no trial: it had one, or another mode says that it is too heavy."""
     if (scale.name, rung) in estimates:
         return True
     lightest = scale.log_sizes(rung)[scale.lowest_step]
@@ -162,10 +162,10 @@ def _has_answer(estimates: _Estimates, scale: Scale, rung: Rung, limit_bytes: in
     return bool(shifts) and lightest + shifts[-1] > math.log(limit_bytes) + _TOO_HEAVY
 
 
-def _draft_more_pixels(
+def _survey_more_pixels(
     estimates: _Estimates, rungs: Sequence[Rung], limit_bytes: int
 ) -> TrialSearch[None]:
-    """Drafts the best mode that might fit there with all pixels, or as a palette with the next
+    """Surveys the best mode that might fit there with all pixels, or as a palette with the next
     more, where no mode was: grain, and lettering above all, look better so even below the start
     quality."""
     best_first = sorted(estimates.values(), key=_likeness, reverse=True)
@@ -179,22 +179,22 @@ def _draft_more_pixels(
         if (scale.name, rung) in estimates:
             break
         if scale.log_sizes(rung)[scale.lowest_step] + each.shift <= math.log(limit_bytes):
-            estimate = yield from drafted(scale, rung, limit_bytes, each.shift)
+            estimate = yield from surveyed(scale, rung, limit_bytes, each.shift)
             estimates[scale.name, rung] = estimate
             break
 
 
-def _draft_all_modes(
+def _survey_all_modes(
     estimates: _Estimates, scales: Sequence[Scale], full: Rung, limit_bytes: int
 ) -> TrialSearch[None]:
-    """Drafts every mode with all pixels, where one of them came close to the best there."""
+    """Surveys every mode with all pixels, where one of them came close to the best there."""
     there = max((each for each in _at(full, estimates) if each.fits), key=_likeness, default=None)
     best = _best_of(estimates.values())
     if there is None or 100 - there.likeness > (1 + _CLOSE) * (100 - best):
         return
     for scale in scales:
         if (scale.name, full) not in estimates:
-            estimates[scale.name, full] = yield from drafted(
+            estimates[scale.name, full] = yield from surveyed(
                 scale, full, limit_bytes, there.shift, to_beat=best
             )
 
@@ -206,17 +206,17 @@ def _likeness(estimate: Estimate) -> float:
 def _find_first_rung(
     scale: Scale, rungs: Sequence[Rung], limit_bytes: int
 ) -> TrialSearch[tuple[_Estimates, int, float]]:
-    """The index of the rung to begin with, what was drafted to find it, and the shift that showed.
+    """What was measured to find the rung to begin with, its index, and the shift that showed.
 
     It is the first rung that the known curve expects to leave its start quality; from there up, for
-    as long as drafts show the photo to be lighter, or to need more pixels.
+    as long as measurements show the photo to be lighter, or to need more pixels.
     """
     estimates: _Estimates = {}
     shift = 0.0
     first = _first_affordable(scale, rungs, limit_bytes, shift)
     while first > 0 and (scale.name, rungs[first]) not in estimates:
         rung = rungs[first]
-        estimate = yield from drafted(scale, rung, limit_bytes, shift)
+        estimate = yield from surveyed(scale, rung, limit_bytes, shift)
         estimates[scale.name, rung] = estimate
         shift = estimate.shift
         needs_pixels = estimate.likeness > rung.ceiling - _NEAR_CEILING
@@ -235,7 +235,7 @@ def _first_affordable(scale: Scale, rungs: Sequence[Rung], limit_bytes: int, shi
     return len(rungs) - 1
 
 
-def drafted(
+def surveyed(
     scale: Scale,
     rung: Rung,
     limit_bytes: int,
@@ -244,49 +244,49 @@ def drafted(
     near: float = _NEAR,
     to_beat: float = -math.inf,
 ) -> TrialSearch[Estimate]:
-    """The estimate of a mode at one pixel count, from a draft where the limit is expected, and more
+    """The estimate of a mode at one pixel count, from a trial where the limit is expected, and more
     of them until one is `near` the limit, the quality there is below the start quality and the
-    draft not far from it, or the likeness far below the one to beat."""
+    trial not far from it, or the likeness far below the one to beat."""
     log_limit = math.log(limit_bytes)
     if scale.name == "png":
         near = min(near, _NEAR_IN_PALETTES)
-    drafts: dict[int, Measured] = {}
+    measured: dict[int, Measured] = {}
     known: dict[int, Measured] = {}
     log_sizes = [log_size + shift for log_size in scale.log_sizes(rung)]
     step = max(scale.lowest_step, _largest_fitting(log_sizes, log_limit))
-    while step not in drafts and len(drafts) < MOST_DRAFTS:
-        is_first = not shift and not drafts
-        trial = scale.first_draft(step, rung) if is_first else scale.draft(step, rung)
-        drafts[step] = yield trial
+    while step not in measured and len(measured) < MOST_AT_A_PLACE:
+        is_first = not shift and not measured
+        trial = scale.first_trial(step, rung) if is_first else scale.survey_trial(step, rung)
+        measured[step] = yield trial
         if trial == scale.trial(step, rung):
-            known[step] = drafts[step]
-        distance = abs(_full_effort_log_size(scale, step, drafts[step]) - log_limit)
-        log_sizes = _corrected(scale, rung, drafts, log_limit)
+            known[step] = measured[step]
+        distance = abs(_full_effort_log_size(scale, step, measured[step]) - log_limit)
+        log_sizes = _corrected(scale, rung, measured, log_limit)
         step = _largest_fitting(log_sizes, log_limit)
-        nearest = [drafts[each] for each in _nearest_first(scale, drafts, log_limit)]
+        nearest = [measured[each] for each in _nearest_first(scale, measured, log_limit)]
         promised = likeness_at(nearest, log_limit, scale, rung)
         is_hopeless = 100 - promised > _HOPELESS * (100 - to_beat)
         is_ruined = step < scale.start_step and distance <= _FAR
         if distance <= near or is_hopeless or is_ruined:
             break
-    return _estimated(scale, rung, drafts, known, log_sizes, log_limit)
+    return _estimated(scale, rung, measured, known, log_sizes, log_limit)
 
 
 def _estimated(
     scale: Scale,
     rung: Rung,
-    drafts: dict[int, Measured],
+    measured: dict[int, Measured],
     known: dict[int, Measured],
     log_sizes: list[float],
     log_limit: float,
 ) -> Estimate:
-    """The estimate that drafts lead to, where a step is worth offering that fits, by the corrected
-    curve or by a draft of its own."""
-    nearest = _nearest_first(scale, drafts, log_limit)
+    """The estimate that measurements lead to, where a step is worth offering that fits, by the
+    corrected curve or by a trial of its own."""
+    nearest = _nearest_first(scale, measured, log_limit)
     fitting = (
         step
-        for step, draft in drafts.items()
-        if _full_effort_log_size(scale, step, draft) <= log_limit
+        for step, each in measured.items()
+        if _full_effort_log_size(scale, step, each) <= log_limit
     )
     lowest = log_sizes[scale.lowest_step]
     step = max(_largest_fitting(log_sizes, log_limit), *fitting, -1)
@@ -297,7 +297,7 @@ def _estimated(
         most = max(lowest, min(log_limit, log_sizes[-1]))
         # Where the largest step leaves much of the limit, slightly fewer pixels use some of it.
         log_size = (log_sizes[step] + most) / 2 + scale.draft_excess(step)
-        likeness = likeness_at([drafts[each] for each in nearest], log_size, scale, rung)
+        likeness = likeness_at([measured[each] for each in nearest], log_size, scale, rung)
     return Estimate(
         scale=scale,
         rung=rung,
@@ -315,29 +315,31 @@ def _largest_fitting(log_sizes: Sequence[float], log_limit: float) -> int:
     return bisect_right(log_sizes, log_limit) - 1
 
 
-def _full_effort_log_size(scale: Scale, step: int, draft: Measured) -> float:
-    """The size that a draft predicts at full effort, as its natural logarithm."""
-    return math.log(draft.size_bytes) - scale.draft_excess(step)
+def _full_effort_log_size(scale: Scale, step: int, measured: Measured) -> float:
+    """The size that a trial predicts at full effort, as its natural logarithm."""
+    return math.log(measured.size_bytes) - scale.draft_excess(step)
 
 
-def _nearest_first(scale: Scale, drafts: dict[int, Measured], log_limit: float) -> list[int]:
-    """The drafted steps, the one nearest to the limit first."""
-    return sorted(
-        drafts, key=lambda step: abs(_full_effort_log_size(scale, step, drafts[step]) - log_limit)
-    )
+def _nearest_first(scale: Scale, measured: dict[int, Measured], log_limit: float) -> list[int]:
+    """The measured steps, the one nearest to the limit first."""
+
+    def distance(step: int) -> float:
+        return abs(_full_effort_log_size(scale, step, measured[step]) - log_limit)
+
+    return sorted(measured, key=distance)
 
 
 def _corrected(
-    scale: Scale, rung: Rung, drafts: dict[int, Measured], log_limit: float
+    scale: Scale, rung: Rung, measured: dict[int, Measured], log_limit: float
 ) -> list[float]:
-    """The known curve through the draft nearest to the limit, and as steep as between the two
+    """The known curve through the measurement nearest to the limit, and as steep as between the two
     nearest."""
     curve = scale.log_sizes(rung)
-    anchor, *others = _nearest_first(scale, drafts, log_limit)
-    at_anchor = _full_effort_log_size(scale, anchor, drafts[anchor])
+    anchor, *others = _nearest_first(scale, measured, log_limit)
+    at_anchor = _full_effort_log_size(scale, anchor, measured[anchor])
     slope = 1.0
     if others and curve[others[0]] != curve[anchor]:
-        rise = _full_effort_log_size(scale, others[0], drafts[others[0]]) - at_anchor
+        rise = _full_effort_log_size(scale, others[0], measured[others[0]]) - at_anchor
         low, high = _SLOPES
         slope = min(max(rise / (curve[others[0]] - curve[anchor]), low), high)
     return [at_anchor + slope * (log_size - curve[anchor]) for log_size in curve]
