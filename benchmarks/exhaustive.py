@@ -10,7 +10,7 @@ from lean_parcel.core.formats import FORMATS
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.search.by_limit import search_by_limit
+from lean_parcel.core.search.by_limit.search import search_by_limit
 from lean_parcel.core.search.ladder import SearchInput
 from lean_parcel.core.search.scales import scales_of
 from lean_parcel.work.tasks.encoder_input import EncoderInput

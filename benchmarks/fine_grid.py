@@ -24,7 +24,7 @@ from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.picture.serialisation import lossless_png
 from lean_parcel.core.search.bracket import SizeBracket
-from lean_parcel.core.search.by_limit import search_by_limit
+from lean_parcel.core.search.by_limit.search import search_by_limit
 from lean_parcel.core.search.ladder import Rung, SearchInput, rung_between
 from lean_parcel.core.search.scales import Scale, scales_of
 from lean_parcel.core.search.sizing import first_input, measured_input

@@ -11,7 +11,8 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.held import with_held
 from lean_parcel.core.encoding.qualities import neighbour
 from lean_parcel.core.encoding.settings import PassThrough, slow_settings
-from lean_parcel.core.search.fitting import LEAST_LEFT, SLIGHTLY, filled_up
+from lean_parcel.core.search.by_limit.fitting import LEAST_LEFT, SLIGHTLY, filled_up
+from lean_parcel.core.search.by_limit.state import SearchState
 from lean_parcel.core.search.ladder import Rung, rung_between
 from lean_parcel.core.search.protocol import TrialSearch
 
@@ -67,8 +68,9 @@ def _with_the_rest(
     if beyond.meets_aim:
         return [beyond]
     made = {best.trial: best.measured, above: beyond.measured}
+    state = SearchState(limit_bytes=aim.limit_bytes, rungs=rungs, made=made)
     rung = rung_between(rungs, best.trial.width_px)
-    return [(yield from filled_up(best, rung, rungs, aim.limit_bytes, made))]
+    return [(yield from filled_up(best, rung, state))]
 
 
 def _slowly(trial: Trial | None, aim: Aim) -> Trial | None:

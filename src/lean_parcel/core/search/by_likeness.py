@@ -14,11 +14,10 @@ from dataclasses import dataclass
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.formats import Format
 from lean_parcel.core.search.bracket import LikenessBracket
-from lean_parcel.core.search.by_limit import LOSSLESS_FLOOR
+from lean_parcel.core.search.damage_law import log_size_at
 from lean_parcel.core.search.ladder import Rung, SearchInput, rung_at, trial_at
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch, asked_once
-from lean_parcel.core.search.scales import LOSSLESS, Scale, scales_of
-from lean_parcel.core.search.survey import log_size_at
+from lean_parcel.core.search.scales import LOSSLESS, LOSSLESS_FLOOR, Scale, scales_of
 
 #: Drafts of one mode and pixel count at most, and how near to the likeness, as a share of what that
 #: lacks to the ceiling, one is near enough.

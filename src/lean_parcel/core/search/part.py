@@ -28,7 +28,7 @@ from lean_parcel.core.picture.pixels import enlarged
 from lean_parcel.core.picture.serialisation import decode, lossless_png
 from lean_parcel.core.search.ladder import Rung
 
-#: Pictures from here on are drafted by a part, of which that is at most so much.
+#: Pictures from here on are large, and drafted by a part that is at most so much of them.
 _FROM_PX, _MOST_SHARE = 1_500_000, 0.6
 #: How many bands, and how many pixels of the framed picture they have together.
 _BANDS, _PART_PX = 4, 450_000
@@ -47,7 +47,7 @@ _PNG_SHARES: dict[Format, dict[int, float]] = {
 
 
 def has_part(full: Rung) -> bool:
-    """Whether a picture is so large that it is drafted by a part of it, if it is opaque."""
+    """Whether a picture is large enough to be drafted by a part of it, if it is opaque."""
     bands_px = _BANDS * _band_px(full.width_px)
     return full.width_px * full.height_px >= _FROM_PX and bands_px <= _MOST_SHARE * full.height_px
 

@@ -18,7 +18,7 @@ from lean_parcel.core.errors import LeanParcelError, TaskCrashed
 from lean_parcel.core.formats import Format
 from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.search.by_likeness import search_by_likeness
-from lean_parcel.core.search.by_limit import search_by_limit
+from lean_parcel.core.search.by_limit.search import search_by_limit
 from lean_parcel.core.search.ladder import PartTrial, SearchInput
 from lean_parcel.core.search.protocol import FormatSearch, held_to
 from lean_parcel.work.tasks.encoding import Encoded, encode_task, weigh_part_task

@@ -12,10 +12,12 @@ still fewer are tried in any case.
 
 import math
 from bisect import bisect_right
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from lean_parcel.core.candidates.trial import Measured
+from lean_parcel.core.search.by_limit.state import SearchState
+from lean_parcel.core.search.damage_law import likeness_at
 from lean_parcel.core.search.ladder import Rung
 from lean_parcel.core.search.protocol import TrialSearch
 from lean_parcel.core.search.scales import Scale
@@ -24,6 +26,8 @@ from lean_parcel.core.search.scales import Scale
 #: logarithm of the factor.
 MOST_AT_A_PLACE = 2
 _NEAR = 0.1
+#: Of the trials that a search spends, those kept once something was found.
+_KEPT = 4
 #: A trial this far from it says too little of where the limit is, even below the start quality.
 _FAR = 0.5
 #: By how much a mode has to be expected to be too heavy, from another one with the same pixels.
@@ -47,10 +51,6 @@ _NEAR_IN_PALETTES = 0.08
 _HOPELESS = 1.15
 #: A trial this near to the ceiling of its rung needs more pixels rather than more bytes.
 _NEAR_CEILING = 5.0
-#: How much slower or faster than usual two trials may say that damage falls with bytes.
-_DECAYS = (0.1, 2.5)
-#: Less damage than this counts as this much.
-_LEAST_DAMAGE = 0.01
 #: How much flatter or steeper than the known curve two trials may say that bytes rise.
 _SLOPES = (0.5, 2.0)
 
@@ -92,19 +92,16 @@ class Estimate:
 _Estimates = dict[tuple[str, Rung], Estimate]
 
 
-def survey(
-    scales: Sequence[Scale],
-    rungs: Sequence[Rung],
-    limit_bytes: int,
-    is_enough: Callable[[], bool],
-) -> TrialSearch[list[Estimate]]:
+def survey(scales: Sequence[Scale], state: SearchState) -> TrialSearch[list[Estimate]]:
     """Estimates of all modes and pixel counts that were measured, the most promising first. Once a
-    place is found that leaves its start quality, and it `is_enough`, no more are looked for."""
-    estimates, first, shift = yield from _find_first_rung(scales[0], rungs, limit_bytes)
+    place is found that leaves its start quality, and few trials are left, no more are looked
+    for."""
+    rungs, limit_bytes = state.rungs, state.limit_bytes
+    estimates, first, shift = yield from _find_first_rung(scales[0], state)
     best = -math.inf
     leading = scales
     for rung in rungs[first:]:
-        if rung.ceiling <= best or (best > -math.inf and is_enough()):
+        if rung.ceiling <= best or (best > -math.inf and state.left(_KEPT) <= 0):
             break
         for scale in _modes_at(rung, rungs, scales, leading):
             if _has_answer(estimates, scale, rung, limit_bytes):
@@ -125,10 +122,10 @@ def survey(
             if is_worse and 100 - rung.ceiling > _HARMLESS * (100 - best):
                 break
             best = max(best, leader.likeness)
-    if not is_enough():
-        yield from _survey_more_pixels(estimates, rungs, limit_bytes)
-    if not is_enough():
-        yield from _survey_all_modes(estimates, scales, rungs[0], limit_bytes)
+    if state.left(_KEPT) > 0:
+        yield from _survey_more_pixels(estimates, state)
+    if state.left(_KEPT) > 0:
+        yield from _survey_all_modes(estimates, scales, state)
     return sorted(estimates.values(), key=_likeness, reverse=True)
 
 
@@ -162,32 +159,31 @@ def _has_answer(estimates: _Estimates, scale: Scale, rung: Rung, limit_bytes: in
     return bool(shifts) and lightest + shifts[-1] > math.log(limit_bytes) + _TOO_HEAVY
 
 
-def _survey_more_pixels(
-    estimates: _Estimates, rungs: Sequence[Rung], limit_bytes: int
-) -> TrialSearch[None]:
+def _survey_more_pixels(estimates: _Estimates, state: SearchState) -> TrialSearch[None]:
     """Surveys the best mode that might fit there with all pixels, or as a palette with the next
     more, where no mode was: grain, and lettering above all, look better so even below the start
     quality."""
     best_first = sorted(estimates.values(), key=_likeness, reverse=True)
     best = best_first[0]
-    index = rungs.index(best.rung)
-    rung = rungs[0]
+    index = state.rungs.index(best.rung)
+    rung = state.full
     if best.scale.name == "png":
-        rung = rungs[index if best.has_pixels_enough else max(index - 1, 0)]
+        rung = state.rungs[index if best.has_pixels_enough else max(index - 1, 0)]
     for each in best_first:
         scale = each.scale
         if (scale.name, rung) in estimates:
             break
-        if scale.log_sizes(rung)[scale.lowest_step] + each.shift <= math.log(limit_bytes):
-            estimate = yield from surveyed(scale, rung, limit_bytes, each.shift)
+        if scale.log_sizes(rung)[scale.lowest_step] + each.shift <= math.log(state.limit_bytes):
+            estimate = yield from surveyed(scale, rung, state.limit_bytes, each.shift)
             estimates[scale.name, rung] = estimate
             break
 
 
 def _survey_all_modes(
-    estimates: _Estimates, scales: Sequence[Scale], full: Rung, limit_bytes: int
+    estimates: _Estimates, scales: Sequence[Scale], state: SearchState
 ) -> TrialSearch[None]:
     """Surveys every mode with all pixels, where one of them came close to the best there."""
+    full = state.full
     there = max((each for each in _at(full, estimates) if each.fits), key=_likeness, default=None)
     best = _best_of(estimates.values())
     if there is None or 100 - there.likeness > (1 + _CLOSE) * (100 - best):
@@ -195,7 +191,7 @@ def _survey_all_modes(
     for scale in scales:
         if (scale.name, full) not in estimates:
             estimates[scale.name, full] = yield from surveyed(
-                scale, full, limit_bytes, there.shift, to_beat=best
+                scale, full, state.limit_bytes, there.shift, to_beat=best
             )
 
 
@@ -204,13 +200,14 @@ def _likeness(estimate: Estimate) -> float:
 
 
 def _find_first_rung(
-    scale: Scale, rungs: Sequence[Rung], limit_bytes: int
+    scale: Scale, state: SearchState
 ) -> TrialSearch[tuple[_Estimates, int, float]]:
     """What was measured to find the rung to begin with, its index, and the shift that showed.
 
     It is the first rung that the known curve expects to leave its start quality; from there up, for
     as long as measurements show the photo to be lighter, or to need more pixels.
     """
+    rungs, limit_bytes = state.rungs, state.limit_bytes
     estimates: _Estimates = {}
     shift = 0.0
     first = _first_affordable(scale, rungs, limit_bytes, shift)
@@ -343,34 +340,3 @@ def _corrected(
         low, high = _SLOPES
         slope = min(max(rise / (curve[others[0]] - curve[anchor]), low), high)
     return [at_anchor + slope * (log_size - curve[anchor]) for log_size in curve]
-
-
-def likeness_at(nearest: Sequence[Measured], log_size: float, scale: Scale, rung: Rung) -> float:
-    """The likeness to expect at a size, as its natural logarithm: from the nearest measurement
-    along the power law of damage through the next one, or else with the usual power."""
-    near = nearest[0]
-    log_damage = _log_damage(near.likeness, rung)
-    decay = _decay(nearest, scale, rung)
-    return rung.ceiling - math.exp(log_damage - decay * (log_size - math.log(near.size_bytes)))
-
-
-def log_size_at(nearest: Sequence[Measured], likeness: float, scale: Scale, rung: Rung) -> float:
-    """The bytes to expect at a likeness, as their natural logarithm, by the same law."""
-    near = nearest[0]
-    fall = _log_damage(near.likeness, rung) - _log_damage(likeness, rung)
-    return math.log(near.size_bytes) + fall / _decay(nearest, scale, rung)
-
-
-def _decay(nearest: Sequence[Measured], scale: Scale, rung: Rung) -> float:
-    """The power with which damage falls with bytes, through the two nearest measurements."""
-    near, *others = nearest
-    if not others or others[0].size_bytes == near.size_bytes:
-        return scale.damage_decay
-    fall = _log_damage(near.likeness, rung) - _log_damage(others[0].likeness, rung)
-    low, high = (factor * scale.damage_decay for factor in _DECAYS)
-    return min(max(fall / math.log(others[0].size_bytes / near.size_bytes), low), high)
-
-
-def _log_damage(likeness: float, rung: Rung) -> float:
-    """The natural logarithm of the damage: of what a likeness lacks to the ceiling of its rung."""
-    return math.log(max(rung.ceiling - likeness, _LEAST_DAMAGE))

@@ -8,16 +8,17 @@ part of the limit, more pixels fill it.
 """
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 
 from lean_parcel.core.candidates.trial import Measured
+from lean_parcel.core.search.by_limit.state import SearchState
+from lean_parcel.core.search.by_limit.survey import Estimate, surveyed
 from lean_parcel.core.search.ladder import Rung, rung_at
 from lean_parcel.core.search.protocol import TrialSearch
-from lean_parcel.core.search.survey import Estimate, surveyed
 
-#: Pixel counts of a refinement at most, and steps towards the top of a large picture, whose parts
-#: tell no finer.
-MOST_REFINEMENTS, _MOST_BY_PART = 3, 1
+#: Pixel counts of a refinement at most, and of the trials that a search spends, those kept for the
+#: end.
+_MOST, _KEPT = 3, 6
 #: Pixel counts whose widths are no further apart than this factor, as its logarithm, are one.
 STEP = math.log(1.02)
 #: A pixel count is measured only where the parabola promises to gain so much.
@@ -37,18 +38,19 @@ _SMOOTH, _UNSEEN = 85, 40
 
 
 def refined(
-    place: Estimate,
-    estimates: Iterable[Estimate],
-    rungs: Sequence[Rung],
-    limit_bytes: int,
-    most: int,
+    place: Estimate, estimates: Iterable[Estimate], state: SearchState
 ) -> TrialSearch[Estimate]:
-    """The best pixel count of a place's mode, from the place itself to its neighbours among the
-    measured rungs, looked for at no more than so many others."""
+    """A place with the best pixel count of its mode, from its own to its neighbours among the
+    measured rungs; all pixels are a case of their own, since even slightly fewer lose some
+    sharpness at once."""
+    rungs = state.rungs
+    if place.rung == state.full:
+        return place
     known = {
         _log_width(each): each
         for each in estimates
         if each.scale.name == place.scale.name
+        and each.rung != state.full
         and each.likeness > -math.inf
         and (each.reaches_start_quality or each == place)
     }
@@ -57,15 +59,14 @@ def refined(
     high = math.log(rungs[more].width_px)
     low = math.log(rungs[min(index + 1, len(rungs) - 1)].width_px)
     best = place
-    most_steps = _MOST_BY_PART if place.scale.by_part else MOST_REFINEMENTS
-    for done in range(min(most, MOST_REFINEMENTS)):
-        wanted = _filling_log_width(best, limit_bytes, high)
-        if wanted is None and done < most_steps:
+    for done in range(min(int(state.left(_KEPT)), _MOST)):
+        wanted = _filling_log_width(best, state.limit_bytes, high)
+        if wanted is None and done < state.rules.refinements:
             wanted = _next_log_width({at: e.likeness for at, e in known.items()}, low, high)
         if wanted is None:
             break
         rung = rung_at(rungs, math.exp(wanted))
-        estimate = yield from surveyed(place.scale, rung, limit_bytes, best.shift, near=_NEAR)
+        estimate = yield from surveyed(place.scale, rung, state.limit_bytes, best.shift, near=_NEAR)
         known[_log_width(estimate)] = estimate
         best = max(known.values(), key=lambda each: each.likeness)
     return best
@@ -79,17 +80,16 @@ def _filling_log_width(place: Estimate, limit_bytes: int, high: float) -> float 
     return wanted if wanted - _log_width(place) > STEP else None
 
 
-def fitting_rung(
-    rung: Rung, measured: Measured, rungs: Sequence[Rung], limit_bytes: int
-) -> Rung | None:
+def fitting_rung(rung: Rung, measured: Measured, state: SearchState) -> Rung | None:
     """As many pixels as fit, given what those of a rung come to; None where that is more or fewer
     than any candidate has, or where the first pixels that are left out cost too much."""
+    rungs, limit_bytes = state.rungs, state.limit_bytes
     is_fine = len(rungs) > 1 and rungs[1].ceiling < _SMOOTH
-    if rung == rungs[0] and is_fine and measured.likeness > _UNSEEN:
+    if rung == state.full and is_fine and measured.likeness > _UNSEEN:
         return None
     power = _NARROWER if measured.size_bytes > limit_bytes else _WIDER
     most_px = rung.width_px * ((limit_bytes / measured.size_bytes) ** (1 / power) - _MARGIN)
-    is_possible = rungs[-1].width_px <= most_px < rungs[0].width_px
+    is_possible = rungs[-1].width_px <= most_px < state.full.width_px
     return rung_at(rungs, most_px) if is_possible else None
 
 

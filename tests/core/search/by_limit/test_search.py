@@ -15,14 +15,14 @@ from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.search import by_limit
 from lean_parcel.core.search.bracket import PATIENCE
-from lean_parcel.core.search.by_limit import search_by_limit
+from lean_parcel.core.search.by_limit import refining
+from lean_parcel.core.search.by_limit.search import search_by_limit
+from lean_parcel.core.search.by_limit.state import MOST_TRIALS
+from lean_parcel.core.search.by_limit.survey import MOST_AT_A_PLACE
 from lean_parcel.core.search.curves import MIN_QUALITY
-from lean_parcel.core.search.fitting import MOST_TRIALS
 from lean_parcel.core.search.ladder import PartTrial, SearchInput, rung_between
 from lean_parcel.core.search.scales import scales_of, webp_scale
-from lean_parcel.core.search.survey import MOST_AT_A_PLACE
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.tasks.framing import frame_task
@@ -173,7 +173,7 @@ def mode(trial: Trial) -> object:
 def test_where_no_trials_are_left_for_it_a_pixel_count_between_two_places_is_tried_at_the_end(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
-    monkeypatch.setattr(by_limit, "_FOR_THE_END", MOST_TRIALS)
+    monkeypatch.setattr(refining, "_KEPT", MOST_TRIALS)
     same = tuple(replace(rung, ceiling=100) for rung in SEARCH_INPUT.rungs)
 
     def encoder(trial: Trial) -> Measured:

@@ -1,0 +1,177 @@
+"""Fitting a limit at a place: the best candidate of a mode at about a pixel count.
+
+The largest step that fits is found at full effort: the step taken was measured to fit, and the next
+one not to, or clearly expected not to. That one is tried with slightly fewer pixels too, and at
+once where one encode tells well enough by how much it is too heavy: if that nearly fills the limit
+and looks no worse than the step below is expected to, nothing else is encoded there.
+"""
+
+import math
+from collections.abc import Iterable
+from dataclasses import replace
+
+from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
+from lean_parcel.core.encoding.qualities import neighbour
+from lean_parcel.core.encoding.settings import PassThrough
+from lean_parcel.core.likeness.levels import NO_CHANGE
+from lean_parcel.core.search.bracket import SizeBracket
+from lean_parcel.core.search.by_limit.refining import fitting_rung
+from lean_parcel.core.search.by_limit.state import SearchState
+from lean_parcel.core.search.by_limit.survey import Estimate
+from lean_parcel.core.search.damage_law import likeness_at
+from lean_parcel.core.search.ladder import Rung, trial_at
+from lean_parcel.core.search.protocol import FormatSearch, TrialSearch
+
+#: How often a width is tried for a step, which may turn out too heavy.
+_FILLINGS = 2
+#: Where less of the limit than this is left, nothing more is tried to fill it.
+LEAST_LEFT = 0.015
+#: A step that is expected to exceed the limit by this factor does, and one by no more than that is
+#: worth fewer pixels.
+_CLEARLY, SLIGHTLY = 1.02, 1.25
+
+
+def found_at(place: Estimate, state: SearchState) -> TrialSearch[Candidate | None]:
+    """The best candidate of a place, with as many pixels as it has, or slightly fewer or more; None
+    where nothing fits."""
+    place = yield from _begun(place, state)
+    found = yield from _short_cut(place, state)
+    if found:
+        return found
+    found = yield from fitted(place, state, place.scale.lowest_step)
+    if found and state.rules.uses_rest:
+        found = yield from filled_up(found, place.rung, state)
+    return found
+
+
+def _begun(place: Estimate, state: SearchState) -> TrialSearch[Estimate]:
+    """A place with its first encode, or one more than those that are known."""
+    bracket, _ = _bracket_of(place, state, place.scale.lowest_step)
+    step = bracket.next_step()
+    if step is None:
+        return place
+    measured = yield place.scale.trial(step, place.rung)
+    return replace(place, known={**place.known, step: measured})
+
+
+def _short_cut(place: Estimate, state: SearchState) -> TrialSearch[Candidate | None]:
+    """The step that a place was begun with, where it is slightly too heavy, with as many pixels as
+    fit; None where that does not fill the limit, or looks worse than the step below is expected
+    to."""
+    bracket, measured = _bracket_of(place, state, place.scale.lowest_step)
+    step, heavy = next(reversed(place.known.items()))
+    if bracket.first_above() != step or heavy.size_bytes > SLIGHTLY * state.limit_bytes:
+        return None
+    below, filling_bytes = step - 1, state.rules.filling * state.limit_bytes
+    expected_bytes = bracket.expected_bytes(max(below, 0))
+    rung = fitting_rung(place.rung, heavy, state)
+    if rung is None or below in measured or expected_bytes >= filling_bytes:
+        return None
+    trial = trial_at(place.scale.trial(step, place.rung).settings, rung)
+    filled = yield trial
+    is_filling = filling_bytes <= filled.size_bytes <= state.limit_bytes
+    promised = _promised(place, measured.values(), expected_bytes)
+    is_better = below < place.scale.lowest_step or filled.likeness >= promised
+    return state.judged(trial, filled) if is_filling and is_better else None
+
+
+def fitted(place: Estimate, state: SearchState, lowest: int) -> TrialSearch[Candidate | None]:
+    """The largest step of a place, from `lowest` on, that fits; None where none does. One that
+    fills the limit is enough if the next clearly does not fit, if no trials are left, or if the
+    first is taken."""
+    rules = state.rules
+    bracket, measured = _bracket_of(place, state, lowest)
+    while (step := bracket.next_step()) is not None:
+        is_filling = _has_bytes(bracket, rules.filling * state.limit_bytes)
+        is_enough = rules.takes_first or _is_settled(bracket, state) or state.left() <= 0
+        if is_filling and is_enough:
+            break
+        best = measured.get(bracket.best) if bracket.best is not None else None
+        if rules.takes_first and best and best.likeness >= NO_CHANGE:
+            break
+        measured[step] = yield place.scale.trial(step, place.rung)
+        bracket.add(step, measured[step].size_bytes)
+    if bracket.best is None:
+        return None
+    return state.judged(place.scale.trial(bracket.best, place.rung), measured[bracket.best])
+
+
+def _has_bytes(bracket: SizeBracket, least_bytes: float) -> bool:
+    """Whether the largest step that was measured to fit has so many bytes."""
+    best = bracket.best
+    return best is not None and bracket.expected_bytes(best) >= least_bytes
+
+
+def _is_settled(bracket: SizeBracket, state: SearchState) -> bool:
+    """Whether the step after the largest that was measured to fit clearly does not fit."""
+    best = bracket.best
+    if best is None or bracket.first_above() != best + 1:
+        return False
+    return bracket.expected_bytes(best + 1) >= _CLEARLY * state.limit_bytes
+
+
+def filled_up(found: Candidate, rung: Rung, state: SearchState) -> FormatSearch:
+    """A candidate that has the pixels of a rung, or one that uses more of the limit, if that looks
+    better: the next step with as many pixels as fit, or the same step with more."""
+    for trial in (_next_step(found.trial), found.trial):
+        known = state.made.get(trial)
+        at: Rung | None = rung
+        for _ in range(_FILLINGS):
+            is_left = found.measured.size_bytes <= (1 - LEAST_LEFT) * state.limit_bytes
+            if known is None or at is None or not is_left or state.left() <= 0:
+                break
+            at = fitting_rung(at, known, state)
+            if at is None:
+                break
+            tried = trial_at(trial.settings, at)
+            known = yield tried
+            if known.size_bytes <= state.limit_bytes:
+                if known.likeness > found.measured.likeness:
+                    return state.judged(tried, known)
+                break
+    return found
+
+
+def better_of(first: Candidate, place: Estimate, state: SearchState) -> FormatSearch:
+    """A candidate, or the largest step of another place that fits, or the first there that fills
+    the limit, if that looks better; given up as soon as what was measured there promises no more
+    likeness at the limit."""
+    to_beat = first.measured
+    filling_bytes = state.rules.filling_elsewhere * state.limit_bytes
+    bracket, measured = _bracket_of(place, state, place.scale.lowest_step)
+    while (step := bracket.next_step()) is not None:
+        measured[step] = yield place.scale.trial(step, place.rung)
+        bracket.add(step, measured[step].size_bytes)
+        if _has_bytes(bracket, filling_bytes):
+            break
+        fitting = [m.likeness for m in measured.values() if m.size_bytes <= state.limit_bytes]
+        promised = max([_promised(place, measured.values(), state.limit_bytes), *fitting])
+        if promised <= to_beat.likeness or state.left() <= 0:
+            return first
+    if bracket.best is None or measured[bracket.best].likeness <= to_beat.likeness:
+        return first
+    return state.judged(place.scale.trial(bracket.best, place.rung), measured[bracket.best])
+
+
+def _bracket_of(
+    place: Estimate, state: SearchState, lowest: int
+) -> tuple[SizeBracket, dict[int, Measured]]:
+    """A bracket over a place, and what was measured there before, by step."""
+    measured = {step: each for step, each in place.known.items() if step >= lowest}
+    sizes = {step: each.size_bytes for step, each in measured.items()}
+    bracket = SizeBracket(place.log_sizes, state.limit_bytes, sizes, lowest, state.rules.caution)
+    return bracket, measured
+
+
+def _promised(place: Estimate, measured: Iterable[Measured], size_bytes: float) -> float:
+    """The likeness to expect of a place at a size, from what was measured there."""
+    log_size = math.log(size_bytes)
+    nearest = sorted(measured, key=lambda each: abs(math.log(each.size_bytes) - log_size))
+    return likeness_at(nearest, log_size, place.scale, place.rung)
+
+
+def _next_step(trial: Trial) -> Trial:
+    """The step after that of a trial; the trial itself at the last one."""
+    settings = trial.settings
+    assert not isinstance(settings, PassThrough)
+    return replace(trial, settings=neighbour(settings, 1) or settings)
