@@ -207,29 +207,32 @@ def scales_of(
     """The modes of a format that a search compares. They differ in how they treat colour, so a grey
     photo has one only. A large picture is surveyed by a part, with less effort where that tells;
     any other by encodes that count, or `with_drafts` that take less effort."""
-    is_transparent = search_input.is_transparent
-    is_large = not is_transparent and has_part(search_input.rungs[0])
-    match name:
-        case "jpeg":
-            modes = [
-                jpeg_scale("4:2:0", background),
-                jpeg_scale("4:4:4", background),
-                adaptive_scale(background),
-            ]
-        case "avif":
-            modes = [avif_scale("4:2:0"), avif_scale("4:4:4")]
-        case "webp":
-            modes = [
-                replace(
-                    webp_scale(is_transparent=is_transparent),
-                    is_for_all_pixels=not (search_input.is_grey or is_large),
-                ),
-                webp_scale(sharp_chroma=True, is_transparent=is_transparent),
-            ]
-        case "png":
-            modes = [palette_scale()]
+    modes = _modes_of(name, search_input, background)
     compared = modes[:1] if search_input.is_grey else modes
-    by_part = is_large and search_input.is_measured
+    by_part = _may_have_part(search_input) and search_input.is_measured
     tells = name in DRAFT_EXCESS and may_draft(name, search_input)
     less_effort = tells and (by_part or with_drafts)
     return [replace(mode, by_part=by_part, less_effort=less_effort) for mode in compared]
+
+
+def _modes_of(name: Format, search_input: SearchInput, background: str) -> list[Scale]:
+    """The modes of a format, the one first that a survey begins with."""
+    match name:
+        case "jpeg":
+            chroma = [jpeg_scale("4:2:0", background), jpeg_scale("4:4:4", background)]
+            return [*chroma, adaptive_scale(background)]
+        case "avif":
+            return [avif_scale("4:2:0"), avif_scale("4:4:4")]
+        case "webp":
+            is_transparent = search_input.is_transparent
+            for_all_pixels = not (search_input.is_grey or _may_have_part(search_input))
+            usual = webp_scale(is_transparent=is_transparent)
+            sharp = webp_scale(sharp_chroma=True, is_transparent=is_transparent)
+            return [replace(usual, is_for_all_pixels=for_all_pixels), sharp]
+        case "png":
+            return [palette_scale()]
+
+
+def _may_have_part(search_input: SearchInput) -> bool:
+    """Whether a picture is drafted by a part once its ladder is measured."""
+    return not search_input.is_transparent and has_part(search_input.rungs[0])
