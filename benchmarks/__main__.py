@@ -183,16 +183,16 @@ def show_tuning_on_screen(name: str, data: bytes) -> None:
 
 
 def show_large_pictures() -> None:
-    """What drafts of a part save."""
-    table = Table(title="Four formats of a large picture: with drafts of a part, and without")
+    """What the brief search of large pictures saves, and costs."""
+    table = Table(title="Four formats of a large picture: searched briefly, and as any other")
     table.title_justify = "left"
     for heading in ("picture", "whole encodes", "ratio", "CPU in all", "ratio", "likeness won"):
         table.add_column(heading, justify="left" if heading == "picture" else "right")
     for row in large_pictures.measure():
         numbers = [
             text
-            for by_part_s, whole_s in (row.encodes_s, row.cpu_s)
-            for text in (f"{by_part_s:.1f} s", f"{by_part_s / whole_s:.2f}")
+            for brief_s, usual_s in (row.encodes_s, row.cpu_s)
+            for text in (f"{brief_s:.1f} s", f"{brief_s / usual_s:.2f}")
         ]
         won = ", ".join(f"{name} {value:+.1f}" for name, value in row.won.items())
         table.add_row(row.picture, *numbers, won)

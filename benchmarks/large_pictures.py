@@ -1,5 +1,5 @@
-"""Large pictures in four formats: CPU seconds where they are drafted by a part, against encodes of
-the whole alone, and what that costs in likeness."""
+"""Large pictures in four formats: CPU seconds as they are searched, briefly and surveyed by a part,
+against the search of any other picture, and what that costs in likeness."""
 
 import time
 from concurrent.futures import ThreadPoolExecutor
@@ -24,8 +24,8 @@ FULL_WIDTH = Aim(place=Place(css_width_px=1600), limit_bytes=200_000)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """A picture: CPU seconds, of encodes of the whole and in all, with drafts of a part and
-    without; and the likeness that drafts of a part win, by format."""
+    """A picture: CPU seconds, of encodes of the whole and in all, searched as a large one and as
+    any other; and the likeness that the former wins, by format."""
 
     picture: str
     encodes_s: tuple[float, float]
@@ -47,14 +47,14 @@ def measure() -> list[Row]:
 
 
 def _measured(name: str, data: bytes, aim: Aim) -> Row:
-    by_part, part_s = _fitted(name, data, aim)
+    brief, brief_s = _fitted(name, data, aim)
     with patch("lean_parcel.core.search.scales.has_part", lambda full: False):
-        whole, whole_s = _fitted(name, data, aim)
+        usual, usual_s = _fitted(name, data, aim)
     return Row(
         picture=name,
-        encodes_s=(_encodes_s(by_part), _encodes_s(whole)),
-        cpu_s=(part_s, whole_s),
-        won={each: _likeness(by_part, each) - _likeness(whole, each) for each in FORMATS},
+        encodes_s=(_encodes_s(brief), _encodes_s(usual)),
+        cpu_s=(brief_s, usual_s),
+        won={each: _likeness(brief, each) - _likeness(usual, each) for each in FORMATS},
     )
 
 

@@ -70,9 +70,9 @@ def test_the_highest_quality_is_said() -> None:
     assert why(PngSettings(colours=256), 30_000).endswith("the quality is at its highest.")
 
 
-def test_else_nothing_better_was_found() -> None:
+def test_else_nothing_that_was_tried_was_better() -> None:
     words = why(WebpSettings(quality=70), 50_000, {WebpSettings(quality=71): 55_000})
-    assert words.endswith("nothing better was found for them.")
+    assert words.endswith("nothing that was tried used them better.")
 
 
 def test_what_would_not_be_seen_is_not_missed() -> None:

@@ -38,7 +38,7 @@ def why_unused(candidate: Candidate, made: Mapping[Trial, Measured], limit_bytes
         return left + f"the next step, {words}, takes {format_size(measured.size_bytes)}."
     if candidate.measured.likeness >= NO_CHANGE:
         return left + "what they could gain would not be seen."
-    return left + "nothing better was found for them."
+    return left + "nothing that was tried used them better."
 
 
 def _is_lossless(settings: EncoderSettings) -> bool:

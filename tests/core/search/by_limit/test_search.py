@@ -317,13 +317,23 @@ def test_of_large_pictures_nothing_is_tried_beyond_what_can_be_seen() -> None:
     assert counts[1] < counts[0]
 
 
-def test_the_rest_of_a_limit_is_left_of_heavy_pictures() -> None:
-    for times, is_heavy in ((1, False), (2, True)):
-        search_input, encoder = large(times)
-        _, made = run("webp", 50_000, encoder, search_input)
-        widths = {trial.width_px for trial in made if not isinstance(trial, PartTrial)}
-        between = widths - {rung.width_px for rung in search_input.rungs}
-        assert bool(between) != is_heavy
+@pytest.mark.parametrize(
+    ("name", "limit_bytes", "times", "is_heavy"),
+    [
+        ("webp", 50_000, 1, False),
+        ("webp", 50_000, 2, True),
+        ("avif", 50_000, 2, True),
+        ("jpeg", 70_000, 2, False),
+    ],
+)
+def test_the_rest_of_a_limit_is_left_of_heavy_pictures_but_as_jpeg(
+    name: Format, limit_bytes: int, times: int, is_heavy: bool
+) -> None:
+    search_input, encoder = large(times)
+    _, made = run(name, limit_bytes, encoder, search_input)
+    widths = {trial.width_px for trial in made if not isinstance(trial, PartTrial)}
+    between = widths - {rung.width_px for rung in search_input.rungs}
+    assert bool(between) != is_heavy
 
 
 @pytest.mark.parametrize(("too_heavy", "winner"), [(1.15, "4:4:4"), (1.6, "4:2:0")])

@@ -42,7 +42,7 @@ def search_by_limit(
     scales = scales_of(name, search_input, background)
     state = SearchState(limit_bytes=limit_bytes, rungs=search_input.rungs, made=made)
     if scales[0].by_part:
-        state = replace(state, rules=rules_by_part(state.full))
+        state = replace(state, rules=rules_by_part(name, state.full))
     found = yield from asked_once(_search(scales, state), made)
     return max(state.fitting() or [found], key=_likeness)
 
