@@ -300,6 +300,13 @@ def test_of_large_pictures_a_part_tells_whether_a_lossless_file_is_worth_trying(
     assert [not isinstance(trial, PartTrial) for trial in tried] == [whole]
 
 
+def test_of_equals_the_lightest_is_found() -> None:
+    candidate, made = run("webp", 60_000, lambda trial: replace(fake_encoder(trial), likeness=90.0))
+    fitting = [each.size_bytes for each in made.values() if each.size_bytes <= 60_000]
+    assert len(fitting) > 1
+    assert candidate.measured.size_bytes == min(fitting)
+
+
 def keeps_all(settings: Settings) -> bool:
     """Whether every pixel stays as it is, with whatever effort."""
     return getattr(settings, "lossless", False) or getattr(settings, "colours", 0) is None

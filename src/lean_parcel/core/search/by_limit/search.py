@@ -44,7 +44,7 @@ def search_by_limit(
     if scales[0].by_part:
         state = replace(state, rules=rules_by_part(name, state.full))
     found = yield from asked_once(_search(scales, state), made)
-    return max(state.fitting() or [found], key=_likeness)
+    return max(state.fitting() or [found], key=_merit)
 
 
 def _search(scales: Sequence[Scale], state: SearchState) -> FormatSearch:
@@ -168,7 +168,7 @@ def _last_resort(scales: Sequence[Scale], state: SearchState) -> FormatSearch:
             found = yield from fitted(place, state, lowest)
             fitting += [found] if found else []
         if fitting:
-            return max(fitting, key=_likeness)
+            return max(fitting, key=_merit)
     trial = scales[0].trial(scales[0].lowest_step, fewest)
     return state.judged(trial, (yield trial))
 
@@ -180,5 +180,6 @@ def _measured_place(scale: Scale, rung: Rung, state: SearchState) -> Estimate:
     return Estimate(scale=scale, rung=rung, log_sizes=scale.log_sizes(rung), known=known)
 
 
-def _likeness(candidate: Candidate) -> float:
-    return candidate.measured.likeness
+def _merit(candidate: Candidate) -> tuple[float, int]:
+    """The more alike, and of equals the lighter."""
+    return round(candidate.measured.likeness, 2), -candidate.measured.size_bytes
