@@ -47,7 +47,7 @@ _LARGE = Rules(
     enough=HARD_TO_SPOT,
 )
 #: Five AVIFs of a banner of 2880 x 1200 px took a quarter of its search: from so many pixels on,
-#: what is left of the limit is filled while somebody looks. JPEG takes a tenth of the time.
+#: what is left of the limit is filled while somebody looks. JPEG takes a third of the time or less.
 _HEAVY_PX = 2_500_000
 _HEAVY = replace(_LARGE, filling=0.85, uses_rest=False)
 
