@@ -182,4 +182,4 @@ def _measured_place(scale: Scale, rung: Rung, state: SearchState) -> Estimate:
 
 def _merit(candidate: Candidate) -> tuple[float, int]:
     """The more alike, and of equals the lighter."""
-    return round(candidate.measured.likeness, 2), -candidate.measured.size_bytes
+    return candidate.measured.likeness, -candidate.measured.size_bytes
