@@ -3596,7 +3596,8 @@ export interface components {
         };
         /**
          * BalancedPhotoResponse
-         * @description A photo before and after; its likeness could be off by `uncertainty` either way.
+         * @description A photo before and after; its likeness is expected to change by `uncertainty`, either way,
+         *     once what decides is measured.
          */
         BalancedPhotoResponse: {
             /** Photo Id */

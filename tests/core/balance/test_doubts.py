@@ -5,7 +5,7 @@ import math
 import pytest
 
 from lean_parcel.core.balance.allocation import Objective, Share, allocated
-from lean_parcel.core.balance.doubts import Doubt, doubts, trial_for, uncertainty
+from lean_parcel.core.balance.doubts import Doubt, Outlook, trial_for
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.settings import (
     AvifSettings,
@@ -53,7 +53,7 @@ def value(shares: list[Share], objective: Objective) -> float:
 def next_asked(trials: list[list[Trial]], objective: Objective) -> tuple[int, Trial] | None:
     """The photo and the encode that could change most, of those that can be made."""
     shares = shares_of(trials)
-    for doubt in doubts(shares, BUDGET_BYTES, objective):
+    for doubt in Outlook(shares, BUDGET_BYTES, objective).doubts():
         of_photo = trials[doubt.photo]
         if made := trial_for(doubt, of_photo, shares[doubt.photo].options, of_photo):
             return doubt.photo, made
@@ -67,7 +67,7 @@ def test_a_few_encodes_a_photo_make_the_answer_as_good_as_all_there_are(
     trials = [[jpeg(10), jpeg(50), jpeg(90)] for _ in range(PHOTOS)]
     before = value(shares_of(trials), objective)
     encodes = 0
-    while missed := doubts(shares_of(trials), BUDGET_BYTES, objective):
+    while missed := Outlook(shares_of(trials), BUDGET_BYTES, objective).doubts():
         photo = missed[0].photo
         wanted = trial_for(
             missed[0], trials[photo], shares_of(trials)[photo].options, trials[photo]
@@ -82,16 +82,32 @@ def test_a_few_encodes_a_photo_make_the_answer_as_good_as_all_there_are(
     assert value(every, objective) - after < (0.6 if objective == "worst" else 3)
 
 
-def test_a_chosen_encode_can_be_off_by_half_of_the_gap_beside_it() -> None:
-    points = tuple(Measured(size_bytes=size, likeness=size) for size in (10, 20, 60))
-    assert uncertainty(Share(options=points), 1) == 20
+def points(*pairs: tuple[int, float]) -> Share:
+    return Share(options=tuple(Measured(size_bytes=size, likeness=at) for size, at in pairs))
+
+
+def test_a_photo_is_off_by_what_it_would_get_of_encodes_that_are_missed() -> None:
+    share = points((10_000, 50), (40_000, 80))
+    (change,) = Outlook([share], 20_000, "all").changes([0])
+    assert change == pytest.approx(15, abs=2)  # half-way on the logarithm of bytes
+
+
+def test_a_photo_whose_bytes_lie_at_a_measured_encode_is_hardly_off_however_wide_the_gaps() -> None:
+    share = points((10_000, 50), (20_000, 65), (40_000, 80))
+    (change,) = Outlook([share], 20_000, "all").changes([1])
+    assert change < 0.5
+
+
+def test_where_no_change_is_seen_nothing_is_off() -> None:
+    shares = [points((10_000, 60), (20_000, 95)), points((10_000, 50), (20_000, 60))]
+    assert Outlook(shares, 10**6, "all").changes([1, 1])[0] == 0
 
 
 def test_where_measured_encodes_are_dense_none_is_missed() -> None:
     points = tuple(
         Measured(size_bytes=round(1000 * 1.05**step), likeness=50 + step) for step in range(20)
     )
-    assert doubts([Share(options=points)], 1800, "all") == []
+    assert Outlook([Share(options=points)], 1800, "all").doubts() == []
 
 
 @pytest.mark.parametrize("factor", [0.5, 2.0])
@@ -101,7 +117,7 @@ def test_it_goes_on_beyond_what_was_measured(factor: float) -> None:
     budget_bytes = round(factor * share.options[0].size_bytes)
     for _ in range(4):
         (share,) = shares_of([trials])
-        missed = doubts([share], budget_bytes, "all")
+        missed = Outlook([share], budget_bytes, "all").doubts()
         if missed:
             wanted = trial_for(missed[0], trials, share.options, trials)
             assert wanted

@@ -70,6 +70,18 @@ def test_the_encodes_that_decide_make_it_better_and_surer(
     assert after.spent_bytes <= 7_000
 
 
+def test_once_no_more_can_be_made_nothing_is_missed(workspace: Workspace, ids: list[int]) -> None:
+    wish = BalanceWish(spend_bytes=9_000)
+
+    def encodes() -> int:
+        return sum(len(settled(workspace, photo_id).encodes.made) for photo_id in ids)
+
+    while workspace.balancing.view(PAGE, wish).doubts:
+        before = encodes()
+        measured(workspace, wish)
+        assert encodes() > before
+
+
 def test_it_is_taken_as_one_step_and_undone_as_one(workspace: Workspace, ids: list[int]) -> None:
     view = workspace.balancing.view(PAGE, BalanceWish())
     workspace.balancing.take(PAGE, picks(view))

@@ -56,20 +56,36 @@ class _Expected:
     above: int | None
 
 
-def doubts(shares: Sequence[Share], budget_bytes: int, objective: Objective) -> list[Doubt]:
-    """The encodes that an allocation misses, those that could change most first."""
-    expected = [list(_expected(share)) for share in shares]
-    wider = [
-        replace(share, options=(*share.options, *(each.measured for each in more)))
-        for share, more in zip(shares, expected, strict=True)
-    ]
-    chosen = allocated(wider, budget_bytes, objective).chosen
-    found = []
-    for photo, (share, index) in enumerate(zip(shares, chosen, strict=True)):
-        if index >= len(share.options):
-            doubt = _doubt(photo, share, expected[photo][index - len(share.options)])
-            found += [doubt] if doubt else []
-    return sorted(found, key=lambda doubt: -doubt.worth)
+class Outlook:
+    """What photos would get of a budget if all were made that is expected of them."""
+
+    def __init__(self, shares: Sequence[Share], budget_bytes: int, objective: Objective) -> None:
+        self._shares = shares
+        self._expected = [list(_expected(share)) for share in shares]
+        wider = [
+            replace(share, options=(*share.options, *(each.measured for each in more)))
+            for share, more in zip(shares, self._expected, strict=True)
+        ]
+        self._options = [share.options for share in wider]
+        self._chosen = allocated(wider, budget_bytes, objective).chosen
+
+    def doubts(self) -> list[Doubt]:
+        """The encodes that are missed, those that could change most first."""
+        found = []
+        for photo, (share, index) in enumerate(zip(self._shares, self._chosen, strict=True)):
+            if index >= len(share.options):
+                missed = self._expected[photo][index - len(share.options)]
+                doubt = _doubt(photo, share, missed)
+                found += [doubt] if doubt else []
+        return sorted(found, key=lambda doubt: -doubt.worth)
+
+    def changes(self, chosen: Sequence[int]) -> list[float]:
+        """By how much likeness, as far as it is seen, each photo would change from the encode that
+        it got, as the index of its options."""
+        return [
+            abs(seen_likeness(options[wider]) - seen_likeness(options[index]))
+            for options, wider, index in zip(self._options, self._chosen, chosen, strict=True)
+        ]
 
 
 def _doubt(photo: int, share: Share, expected: _Expected) -> Doubt | None:
@@ -91,17 +107,6 @@ def _doubt(photo: int, share: Share, expected: _Expected) -> Doubt | None:
         size_bytes=size_bytes,
         worth=share.weight * gap,
     )
-
-
-def uncertainty(share: Share, index: int) -> float:
-    """By how much likeness, either way, a photo could be off the encode that it got: half of the
-    wider gap beside it."""
-    rising = ladder(share)
-    at = rising.index(index)
-    beside = [rising[i] for i in (at - 1, at + 1) if 0 <= i < len(rising)]
-    now = seen_likeness(share.options[index])
-    gaps = [abs(seen_likeness(share.options[other]) - now) for other in beside]
-    return max(gaps, default=0.0) / 2
 
 
 def _expected(share: Share) -> Iterator[_Expected]:

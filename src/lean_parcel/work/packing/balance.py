@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from lean_parcel.core.balance.allocation import Share, allocated
-from lean_parcel.core.balance.doubts import doubts, trial_for
+from lean_parcel.core.balance.doubts import Outlook, trial_for
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.work.packing.photo import (
@@ -115,7 +115,7 @@ def balanced(measuring: Measuring, budget_bytes: int) -> dict[Path, Trial]:
     while True:
         shares = [_share(each, measuring.aim_bytes) for each in sharings]
         wanted: dict[int, Trial] = {}
-        for doubt in doubts(shares, budget_bytes, "worst"):
+        for doubt in Outlook(shares, budget_bytes, "worst").doubts():
             sharing = sharings[doubt.photo]
             if doubt.photo in wanted or sharing.asked >= _MOST_OF_A_PHOTO:
                 continue

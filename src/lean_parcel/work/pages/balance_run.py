@@ -10,7 +10,7 @@ from sqlite3 import Connection
 from typing import Any
 
 from lean_parcel.core.balance.allocation import Objective
-from lean_parcel.core.balance.doubts import doubts, trial_for
+from lean_parcel.core.balance.doubts import Outlook
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.store import blobs, database
 from lean_parcel.work.context import Context
@@ -104,13 +104,11 @@ class BalanceRun(Job):
 
     def _wanted(self) -> tuple[int, Trial] | None:
         shares = [sharer.share(self._least_likeness) for sharer in self._sharers]
-        for doubt in doubts(shares, self._budget_bytes, self._objective):
+        for doubt in Outlook(shares, self._budget_bytes, self._objective).doubts():
             photo = doubt.photo
             if photo in self._under_way or self._asked[photo] >= MOST_OF_A_PHOTO:
                 continue
-            sharer = self._sharers[photo]
-            trials = [encode.trial for encode in sharer.encodes]
-            trial = trial_for(doubt, trials, shares[photo].options, sharer.made)
+            trial = self._sharers[photo].missing(doubt)
             if trial:
                 return photo, trial
         return None

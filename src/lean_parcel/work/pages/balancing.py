@@ -11,12 +11,11 @@ from dataclasses import dataclass
 from lean_parcel.core.balance.allocation import (
     Allocation,
     Objective,
-    Share,
     allocated,
     reachable_worst,
     seen_likeness,
 )
-from lean_parcel.core.balance.doubts import doubts, uncertainty
+from lean_parcel.core.balance.doubts import Outlook
 from lean_parcel.core.decisions.acts import Act, Pick
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.metadata.embed import SegmentSizes
@@ -45,7 +44,8 @@ class BalanceWish:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BalancedPhoto:
-    """A photo before and after, and by how much its likeness could be off either way."""
+    """A photo before and after, and by how much its likeness is expected to change if the encodes
+    were made that are missed (`uncertainty`)."""
 
     spot: Spot
     sharer: Sharer
@@ -58,7 +58,8 @@ class BalancedPhoto:
 class BalanceView:
     """A balance of a page: photos, those that are not weighed yet, the bytes to spend and those
     that are spent, by how many they are missed, the likeness that would be in reach then, and how
-    many photos miss an encode; `made` of which were made, while it `is_measuring`."""
+    many photos miss an encode that can be made; `made` of which were made, while it
+    `is_measuring`."""
 
     wish: BalanceWish
     photos: tuple[BalancedPhoto, ...]
@@ -92,10 +93,11 @@ class Balancing:
         shares = [sharer.share(wish.least_likeness) for sharer in sharers]
         budget_bytes = _budget(page, wish, picks)
         found = allocated(shares, budget_bytes, wish.objective)
+        outlook = Outlook(shares, budget_bytes, wish.objective)
         run = self._runs.get(page_id)
         return BalanceView(
             wish=wish,
-            photos=_balanced(sharers, shares, found, picks),
+            photos=_balanced(sharers, found, outlook, picks),
             unweighed=tuple(unweighed),
             budget_bytes=budget_bytes,
             spent_bytes=found.spent_bytes,
@@ -104,7 +106,7 @@ class Balancing:
                 reachable_worst(shares, budget_bytes) if found.missing_bytes else None
             ),
             gap=found.gap,
-            doubts=len(doubts(shares, budget_bytes, wish.objective)),
+            doubts=sum(1 for each in outlook.doubts() if sharers[each.photo].missing(each)),
             is_measuring=run is not None,
             made=run.made if run else 0,
         )
@@ -185,19 +187,20 @@ def _budget(page: Page, wish: BalanceWish, picks: Sequence[Encode | None]) -> in
 
 def _balanced(
     sharers: Sequence[Sharer],
-    shares: Sequence[Share],
     found: Allocation,
+    outlook: Outlook,
     picks: Sequence[Encode | None],
 ) -> tuple[BalancedPhoto, ...]:
+    changes = outlook.changes(found.chosen)
     return tuple(
         BalancedPhoto(
             spot=sharer.spot,
             sharer=sharer,
             before=pick,
             after=sharer.encodes[index],
-            uncertainty=uncertainty(share, index),
+            uncertainty=change,
         )
-        for sharer, share, index, pick in zip(sharers, shares, found.chosen, picks, strict=True)
+        for sharer, index, change, pick in zip(sharers, found.chosen, changes, picks, strict=True)
     )
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from sqlite3 import Connection
 
 from lean_parcel.core.balance.allocation import Share
+from lean_parcel.core.balance.doubts import Doubt, trial_for
 from lean_parcel.core.candidates.delivery import trial_under
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.encoding.held import with_held
@@ -39,6 +40,11 @@ class Sharer:
             least_likeness=least_likeness if own is None else own,
             most_bytes=self.spot.most_bytes,
         )
+
+    def missing(self, doubt: Doubt) -> Trial | None:
+        """The encode that a doubt about it asks for; None where there is none to be made."""
+        trials = [encode.trial for encode in self.encodes]
+        return trial_for(doubt, trials, [encode.measured for encode in self.encodes], self.made)
 
     def _may_get(self, trial: Trial) -> bool:
         """Whether an encode is what the photo's state would offer, at full effort."""

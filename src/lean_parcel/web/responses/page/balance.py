@@ -10,7 +10,8 @@ from lean_parcel.work.pages.batches import BatchState, BatchView
 
 
 class BalancedPhotoResponse(BaseModel):
-    """A photo before and after; its likeness could be off by `uncertainty` either way."""
+    """A photo before and after; its likeness is expected to change by `uncertainty`, either way,
+    once what decides is measured."""
 
     photo_id: int
     name: str
