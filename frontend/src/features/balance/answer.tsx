@@ -42,7 +42,12 @@ export function Answer({ page, balance, wish }: Props) {
             <th className="w-[88px] text-right">before</th>
             <th className="w-[116px] text-right">after</th>
             <th className="w-[128px] text-right">likeness</th>
-            <th className="w-[88px]">how sure</th>
+            <th
+              className="w-[88px]"
+              title="How far the likeness may still move once what decides is measured"
+            >
+              how sure
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -57,7 +57,8 @@ class _Expected:
 
 
 class Outlook:
-    """What photos would get of a budget if all were made that is expected of them."""
+    """What photos would get of a budget if there were all the encodes that are expected between the
+    measured ones and beyond them."""
 
     def __init__(self, shares: Sequence[Share], budget_bytes: int, objective: Objective) -> None:
         self._shares = shares
@@ -80,8 +81,8 @@ class Outlook:
         return sorted(found, key=lambda doubt: -doubt.worth)
 
     def changes(self, chosen: Sequence[int]) -> list[float]:
-        """By how much likeness, as far as it is seen, each photo would change from the encode that
-        it got, as the index of its options."""
+        """By how much likeness, as far as it is seen, each photo would differ from the encode that
+        it got: the one of its options that has this index."""
         return [
             abs(seen_likeness(options[wider]) - seen_likeness(options[index]))
             for options, wider, index in zip(self._options, self._chosen, chosen, strict=True)

@@ -1,10 +1,10 @@
 """The search by likeness: for a format and a likeness to reach, the candidate of fewest bytes.
 
-Drafts with less effort tell how many bytes each mode needs, with all pixels and then with fewer, as
-long as that helps and their ceiling allows it. In the best places the lowest step that reaches the
-likeness is found at full effort, every step measured: the step taken reaches it, and the one below
-was measured not to. A place is given up at the first step that is no lighter than what was found
-and still does not reach the likeness.
+A survey tells how many bytes each mode needs, in WebP and AVIF by drafts with less effort: with all
+pixels, and then with fewer, as long as that helps and their ceiling allows it. In the best places
+the lowest step that reaches the likeness is found at full effort, every step measured: the step
+taken reaches it, and the one below was measured not to. A place is given up at the first step that
+is no lighter than what was found and still does not reach the likeness.
 """
 
 import math

@@ -206,7 +206,7 @@ def scales_of(
 ) -> list[Scale]:
     """The modes of a format that a search compares. They differ in how they treat colour, so a grey
     photo has one only. A large picture is surveyed by a part, with less effort where that tells;
-    any other by encodes that count, or `with_drafts` that take less effort."""
+    any other by encodes that count, or `with_drafts` where less effort tells."""
     modes = _modes_of(name, search_input, background)
     compared = modes[:1] if search_input.is_grey else modes
     by_part = _may_have_part(search_input) and search_input.is_measured

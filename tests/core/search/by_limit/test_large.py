@@ -16,36 +16,9 @@ from lean_parcel.core.search.curves import MIN_QUALITY
 from lean_parcel.core.search.ladder import PartTrial
 from tests.core.search.by_limit.running import run
 from tests.core.search.fake_encoder import (
-    SEARCH_INPUT,
     Encoder,
-    fake_encoder,
     large,
 )
-
-LARGE = replace(
-    SEARCH_INPUT,
-    rungs=tuple(
-        replace(
-            at,
-            width_px=2 * at.width_px,
-            height_px=2 * at.height_px,
-            probe_size_bytes=4 * at.probe_size_bytes,
-            quick_png_size_bytes=4 * at.quick_png_size_bytes,
-        )
-        for at in SEARCH_INPUT.rungs
-    ),
-)
-
-
-def fake_large_encoder(trial: Trial) -> Measured:
-    """The fake encoder with twice the pixels each way."""
-    small = Trial(
-        settings=trial.settings,
-        width_px=max(1, trial.width_px // 2),
-        height_px=max(1, trial.height_px // 2),
-    )
-    measured = fake_encoder(small)
-    return replace(measured, size_bytes=4 * measured.size_bytes)
 
 
 def test_of_large_pictures_no_other_place_is_searched_where_damage_is_hard_to_spot() -> None:
@@ -139,15 +112,17 @@ def test_what_is_slightly_too_heavy_by_a_part_is_tried_beside_another_mode(
 
 @pytest.mark.parametrize("name", FORMATS)
 @given(
-    limit_bytes=st.integers(8_000, 900_000),
+    limit_bytes=st.integers(2_000, 225_000),
     size_bias=st.floats(-0.3, 0.3),
     likeness_bias=st.floats(-6, 6),
 )
 def test_however_wrong_a_part_is_the_result_was_measured_whole_and_fits(
     name: Format, limit_bytes: int, size_bias: float, likeness_bias: float
 ) -> None:
+    search_input, fake = large(2)
+
     def encoder(trial: Trial) -> Measured:
-        measured = fake_large_encoder(trial)
+        measured = fake(trial)
         if not isinstance(trial, PartTrial):
             return measured
         return Measured(
@@ -155,15 +130,16 @@ def test_however_wrong_a_part_is_the_result_was_measured_whole_and_fits(
             likeness=min(100.0, measured.likeness + likeness_bias),
         )
 
-    candidate, made = run(name, limit_bytes, encoder, LARGE)
+    candidate, made = run(name, limit_bytes, encoder, search_input)
     assert not isinstance(candidate.trial, PartTrial)
     assert made[candidate.trial] == candidate.measured
     assert candidate.meets_aim == (candidate.measured.size_bytes <= limit_bytes)
 
 
 def test_a_large_picture_is_encoded_whole_only_at_the_end() -> None:
+    search_input, encoder = large(2)
     for name in ("jpeg", "webp", "avif"):
-        candidate, made = run(name, 240_000, fake_large_encoder, LARGE)  # type: ignore[arg-type]
+        candidate, made = run(name, 60_000, encoder, search_input)  # type: ignore[arg-type]
         whole = [trial for trial in made if not isinstance(trial, PartTrial)]
         assert candidate.meets_aim
         assert len(whole) <= 5
@@ -171,18 +147,19 @@ def test_a_large_picture_is_encoded_whole_only_at_the_end() -> None:
 
 
 def test_a_large_jpeg_begins_with_a_file_that_counts() -> None:
-    candidate, made = run("jpeg", 240_000, fake_large_encoder, LARGE)
+    search_input, encoder = large(2)
+    _, made = run("jpeg", 60_000, encoder, search_input)
     first = next(iter(made))
-    unmeasured = replace(LARGE, rungs=LARGE.rungs[:1], is_measured=False)
-    assert next(search_by_limit("jpeg", unmeasured, 240_000, "#ffffff")) == first
+    unmeasured = replace(search_input, rungs=search_input.rungs[:1], is_measured=False)
+    assert next(search_by_limit("jpeg", unmeasured, 60_000, "#ffffff")) == first
     assert not isinstance(first, PartTrial)
     assert not is_draft(first.settings)
 
     def nearly_full(trial: Trial) -> Measured:
-        measured = fake_large_encoder(trial)
-        return replace(measured, size_bytes=235_000) if trial == first else measured
+        measured = encoder(trial)
+        return replace(measured, size_bytes=58_750) if trial == first else measured
 
-    candidate, made = run("jpeg", 240_000, nearly_full, LARGE)
+    candidate, made = run("jpeg", 60_000, nearly_full, search_input)
     whole = [t for t in made if t.settings == first.settings and not isinstance(t, PartTrial)]
     assert whole == [first]
-    assert candidate.measured.size_bytes > 0.9 * 240_000
+    assert candidate.measured.size_bytes > 0.9 * 60_000

@@ -20,7 +20,7 @@ from lean_parcel.core.search.protocol import TrialSearch
 #: end.
 _MOST, _KEPT = 3, 6
 #: Pixel counts whose widths are no further apart than this factor, as its logarithm, are one.
-STEP = math.log(1.02)
+_STEP = math.log(1.02)
 #: A pixel count is measured only where the parabola promises to gain so much.
 _WORTHWHILE = 0.15
 #: How near to the limit a trial has to be, as the logarithm of the factor: closer than in a
@@ -77,7 +77,7 @@ def _filling_log_width(place: Estimate, limit_bytes: int, high: float) -> float 
     pixels: as the logarithm of the width."""
     left = math.log(limit_bytes) - place.log_sizes[-1]
     wanted = min(_log_width(place) + left / _WIDER, high)
-    return wanted if wanted - _log_width(place) > STEP else None
+    return wanted if wanted - _log_width(place) > _STEP else None
 
 
 def fitting_rung(rung: Rung, measured: Measured, state: SearchState) -> Rung | None:
@@ -103,19 +103,19 @@ def _next_log_width(likeness: dict[float, float], low: float, high: float) -> fl
     best = max(likeness, key=lambda at: likeness[at])
     below = max((at for at in likeness if at < best), default=None)
     above = min((at for at in likeness if at > best), default=None)
-    if above is None and high - best > STEP:
+    if above is None and high - best > _STEP:
         return best + _GOLDEN * (high - best)
-    if below is None and best - low > STEP:
+    if below is None and best - low > _STEP:
         return best - _GOLDEN * (best - low)
     if below is None or above is None:
         side = below if above is None else above
-        if side is None or abs(best - side) < 2 * STEP or len(likeness) > 2:
+        if side is None or abs(best - side) < 2 * _STEP or len(likeness) > 2:
             return None
         return best + _GOLDEN * (side - best)
     top, gain = _top_of_parabola(
         (below, likeness[below]), (best, likeness[best]), (above, likeness[above])
     )
-    is_new = min(abs(top - at) for at in likeness) > STEP
+    is_new = min(abs(top - at) for at in likeness) > _STEP
     return top if is_new and gain > _WORTHWHILE else None
 
 

@@ -16,7 +16,7 @@ from lean_parcel.core.encoding.settings import draft_settings
 from lean_parcel.core.formats import Format
 from lean_parcel.core.search.by_limit.fitting import SLIGHTLY, better_of, fitted, found_at
 from lean_parcel.core.search.by_limit.refining import refined
-from lean_parcel.core.search.by_limit.state import SearchState, rules_by_part
+from lean_parcel.core.search.by_limit.state import SearchState, rules_of
 from lean_parcel.core.search.by_limit.survey import Estimate, survey
 from lean_parcel.core.search.ladder import (
     Rung,
@@ -39,10 +39,10 @@ def search_by_limit(
     """The search in one format: returns the best candidate that fits, or where nothing fits the
     smallest that is worth offering. No trial is asked for twice."""
     made: dict[Trial, Measured] = {}
+    rungs = search_input.rungs
     scales = scales_of(name, search_input, background)
-    state = SearchState(limit_bytes=limit_bytes, rungs=search_input.rungs, made=made)
-    if scales[0].by_part:
-        state = replace(state, rules=rules_by_part(name, state.full))
+    rules = rules_of(scales[0], rungs[0])
+    state = SearchState(limit_bytes=limit_bytes, rungs=rungs, made=made, rules=rules)
     found = yield from asked_once(_search(scales, state), made)
     return max(state.fitting() or [found], key=_merit)
 

@@ -5,9 +5,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
-from lean_parcel.core.formats import Format
 from lean_parcel.core.likeness.levels import HARD_TO_SPOT, NO_CHANGE
 from lean_parcel.core.search.ladder import PartTrial, Rung
+from lean_parcel.core.search.scales import Scale
 
 #: Trials that a search spends, unless an encoder is unlike all others, and what a draft of a part
 #: counts of one.
@@ -46,15 +46,18 @@ _LARGE = Rules(
     behind=0.0,
     enough=HARD_TO_SPOT,
 )
-#: Five AVIFs of a banner of 2880 x 1200 px took a quarter of its search: from so many pixels on,
-#: what is left of the limit is filled while somebody looks. JPEG takes a third of the time or less.
+#: Five encodes of a banner of 2880 x 1200 px took a quarter of its search: from so many pixels on,
+#: what is left of the limit is filled while somebody looks. JPEG takes a third of the time of
+#: AVIF or less.
 _HEAVY_PX = 2_500_000
 _HEAVY = replace(_LARGE, filling=0.85, uses_rest=False)
 
 
-def rules_by_part(name: Format, full: Rung) -> Rules:
-    """How far a search in a format goes that surveys by a part, given the rung of most pixels."""
-    is_heavy = name != "jpeg" and full.width_px * full.height_px >= _HEAVY_PX
+def rules_of(scale: Scale, full: Rung) -> Rules:
+    """How far a search among modes like this one goes, given the rung of most pixels."""
+    if not scale.by_part:
+        return _ORDINARY
+    is_heavy = scale.format != "jpeg" and full.width_px * full.height_px >= _HEAVY_PX
     return _HEAVY if is_heavy else _LARGE
 
 

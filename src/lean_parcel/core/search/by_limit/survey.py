@@ -62,8 +62,8 @@ class Estimate:
     `log_sizes` is the natural logarithm of the bytes of each step, as measurements have corrected
     it; `likeness` is that of the bytes that the mode is expected to use, half-way between those of
     the largest step that fits and the limit, and minus infinity where nothing worth offering fits,
-    or nothing was measured. It `fits`, or is so little too heavy by its drafts that only an encode
-    can tell.
+    or nothing was measured. It `fits`, or is so little too heavy by what was measured that only
+    another encode can tell.
     `shift` is by how much the photo is heavier than the known curve, as the logarithm of the
     factor. `known` has the steps that were measured at full effort.
     """
