@@ -1,4 +1,4 @@
-"""Large pictures in four formats: CPU seconds as they are searched, briefly and surveyed by a part,
+"""Large pictures in four formats: seconds as they are searched, briefly and surveyed by a part,
 against the search of any other picture, and what that costs in likeness."""
 
 import time
@@ -24,8 +24,8 @@ FULL_WIDTH = Aim(place=Place(css_width_px=1600), limit_bytes=200_000)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """A picture: CPU seconds, of encodes of the whole and in all, searched as a large one and as
-    any other; and the likeness that the former wins, by format."""
+    """A picture: seconds of encodes of the whole, by the clock, and CPU seconds in all, searched as
+    a large one and as any other; and the likeness that the former wins, by format."""
 
     picture: str
     encodes_s: tuple[float, float]
