@@ -59,9 +59,11 @@ def test_a_treatment_says_what_is_done(folder: Path, tmp_path: Path) -> None:
     path = tmp_path / "card.json"
     path.write_text(TreatmentFile.of("Card", treatment).model_dump_json())
     out = tmp_path / "out"
-    result = run(folder, "--out", out, "--treatment", path, "--density", 2, "--json", "--jobs", 1)
+    changes = ("--density", 2, "--suffix", "Two {up}", "--jobs", 1)
+    result = run(folder, "--out", out, "--treatment", path, *changes, "--json")
     assert result.exit_code == 0, result.output
     *photos, _ = objects(result)
+    assert {Path(each["file"]).stem.split("-", 2)[2] for each in photos} == {"two-up"}
     assert {(each["format"], each["width_px"]) for each in photos} <= {("webp", 90), ("webp", 60)}
 
 

@@ -26,7 +26,7 @@ from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.packing.names import DEFAULT_PATTERN, checked_pattern
+from lean_parcel.core.packing.names import DEFAULT_PATTERN, ending_in
 from lean_parcel.core.size import format_size
 from lean_parcel.work.packing.lists import write_lists
 from lean_parcel.work.packing.photo import Treating
@@ -60,6 +60,7 @@ from lean_parcel.work.treatment_file import read_treatment
     show_default=True,
     help="How files are called, of {name} {width} {density} {format} {hash}.",
 )
+@click.option("--suffix", default="", help="Ends the names of the files.")
 @click.option(
     "--html",
     type=click.Path(path_type=Path, dir_okay=False),
@@ -83,6 +84,7 @@ def command(
     densities: tuple[float, ...] | None,
     variants: tuple[Format, ...] | None,
     names: str,
+    suffix: str,
     html: Path | None,
     keep_tree: bool,
     jobs: int | None,
@@ -101,7 +103,7 @@ def command(
         treating=treating,
         folder=out,
         jobs=jobs or len(os.sched_getaffinity(0)),
-        names=_pattern(names),
+        names=_pattern(names, suffix),
         with_variants=with_variants,
         keeps_tree=keep_tree,
         replaces=replaces,
@@ -178,9 +180,9 @@ def _with_variants(
     return asked, variants != Variants()
 
 
-def _pattern(names: str) -> str:
+def _pattern(names: str, suffix: str) -> str:
     try:
-        return checked_pattern(names)
+        return ending_in(names, suffix)
     except UsageError as error:
         raise click.UsageError(error.message) from error
 

@@ -12,6 +12,7 @@ from lean_parcel.core.packing.names import (
     FileFacts,
     all_different,
     checked_pattern,
+    ending_in,
     file_name,
     own_name,
     safe_folder,
@@ -68,6 +69,15 @@ def test_names_say_what_a_file_is(photo_name: str, as_format: Format, name: str)
 def test_patterns_have_density_format_and_a_short_hash() -> None:
     name = file_name(facts("Cup.jpg"), "{name}-{density}-{format}-{hash}")
     assert name == "cup-1-5x-avif-01234567.avif"
+
+
+@pytest.mark.parametrize(
+    ("suffix", "ending"), [("", "1000"), ("Hero 2", "1000-hero-2"), ("{x} {", "1000-x")]
+)
+def test_a_suffix_ends_the_names_of_a_pattern(suffix: str, ending: str) -> None:
+    assert file_name(facts("Cup.jpg"), ending_in(DEFAULT_PATTERN, suffix)) == f"cup-{ending}.avif"
+    with pytest.raises(UsageError):
+        ending_in("{x}", suffix)
 
 
 @given(NAMES, st.sampled_from(PATTERNS), st.sampled_from(FORMATS))

@@ -61,6 +61,12 @@ def checked_pattern(pattern: str) -> str:
     return pattern
 
 
+def ending_in(pattern: str, suffix: str) -> str:
+    """A pattern whose names end in a text as well; raises as `checked_pattern` does."""
+    plain = suffix.replace("{", "{{").replace("}", "}}")
+    return checked_pattern(f"{pattern}-{plain}" if plain else pattern)
+
+
 def file_name(facts: FileFacts, pattern: str = DEFAULT_PATTERN) -> str:
     """A safe name by a pattern: `Röte Tasse.jpg` as AVIF becomes `rote-tasse-1000.avif`."""
     text = pattern.format(
