@@ -50,14 +50,20 @@ def value(shares: list[Share], objective: Objective) -> float:
     return sum(each.weight * likeness for each, likeness in zip(shares, found, strict=True))
 
 
-def next_asked(trials: list[list[Trial]], objective: Objective) -> tuple[int, Trial] | None:
-    """The photo and the encode that could change most, of those that can be made."""
+def outlook(trials: list[list[Trial]], budget_bytes: int, objective: Objective) -> Outlook:
+    """Of photos with these encodes, of which all others can be made."""
     shares = shares_of(trials)
-    for doubt in Outlook(shares, BUDGET_BYTES, objective).doubts():
+
+    def trial_of(doubt: Doubt) -> Trial | None:
         of_photo = trials[doubt.photo]
-        if made := trial_for(doubt, of_photo, shares[doubt.photo].options, of_photo):
-            return doubt.photo, made
-    return None
+        return trial_for(doubt, of_photo, shares[doubt.photo].options, of_photo)
+
+    return Outlook(shares, budget_bytes, objective, trial_of)
+
+
+def off(shares: list[Share], budget_bytes: int, chosen: list[int], made: Trial | None) -> float:
+    """By how much the first photo would change, where every doubt asks for the same encode."""
+    return Outlook(shares, budget_bytes, "all", lambda _: made).changes(chosen)[0]
 
 
 @pytest.mark.parametrize("objective", ["worst", "all"])
@@ -67,12 +73,8 @@ def test_a_few_encodes_a_photo_make_the_answer_as_good_as_all_there_are(
     trials = [[jpeg(10), jpeg(50), jpeg(90)] for _ in range(PHOTOS)]
     before = value(shares_of(trials), objective)
     encodes = 0
-    while missed := Outlook(shares_of(trials), BUDGET_BYTES, objective).doubts():
-        photo = missed[0].photo
-        wanted = trial_for(
-            missed[0], trials[photo], shares_of(trials)[photo].options, trials[photo]
-        )
-        assert wanted
+    while missing := outlook(trials, BUDGET_BYTES, objective).missing():
+        photo, wanted = missing[0]
         trials[photo].append(wanted)
         encodes += 1
     assert encodes <= 4 * PHOTOS
@@ -88,26 +90,28 @@ def points(*pairs: tuple[int, float]) -> Share:
 
 def test_a_photo_is_off_by_what_it_would_get_of_encodes_that_are_missed() -> None:
     share = points((10_000, 50), (40_000, 80))
-    (change,) = Outlook([share], 20_000, "all").changes([0])
+    change = off([share], 20_000, [0], jpeg(50))
     assert change == pytest.approx(15, abs=2)  # half-way on the logarithm of bytes
+
+
+def test_a_photo_is_not_off_by_what_cannot_be_made() -> None:
+    share = points((10_000, 50), (40_000, 80))
+    assert off([share], 20_000, [0], None) < 1
 
 
 def test_a_photo_whose_bytes_lie_at_a_measured_encode_is_hardly_off_however_wide_the_gaps() -> None:
     share = points((10_000, 50), (20_000, 65), (40_000, 80))
-    (change,) = Outlook([share], 20_000, "all").changes([1])
-    assert change < 0.5
+    assert off([share], 20_000, [1], jpeg(50)) < 0.5
 
 
 def test_where_no_change_is_seen_nothing_is_off() -> None:
     shares = [points((10_000, 60), (20_000, 95)), points((10_000, 50), (20_000, 60))]
-    assert Outlook(shares, 10**6, "all").changes([1, 1])[0] == 0
+    assert off(shares, 10**6, [1, 1], jpeg(50)) == 0
 
 
 def test_where_measured_encodes_are_dense_none_is_missed() -> None:
-    points = tuple(
-        Measured(size_bytes=round(1000 * 1.05**step), likeness=50 + step) for step in range(20)
-    )
-    assert Outlook([Share(options=points)], 1800, "all").doubts() == []
+    share = points(*((round(1000 * 1.05**step), 50 + step) for step in range(20)))
+    assert Outlook([share], 1800, "all", lambda _: jpeg(50)).missing() == []
 
 
 @pytest.mark.parametrize("factor", [0.5, 2.0])
@@ -116,12 +120,7 @@ def test_it_goes_on_beyond_what_was_measured(factor: float) -> None:
     (share,) = shares_of([trials])
     budget_bytes = round(factor * share.options[0].size_bytes)
     for _ in range(4):
-        (share,) = shares_of([trials])
-        missed = Outlook([share], budget_bytes, "all").doubts()
-        if missed:
-            wanted = trial_for(missed[0], trials, share.options, trials)
-            assert wanted
-            trials.append(wanted)
+        trials += [wanted for _, wanted in outlook([trials], budget_bytes, "all").missing()][:1]
     found = allocated(shares_of([trials]), budget_bytes, "all")
     assert found.missing_bytes == 0
     assert 0.94 * budget_bytes < found.spent_bytes

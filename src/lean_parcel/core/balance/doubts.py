@@ -8,7 +8,7 @@ an encode is missed.
 
 import math
 from bisect import bisect_right
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -58,35 +58,61 @@ class _Expected:
 
 class Outlook:
     """What photos would get of a budget if there were all the encodes that are expected between the
-    measured ones and beyond them."""
+    measured ones and beyond them, as far as they can be made: `trial_of` gives the encode that a
+    doubt asks for, or None where there is none."""
 
-    def __init__(self, shares: Sequence[Share], budget_bytes: int, objective: Objective) -> None:
+    def __init__(
+        self,
+        shares: Sequence[Share],
+        budget_bytes: int,
+        objective: Objective,
+        trial_of: Callable[[Doubt], Trial | None],
+    ) -> None:
         self._shares = shares
         self._expected = [list(_expected(share)) for share in shares]
-        wider = [
-            replace(share, options=(*share.options, *(each.measured for each in more)))
-            for share, more in zip(shares, self._expected, strict=True)
-        ]
-        self._options = [share.options for share in wider]
-        self._chosen = allocated(wider, budget_bytes, objective).chosen
+        self._chosen: list[Measured] = []
+        self._missed: list[tuple[Doubt, Trial]] = []
+        while hopeless := self._allocate(budget_bytes, objective, trial_of):
+            for photo, expected in hopeless:
+                self._expected[photo].remove(expected)
 
-    def doubts(self) -> list[Doubt]:
-        """The encodes that are missed, those that could change most first."""
-        found = []
-        for photo, (share, index) in enumerate(zip(self._shares, self._chosen, strict=True)):
-            if index >= len(share.options):
-                missed = self._expected[photo][index - len(share.options)]
-                doubt = _doubt(photo, share, missed)
-                found += [doubt] if doubt else []
-        return sorted(found, key=lambda doubt: -doubt.worth)
+    def missing(self) -> list[tuple[int, Trial]]:
+        """The encodes that are missed, each with its photo, those that could change most first."""
+        by_worth = sorted(self._missed, key=lambda missed: -missed[0].worth)
+        return [(doubt.photo, trial) for doubt, trial in by_worth]
 
     def changes(self, chosen: Sequence[int]) -> list[float]:
         """By how much likeness, as far as it is seen, each photo would differ from the encode that
         it got: the one of its options that has this index."""
         return [
-            abs(seen_likeness(options[wider]) - seen_likeness(options[index]))
-            for options, wider, index in zip(self._options, self._chosen, chosen, strict=True)
+            abs(seen_likeness(wider) - seen_likeness(share.options[index]))
+            for share, wider, index in zip(self._shares, self._chosen, chosen, strict=True)
         ]
+
+    def _allocate(
+        self, budget_bytes: int, objective: Objective, trial_of: Callable[[Doubt], Trial | None]
+    ) -> list[tuple[int, _Expected]]:
+        """Shares out over what is measured and expected, and returns what photos got that cannot
+        be made."""
+        wider = [
+            replace(share, options=(*share.options, *(each.measured for each in more)))
+            for share, more in zip(self._shares, self._expected, strict=True)
+        ]
+        chosen = allocated(wider, budget_bytes, objective).chosen
+        self._chosen = [share.options[i] for share, i in zip(wider, chosen, strict=True)]
+        self._missed = []
+        hopeless = []
+        for photo, (share, index) in enumerate(zip(self._shares, chosen, strict=True)):
+            if index < len(share.options):
+                continue
+            expected = self._expected[photo][index - len(share.options)]
+            doubt = _doubt(photo, share, expected)
+            trial = trial_of(doubt) if doubt else None
+            if doubt and trial:
+                self._missed.append((doubt, trial))
+            elif doubt:
+                hopeless.append((photo, expected))
+        return hopeless
 
 
 def _doubt(photo: int, share: Share, expected: _Expected) -> Doubt | None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from lean_parcel.core.balance.allocation import Share, allocated
-from lean_parcel.core.balance.doubts import Outlook, trial_for
+from lean_parcel.core.balance.doubts import Doubt, Outlook, trial_for
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.work.packing.photo import (
@@ -112,17 +112,19 @@ def balanced(measuring: Measuring, budget_bytes: int) -> dict[Path, Trial]:
     """What each photo gets of a budget, so that the worst looks best: once the encodes that decide
     were made."""
     sharings = list(measuring.photos.values())
+
+    def trial_of(doubt: Doubt) -> Trial | None:
+        options = sharings[doubt.photo].options
+        trials = [option.trial for option in options]
+        return trial_for(doubt, trials, [option.measured for option in options], trials)
+
     while True:
         shares = [_share(each, measuring.aim_bytes) for each in sharings]
-        wanted: dict[int, Trial] = {}
-        for doubt in Outlook(shares, budget_bytes, "worst").doubts():
-            sharing = sharings[doubt.photo]
-            if doubt.photo in wanted or sharing.asked >= _MOST_OF_A_PHOTO:
-                continue
-            trials = [option.trial for option in sharing.options]
-            trial = trial_for(doubt, trials, shares[doubt.photo].options, trials)
-            if trial:
-                wanted[doubt.photo] = trial
+        wanted = {
+            photo: trial
+            for photo, trial in Outlook(shares, budget_bytes, "worst", trial_of).missing()
+            if sharings[photo].asked < _MOST_OF_A_PHOTO
+        }
         if not wanted:
             break
         with ThreadPoolExecutor(measuring.jobs) as threads:

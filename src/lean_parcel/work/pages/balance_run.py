@@ -10,11 +10,10 @@ from sqlite3 import Connection
 from typing import Any
 
 from lean_parcel.core.balance.allocation import Objective
-from lean_parcel.core.balance.doubts import Outlook
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.store import blobs, database
 from lean_parcel.work.context import Context
-from lean_parcel.work.pages.sharing import Sharer
+from lean_parcel.work.pages.sharing import Sharer, outlook_of
 from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.queue.work_queue import Job, Priority, Task
 from lean_parcel.work.searches.preparing import store_framed
@@ -104,12 +103,9 @@ class BalanceRun(Job):
 
     def _wanted(self) -> tuple[int, Trial] | None:
         shares = [sharer.share(self._least_likeness) for sharer in self._sharers]
-        for doubt in Outlook(shares, self._budget_bytes, self._objective).doubts():
-            photo = doubt.photo
-            if photo in self._under_way or self._asked[photo] >= MOST_OF_A_PHOTO:
-                continue
-            trial = self._sharers[photo].missing(doubt)
-            if trial:
+        outlook = outlook_of(self._sharers, shares, self._budget_bytes, self._objective)
+        for photo, trial in outlook.missing():
+            if photo not in self._under_way and self._asked[photo] < MOST_OF_A_PHOTO:
                 return photo, trial
         return None
 

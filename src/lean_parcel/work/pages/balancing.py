@@ -26,7 +26,7 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
 from lean_parcel.work.pages.balance_run import BalanceRun
 from lean_parcel.work.pages.editing import PageEditing
-from lean_parcel.work.pages.sharing import Sharer, sharers_of
+from lean_parcel.work.pages.sharing import Sharer, outlook_of, sharers_of
 
 #: Why a photo of a balanced page stands over its own limit.
 REASON = "balanced with its page"
@@ -93,7 +93,7 @@ class Balancing:
         shares = [sharer.share(wish.least_likeness) for sharer in sharers]
         budget_bytes = _budget(page, wish, picks)
         found = allocated(shares, budget_bytes, wish.objective)
-        outlook = Outlook(shares, budget_bytes, wish.objective)
+        outlook = outlook_of(sharers, shares, budget_bytes, wish.objective)
         run = self._runs.get(page_id)
         return BalanceView(
             wish=wish,
@@ -106,7 +106,7 @@ class Balancing:
                 reachable_worst(shares, budget_bytes) if found.missing_bytes else None
             ),
             gap=found.gap,
-            doubts=sum(1 for each in outlook.doubts() if sharers[each.photo].missing(each)),
+            doubts=len(outlook.missing()),
             is_measuring=run is not None,
             made=run.made if run else 0,
         )

@@ -1,10 +1,11 @@
 """The photos of a page with all that was measured of them, to share out the page's bytes."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from sqlite3 import Connection
 
-from lean_parcel.core.balance.allocation import Share
-from lean_parcel.core.balance.doubts import Doubt, trial_for
+from lean_parcel.core.balance.allocation import Objective, Share
+from lean_parcel.core.balance.doubts import Doubt, Outlook, trial_for
 from lean_parcel.core.candidates.delivery import trial_under
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.encoding.held import with_held
@@ -58,6 +59,15 @@ class Sharer:
             and with_held(settings, state.aim.held) == settings
             and trial_under(trial, state.framing, is_transparent=is_transparent) == trial
         )
+
+
+def outlook_of(
+    sharers: Sequence[Sharer], shares: Sequence[Share], budget_bytes: int, objective: Objective
+) -> Outlook:
+    """What these photos would get of a budget, with the encodes that can be made of them."""
+    return Outlook(
+        shares, budget_bytes, objective, lambda doubt: sharers[doubt.photo].missing(doubt)
+    )
 
 
 def sharers_of(connection: Connection, page: Page) -> tuple[list[Sharer], list[Spot]]:
