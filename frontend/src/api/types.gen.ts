@@ -3596,8 +3596,9 @@ export interface components {
         };
         /**
          * BalancedPhotoResponse
-         * @description A photo before and after; its likeness is expected to change by `uncertainty`, either way,
-         *     once what decides is measured.
+         * @description A photo before and after; whether that is heavier or less alike than it asks for itself;
+         *     its likeness is expected to change by `uncertainty`, either way, once what decides is
+         *     measured.
          */
         BalancedPhotoResponse: {
             /** Photo Id */
@@ -3608,6 +3609,10 @@ export interface components {
             weight: number;
             before: components["schemas"]["EncodeResponse"] | null;
             after: components["schemas"]["EncodeResponse"];
+            /** Is Too Heavy */
+            is_too_heavy: boolean;
+            /** Is Too Unlike */
+            is_too_unlike: boolean;
             /** Uncertainty */
             uncertainty: number;
         };

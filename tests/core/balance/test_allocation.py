@@ -11,7 +11,6 @@ from lean_parcel.core.balance.allocation import (
     Share,
     allocated,
     reachable_worst,
-    seen_likeness,
 )
 from lean_parcel.core.candidates.trial import Measured
 
@@ -23,7 +22,7 @@ SHARES = st.lists(
         Share,
         options=st.lists(MEASURED, min_size=1, max_size=5).map(tuple),
         weight=st.sampled_from((0.5, 1.0, 2.0)),
-        least_likeness=st.sampled_from((0.0, 0.0, 40.0, 70.0)),
+        least_likeness=st.sampled_from((0.0, 0.0, 40.0, 70.0, 95.0)),
         most_bytes=st.sampled_from((None, None, 30)),
     ),
     min_size=1,
@@ -38,15 +37,13 @@ def share(*points: tuple[int, float], **rest: float) -> Share:
 
 def total(shares: list[Share], chosen: tuple[int, ...]) -> float:
     return sum(
-        each.weight * seen_likeness(each.options[index])
+        each.weight * each.seen(each.options[index])
         for each, index in zip(shares, chosen, strict=True)
     )
 
 
 def worst(shares: list[Share], chosen: tuple[int, ...]) -> float:
-    return min(
-        seen_likeness(each.options[index]) for each, index in zip(shares, chosen, strict=True)
-    )
+    return min(each.seen(each.options[index]) for each, index in zip(shares, chosen, strict=True))
 
 
 def allowed(one: Share) -> list[int]:
@@ -55,9 +52,9 @@ def allowed(one: Share) -> list[int]:
     most = one.most_bytes
     within = [i for i in by_size if most is None or one.options[i].size_bytes <= most]
     within = within or by_size[:1]
-    reached = max(seen_likeness(one.options[i]) for i in within)
+    reached = max(one.seen(one.options[i]) for i in within)
     least = min(one.least_likeness, reached)
-    return [i for i in within if seen_likeness(one.options[i]) >= least]
+    return [i for i in within if one.seen(one.options[i]) >= least]
 
 
 def best_by_dynamic_programming(shares: list[Share], budget_bytes: int) -> float | None:
@@ -68,7 +65,7 @@ def best_by_dynamic_programming(shares: list[Share], budget_bytes: int) -> float
         for spent, value in best.items():
             for index in allowed(one):
                 size = spent + one.options[index].size_bytes
-                gain = value + one.weight * seen_likeness(one.options[index])
+                gain = value + one.weight * one.seen(one.options[index])
                 if size <= budget_bytes and gain > after.get(size, -1.0):
                     after[size] = gain
         best = after
@@ -123,6 +120,8 @@ def test_on_concave_curves_filled_to_the_byte_nothing_is_lost() -> None:
 def test_what_is_not_seen_is_not_paid_for() -> None:
     (index,) = allocated([share((10, 70), (20, 91), (30, 97))], 100, "all").chosen
     assert index == 1
+    asked = share((10, 70), (20, 91), (30, 97), (40, 99), least_likeness=95)
+    assert allocated([asked], 100, "all").chosen == (2,)
 
 
 def test_a_budget_that_is_too_small_is_missed_by_what_is_needed() -> None:

@@ -4,6 +4,7 @@ import pytest
 
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.page.acts import AddPage, MovePhotos, SetBudget, SetShares
+from lean_parcel.web.responses.page.balance import BalanceResponse
 from lean_parcel.work.pages.balancing import (
     REASON,
     BalanceView,
@@ -80,6 +81,7 @@ def test_once_no_more_can_be_made_nothing_is_missed(workspace: Workspace, ids: l
         before = encodes()
         measured(workspace, wish)
         assert encodes() > before
+    assert max(each.uncertainty for each in workspace.balancing.view(PAGE, wish).photos) < 1.5
 
 
 def test_it_is_taken_as_one_step_and_undone_as_one(workspace: Workspace, ids: list[int]) -> None:
@@ -103,6 +105,18 @@ def test_what_a_photo_asks_for_holds(workspace: Workspace, ids: list[int]) -> No
     view = workspace.balancing.view(PAGE, BalanceWish(objective="all"))
     assert view.photos[0].after.measured.size_bytes <= 1_300
     assert view.photos[1].after.measured.likeness >= 36
+    assert not any(each.is_too_heavy or each.is_too_unlike for each in view.photos)
+
+
+def test_what_nothing_measured_meets_is_said(workspace: Workspace, ids: list[int]) -> None:
+    workspace.page_editing.do(SetShares((ids[0],), {"most_bytes": 100}))
+    workspace.page_editing.do(SetShares((ids[1],), {"least_likeness": 99.0, "most_bytes": 2_000}))
+    view = workspace.balancing.view(PAGE, BalanceWish(spend_bytes=100_000))
+    assert [each.is_too_heavy for each in view.photos] == [True, False, False]
+    assert [each.is_too_unlike for each in view.photos] == [False, True, False]
+    sentence = BalanceResponse.of(view).sentence
+    assert sentence.startswith("Nothing measured of 0.png is within its 100 B.")
+    assert "Nothing measured of 1.png has its likeness 99." in sentence
 
 
 def test_a_budget_that_is_too_small_says_by_how_much_and_what_would_fit(

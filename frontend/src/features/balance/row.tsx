@@ -47,7 +47,10 @@ export function BalanceRow({ balanced, photo, most }: Props) {
           'none'
         )}
       </td>
-      <td className="num text-right font-semibold" title={exactWords(after.size_bytes)}>
+      <td
+        className={`num text-right font-semibold ${balanced.is_too_heavy ? 'text-over' : ''}`}
+        title={exactWords(after.size_bytes)}
+      >
         <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
           <FormatMark format={after.settings.format} />
           <span className="sr-only">{after.name}</span>
@@ -56,7 +59,10 @@ export function BalanceRow({ balanced, photo, most }: Props) {
       </td>
       <td className="num text-right">
         <span className="text-soft">{before?.likeness.toFixed(1) ?? '–'} → </span>
-        <b className="font-semibold" title={after.likeness_words}>
+        <b
+          className={`font-semibold ${balanced.is_too_unlike ? 'text-over' : ''}`}
+          title={after.likeness_words}
+        >
           {after.likeness.toFixed(1)}
         </b>
       </td>

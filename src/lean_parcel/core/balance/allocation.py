@@ -34,6 +34,10 @@ class Share:
     least_likeness: float = 0.0
     most_bytes: int | None = None
 
+    def seen(self, measured: Measured) -> float:
+        """The likeness of an encode as far as it counts, or as the photo asks for."""
+        return min(measured.likeness, max(NO_MORE_SEEN, self.least_likeness))
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Allocation:
@@ -76,11 +80,6 @@ def allocated(shares: Sequence[Share], budget_bytes: int, objective: Objective) 
     )
 
 
-def seen_likeness(measured: Measured) -> float:
-    """The likeness of an encode as far as it counts."""
-    return min(measured.likeness, NO_MORE_SEEN)
-
-
 def reachable_worst(shares: Sequence[Share], budget_bytes: int) -> float:
     """The best likeness that no photo needs to be below within a budget, whatever each asks for at
     least; minus infinity where nothing fits."""
@@ -88,9 +87,9 @@ def reachable_worst(shares: Sequence[Share], budget_bytes: int) -> float:
 
 
 def ladder(share: Share) -> list[int]:
-    """The encodes that a photo may get, by rising bytes, each better than the one before: from the
-    lightest that it needs at least, or that comes nearest to it."""
-    return list(_rungs(share).indices)
+    """The encodes of a photo, whatever it asks for, by rising bytes, each better than the one
+    before as far as likeness counts."""
+    return _rising(share, range(len(share.options))).indices
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,23 +111,24 @@ class _Rungs:
 
 
 def _rungs(share: Share) -> _Rungs:
-    most_bytes = share.most_bytes
-    within = [
-        index
-        for index, each in enumerate(share.options)
-        if most_bytes is None or each.size_bytes <= most_bytes
-    ] or [min(range(len(share.options)), key=lambda index: share.options[index].size_bytes)]
+    """From the lightest that a photo needs at least, or that comes nearest to it."""
+    sizes = [each.size_bytes for each in share.options]
+    most_bytes = max(sizes) if share.most_bytes is None else max(share.most_bytes, min(sizes))
+    within = [index for index, size_bytes in enumerate(sizes) if size_bytes <= most_bytes]
+    return _rising(share, within).from_likeness(share.least_likeness)
+
+
+def _rising(share: Share, within: Sequence[int]) -> _Rungs:
     seen = [
-        Measured(size_bytes=share.options[i].size_bytes, likeness=seen_likeness(share.options[i]))
+        Measured(size_bytes=share.options[i].size_bytes, likeness=share.seen(share.options[i]))
         for i in within
     ]
     rising = frontier(seen)
-    every = _Rungs(
+    return _Rungs(
         [within[index] for index in rising],
         [seen[index].size_bytes for index in rising],
         [seen[index].likeness for index in rising],
     )
-    return every.from_likeness(share.least_likeness)
 
 
 def _best_worst(rungs: Sequence[_Rungs], budget_bytes: int) -> float:

@@ -18,7 +18,6 @@ from lean_parcel.core.balance.allocation import (
     Share,
     allocated,
     ladder,
-    seen_likeness,
 )
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES, at_quality, quality_of
@@ -85,7 +84,7 @@ class Outlook:
         """By how much likeness, as far as it is seen, each photo would differ from the encode that
         it got: the one of its options that has this index."""
         return [
-            abs(seen_likeness(wider) - seen_likeness(share.options[index]))
+            abs(share.seen(wider) - share.seen(share.options[index]))
             for share, wider, index in zip(self._shares, self._chosen, chosen, strict=True)
         ]
 
@@ -126,7 +125,7 @@ def _doubt(photo: int, share: Share, expected: _Expected) -> Doubt | None:
     nearest, *others = sides
     if away(nearest) <= math.log1p(_NEAR):
         return None
-    gap = abs(seen_likeness(expected.measured) - seen_likeness(share.options[nearest]))
+    gap = abs(share.seen(expected.measured) - share.seen(share.options[nearest]))
     return Doubt(
         photo=photo,
         nearest=nearest,
@@ -138,21 +137,20 @@ def _doubt(photo: int, share: Share, expected: _Expected) -> Doubt | None:
 
 def _expected(share: Share) -> Iterator[_Expected]:
     """What is expected between the measured encodes of a photo, and beyond them."""
-    rising = ladder(replace(share, least_likeness=0.0, most_bytes=None))
-    points = [
-        (math.log(share.options[i].size_bytes), seen_likeness(share.options[i])) for i in rising
-    ]
+    rising = ladder(share)
+    points = [(math.log(share.options[i].size_bytes), share.seen(share.options[i])) for i in rising]
     parts = [step / (_BETWEEN + 1) for step in range(1, _BETWEEN + 1)]
     for (below, above), (low, high) in zip(pairwise(rising), pairwise(points), strict=True):
         for at in parts:
             log_size = low[0] + at * (high[0] - low[0])
             yield _Expected(_measured(log_size, low[1] + at * (high[1] - low[1])), below, above)
     first, last = points[0], points[-1]
+    most_seen = max(NO_MORE_SEEN, share.least_likeness)
     for at in parts:
         away = at * at * math.log(_BEYOND)
         lighter = first[1] - away * _gain(points[:2])
         yield _Expected(_measured(first[0] - away, lighter), None, rising[0])
-        heavier = min(last[1] + away * _gain(points[-2:]), NO_MORE_SEEN)
+        heavier = min(last[1] + away * _gain(points[-2:]), most_seen)
         yield _Expected(_measured(last[0] + away, heavier), rising[-1], None)
 
 

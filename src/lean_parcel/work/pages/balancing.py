@@ -9,11 +9,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lean_parcel.core.balance.allocation import (
+    NO_MORE_SEEN,
     Allocation,
     Objective,
     allocated,
     reachable_worst,
-    seen_likeness,
 )
 from lean_parcel.core.balance.doubts import Outlook
 from lean_parcel.core.decisions.acts import Act, Pick
@@ -52,6 +52,17 @@ class BalancedPhoto:
     before: Encode | None
     after: Encode
     uncertainty: float
+
+    @property
+    def is_too_heavy(self) -> bool:
+        """Whether nothing that was measured is within the most that it may weigh."""
+        most_bytes = self.spot.most_bytes
+        return most_bytes is not None and self.after.measured.size_bytes > most_bytes
+
+    @property
+    def is_too_unlike(self) -> bool:
+        """Whether nothing that it could get has the likeness that it asks for itself."""
+        return self.after.measured.likeness < (self.spot.least_likeness or 0.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -218,5 +229,5 @@ def mean_of(photos: Sequence[BalancedPhoto], *, before: bool) -> float | None:
     if not found or None in found:
         return None
     weights = [photo.spot.weight for photo in photos]
-    seen = [seen_likeness(encode.measured) for encode in found if encode]
+    seen = [min(encode.measured.likeness, NO_MORE_SEEN) for encode in found if encode]
     return sum(w * s for w, s in zip(weights, seen, strict=True)) / sum(weights)

@@ -10,14 +10,17 @@ from lean_parcel.work.pages.batches import BatchState, BatchView
 
 
 class BalancedPhotoResponse(BaseModel):
-    """A photo before and after; its likeness is expected to change by `uncertainty`, either way,
-    once what decides is measured."""
+    """A photo before and after; whether that is heavier or less alike than it asks for itself;
+    its likeness is expected to change by `uncertainty`, either way, once what decides is
+    measured."""
 
     photo_id: int
     name: str
     weight: float
     before: EncodeResponse | None
     after: EncodeResponse
+    is_too_heavy: bool
+    is_too_unlike: bool
     uncertainty: float
 
     @classmethod
@@ -30,6 +33,8 @@ class BalancedPhotoResponse(BaseModel):
             weight=photo.spot.weight,
             before=EncodeResponse.of(photo.before, aim) if photo.before else None,
             after=EncodeResponse.of(photo.after, aim),
+            is_too_heavy=photo.is_too_heavy,
+            is_too_unlike=photo.is_too_unlike,
             uncertainty=photo.uncertainty,
         )
 
@@ -72,8 +77,18 @@ class BalanceResponse(BaseModel):
             doubts=view.doubts,
             made=view.made,
             is_measuring=view.is_measuring,
-            sentence=_sentence(view),
+            sentence=" ".join(filter(None, [*map(_unmet, view.photos), _sentence(view)])),
         )
+
+
+def _unmet(photo: BalancedPhoto) -> str:
+    """What a photo asks for itself that nothing measured meets; empty where all is met."""
+    name, spot = photo.spot.name, photo.spot
+    if photo.is_too_heavy and spot.most_bytes:
+        return f"Nothing measured of {name} is within its {format_size(spot.most_bytes)}."
+    if photo.is_too_unlike:
+        return f"Nothing measured of {name} has its likeness {spot.least_likeness:g}."
+    return ""
 
 
 def _sentence(view: BalanceView) -> str:
@@ -95,12 +110,12 @@ def _what_would_help(view: BalanceView) -> str:
     needs = format_size(heaviest.after.measured.size_bytes)
     reachable = view.reachable_likeness
     fits = (
-        f"likeness {reachable:.1f} everywhere would fit, or {missing} more"
+        f"; likeness {reachable:.1f} everywhere would fit"
         if reachable is not None and reachable > float("-inf")
-        else f"{missing} more would do"
+        else ""
     )
     return (
-        f"{missing} too little for that: {fits}. {heaviest.spot.name} needs the most, {needs};"
+        f"{missing} too little for that{fits}. {heaviest.spot.name} needs the most, {needs};"
         " fewer pixels there, or another format, would help most."
     )
 
