@@ -208,10 +208,11 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
     page.get_by_role("button", name="More for Cups on the shelf").click()
     page.get_by_role("menuitem", name="Edit").click()
     page.get_by_label("Stands, px").fill("80")
+    page.get_by_role("toolbar", name="Also at").get_by_text("2×").click()
     assert_accessible(page)
     page.get_by_role("button", name="Keep the changes").click()
     side = page.get_by_role("complementary", name="Treatments")
-    expect(side.get_by_text(re.compile("^80 px at 1×"))).to_be_visible()
+    expect(side.get_by_text(re.compile("^80 px at 1×.*also 2×"))).to_be_visible()
     with page.expect_download() as download:
         side.get_by_role("link", name="Save as a file").first.click()
     assert '"css_width_px": 80' in download.value.path().read_text()

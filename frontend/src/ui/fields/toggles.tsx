@@ -25,7 +25,7 @@ export function Toggles<T extends string>({ label, values, options, onChange }: 
           value={option.value}
           title={option.hint}
           disabled={option.isDisabled ?? false}
-          className="border-r border-line px-[7px] py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 data-[state=on]:bg-ink data-[state=on]:text-white"
+          className="border-r border-line px-[7px] py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 data-[state=on]:bg-ink data-[state=on]:text-white disabled:data-[state=off]:opacity-50"
         >
           {option.text}
         </ToggleGroup.Item>

@@ -4,7 +4,9 @@ import type { Treatment, TreatmentFile } from '@/api/client'
 import { useTreatmentActs } from '@/api/many'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
+import { DENSITIES } from '@/ui/fields/densities'
 import { FIELD } from '@/ui/fields/field'
+import { Toggles } from '@/ui/fields/toggles'
 import { aimWords, parseAim, parsePixels } from '@/words'
 
 type Props = { treatment: Treatment; onDone: () => void }
@@ -35,6 +37,10 @@ export function Editor({ treatment, onDone }: Props) {
   const isAsItCame = file.framing.size?.by === 'percent' && file.framing.size.percent === 100
   const amount = file.framing.sharpen?.amount_percent
   const sharpening = amount === null ? 'auto' : String(amount ?? 0)
+  const variants = { formats: null, rule: 'same' as const, ...file.aim.variants }
+  const also = (variants.densities ?? []).map(String)
+  const densities = [...new Set<string>([...DENSITIES.map(({ value }) => value), ...also])]
+  const isOwn = (density: string) => Number(density) === (file.aim.place.density ?? 1)
   const held = Object.entries(file.aim.held ?? {}).filter(([, values]) => values)
   const parsed = {
     aim: parseAim(aim),
@@ -76,7 +82,7 @@ export function Editor({ treatment, onDone }: Props) {
         <Choice
           label="Density"
           value={String(file.aim.place.density ?? 1)}
-          options={['1', '1.5', '2', '3'].map((value) => ({ value, text: `${value}×` }))}
+          options={DENSITIES}
           onChange={(density) =>
             setFile({
               ...file,
@@ -84,6 +90,24 @@ export function Editor({ treatment, onDone }: Props) {
             })
           }
         />
+        <p className="flex items-center justify-between gap-2">
+          <span className="text-soft">Also at</span>
+          <Toggles
+            label="Also at"
+            values={also.filter((density) => !isOwn(density))}
+            options={densities.map((value) => ({
+              value,
+              text: `${value}×`,
+              isDisabled: isOwn(value),
+            }))}
+            onChange={(chosen) =>
+              setFile({
+                ...file,
+                aim: { ...file.aim, variants: { ...variants, densities: chosen.map(Number) } },
+              })
+            }
+          />
+        </p>
         <Choice
           label="Pixels"
           value={isAsItCame ? 'all' : 'place'}
