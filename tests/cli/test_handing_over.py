@@ -53,6 +53,17 @@ def test_every_variant_is_there_and_listed(site: Path) -> None:
         assert each["stands_for_px"] == 45 * each["density"]
 
 
+def test_variants_in_formats_that_were_searched_already_are_there(tmp_path: Path) -> None:
+    (tmp_path / "Cup.png").write_bytes(file(photo(60, 40, 1)))
+    result = run(
+        "pack", tmp_path / "Cup.png", "--out", tmp_path / "new", "--width", 30, "--limit", "6kB",
+        "--densities", "1,2", "--variants", "avif,jpeg",
+    )  # fmt: skip
+    assert result.exit_code == 0, result.output
+    names = {path.name for path in (tmp_path / "new").iterdir()}
+    assert names >= {"cup-30.avif", "cup-30.jpg"}
+
+
 def test_page_code_names_the_files_from_where_it_is(site: Path) -> None:
     code = (site / "code.html").read_text()
     assert 'srcset="new/cup-1x.webp 45w, new/cup-2x.webp 90w"' in code

@@ -60,8 +60,10 @@ def with_variants(
     for density, at in states.items():
         known = fit if density == own and fit and _is_same(at.aim, aim) else None
         missing = tuple(name for name in at.aim.formats if name not in _formats(known))
-        there = replace(treating, framing=at.framing, aim=replace(at.aim, formats=missing))
-        fits = [known, fitted(executor, original, there, slots) if missing else None]
+        fits = [known]
+        if missing:
+            there = replace(treating, framing=at.framing, aim=replace(at.aim, formats=missing))
+            fits.append(fitted(executor, original, there, slots))
         plan = plan_framing(source, at.framing, at.aim.place)
         for found in filter(None, fits):
             for offer in found.offers:
