@@ -163,4 +163,4 @@ def worst_of(damage: Damage) -> Worst:
     spots = trouble_spots(damage, (columns * CELL_PX, rows * CELL_PX))
     if not spots:
         return Worst(kind=None, strength=0)
-    return Worst(kind=spots[0].kind, strength=spots[0].strength)
+    return Worst(kind=spots[0].kind, strength=round(spots[0].strength, 1))
