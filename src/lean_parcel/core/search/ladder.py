@@ -36,7 +36,7 @@ class Rung:
 class SearchInput:
     """What a search needs to know of a framed photo: its rungs, most pixels first; whether any of
     it is transparent, and whether all of it is grey. Until the ladder `is_measured` only the first
-    rung is known, and the photo counts as coloured."""
+    rung is known."""
 
     rungs: tuple[Rung, ...]
     is_transparent: bool

@@ -25,12 +25,16 @@ def first_input(pixels: U8, png_size_bytes: int) -> SearchInput:
         quick_png_size_bytes=png_size_bytes,
         ceiling=100.0,
     )
-    return SearchInput(rungs=(rung,), is_transparent=not is_opaque(pixels), is_measured=False)
+    return SearchInput(
+        rungs=(rung,),
+        is_transparent=not is_opaque(pixels),
+        is_grey=is_grey(pixels),
+        is_measured=False,
+    )
 
 
 def measured_input(reference: Reference, first: SearchInput) -> SearchInput:
-    """The same with every rung measured, and whether there is any colour. About 0.3 s a
-    megapixel."""
+    """The same with every rung measured. About 0.3 s a megapixel."""
     full = first.rungs[0]
     widths_px = [round(full.width_px * ratio) for ratio in PIXEL_RATIOS[1:]]
     fewer = tuple(
@@ -38,7 +42,7 @@ def measured_input(reference: Reference, first: SearchInput) -> SearchInput:
         for width_px in widths_px
         if width_px >= _MIN_WIDTH_PX
     )
-    return replace(first, rungs=(full, *fewer), is_grey=is_grey(reference.pixels), is_measured=True)
+    return replace(first, rungs=(full, *fewer), is_measured=True)
 
 
 def _rung(reference: Reference, width_px: int, height_px: int) -> Rung:

@@ -21,6 +21,7 @@ from lean_parcel.core.search.by_limit.survey import Estimate
 from lean_parcel.core.search.damage_law import likeness_at
 from lean_parcel.core.search.ladder import Rung, trial_at
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch
+from lean_parcel.core.search.scales import Scale
 
 #: How often a width is tried for a step, which may turn out too heavy.
 _FILLINGS = 2
@@ -29,6 +30,8 @@ LEAST_LEFT = 0.015
 #: A step that is expected to exceed the limit by this factor does, and one by no more than that is
 #: worth fewer pixels.
 _CLEARLY, SLIGHTLY = 1.02, 1.25
+#: How much heavier than expected a step may turn out that was not measured, as a factor.
+_UNSURE = 1.015
 
 
 def found_at(place: Estimate, state: SearchState) -> TrialSearch[Candidate | None]:
@@ -40,7 +43,7 @@ def found_at(place: Estimate, state: SearchState) -> TrialSearch[Candidate | Non
         return found
     found = yield from fitted(place, state, place.scale.lowest_step)
     if found and state.rules.uses_rest:
-        found = yield from filled_up(found, place.rung, state)
+        found = yield from filled_up(found, place.rung, state, _expected_next(place, state))
     return found
 
 
@@ -77,23 +80,44 @@ def _short_cut(place: Estimate, state: SearchState) -> TrialSearch[Candidate | N
 
 def fitted(place: Estimate, state: SearchState, lowest: int) -> TrialSearch[Candidate | None]:
     """The largest step of a place, from `lowest` on, that fits; None where none does. One that
-    fills the limit is enough if the next clearly does not fit, if no trials are left, or if the
-    first is taken."""
-    rules = state.rules
+    fills the limit is enough if the next clearly does not fit, or if no trials are left; and where
+    the first is taken, one of which any of that is true, or that has no visible change."""
     bracket, measured = _bracket_of(place, state, lowest)
     while (step := bracket.next_step()) is not None:
-        is_filling = _has_bytes(bracket, rules.filling * state.limit_bytes)
-        is_enough = rules.takes_first or _is_settled(bracket, state) or state.left() <= 0
-        if is_filling and is_enough:
-            break
-        best = measured.get(bracket.best) if bracket.best is not None else None
-        if rules.takes_first and best and best.likeness >= NO_CHANGE:
+        best = None if bracket.best is None else measured[bracket.best]
+        if best and _is_enough(best, bracket, state):
             break
         measured[step] = yield place.scale.trial(step, place.rung)
         bracket.add(step, measured[step].size_bytes)
     if bracket.best is None:
         return None
     return state.judged(place.scale.trial(bracket.best, place.rung), measured[bracket.best])
+
+
+def _is_enough(best: Measured, bracket: SizeBracket, state: SearchState) -> bool:
+    """Whether the largest step that was measured to fit is taken without a look at the next."""
+    is_filling = best.size_bytes >= state.rules.filling * state.limit_bytes
+    if state.rules.takes_first:
+        return is_filling or _is_settled(bracket, state) or best.likeness >= NO_CHANGE
+    return is_filling and (_is_settled(bracket, state) or state.left() <= 0)
+
+
+def measured_at(scale: Scale, rung: Rung, state: SearchState) -> dict[int, Measured]:
+    """All encodes of a mode at a pixel count, by step."""
+    steps = {scale.trial(step, rung): step for step in range(len(scale.qualities))}
+    return {steps[trial]: each for trial, each in state.made.items() if trial in steps}
+
+
+def _expected_next(place: Estimate, state: SearchState) -> Measured | None:
+    """What the step after the largest that fits may come to, where the first that fits is taken and
+    the next was not measured."""
+    known = measured_at(place.scale, place.rung, state)
+    bracket, _ = _bracket_of(replace(place, known=known), state, place.scale.lowest_step)
+    heavy = bracket.first_above()
+    if not state.rules.takes_first or bracket.best is None or heavy is None or heavy in known:
+        return None
+    most_bytes = round(bracket.expected_bytes(heavy) * _UNSURE)
+    return replace(known[bracket.best], size_bytes=most_bytes)
 
 
 def _has_bytes(bracket: SizeBracket, least_bytes: float) -> bool:
@@ -110,11 +134,14 @@ def _is_settled(bracket: SizeBracket, state: SearchState) -> bool:
     return bracket.expected_bytes(best + 1) >= _CLEARLY * state.limit_bytes
 
 
-def filled_up(found: Candidate, rung: Rung, state: SearchState) -> FormatSearch:
+def filled_up(
+    found: Candidate, rung: Rung, state: SearchState, expected: Measured | None = None
+) -> FormatSearch:
     """A candidate that has the pixels of a rung, or one that uses more of the limit, if that looks
-    better: the next step with as many pixels as fit, or the same step with more."""
+    better: the next step with as many pixels as fit, or the same step with more. What is `expected`
+    of the next step counts where that was not measured."""
     for trial in (_next_step(found.trial), found.trial):
-        known = state.made.get(trial)
+        known = state.made.get(trial, expected)
         at: Rung | None = rung
         for _ in range(_FILLINGS):
             is_left = found.measured.size_bytes <= (1 - LEAST_LEFT) * state.limit_bytes

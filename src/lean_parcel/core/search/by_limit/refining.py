@@ -9,6 +9,7 @@ part of the limit, more pixels fill it.
 
 import math
 from collections.abc import Iterable
+from dataclasses import replace
 
 from lean_parcel.core.candidates.trial import Measured
 from lean_parcel.core.search.by_limit.state import SearchState
@@ -59,17 +60,29 @@ def refined(
     high = math.log(rungs[more].width_px)
     low = math.log(rungs[min(index + 1, len(rungs) - 1)].width_px)
     best = place
+    # A part takes nearly as long as a palette as such, and that may be the one that is wanted.
+    scale = replace(place.scale, by_part=False) if place.scale.name == "png" else place.scale
     for done in range(min(int(state.left(_KEPT)), _MOST)):
+        if state.rules.takes_first and _is_filling(best, state):
+            break
         wanted = _filling_log_width(best, state.limit_bytes, high)
+        if wanted is None and place.scale.by_part and place.scale.name == "png":
+            wanted = _filling_from_below(best, known, state.limit_bytes)
         if wanted is None and done < state.rules.refinements:
             wanted = _next_log_width({at: e.likeness for at, e in known.items()}, low, high)
         if wanted is None:
             break
         rung = rung_at(rungs, math.exp(wanted))
-        estimate = yield from surveyed(place.scale, rung, state.limit_bytes, best.shift, near=_NEAR)
+        estimate = yield from surveyed(scale, rung, state, best.shift, near=_NEAR)
         known[_log_width(estimate)] = estimate
         best = max(known.values(), key=lambda each: each.likeness)
     return best
+
+
+def _is_filling(place: Estimate, state: SearchState) -> bool:
+    """Whether an encode of a place fits and fills the limit."""
+    least_bytes = state.rules.filling * state.limit_bytes
+    return any(least_bytes <= e.size_bytes <= state.limit_bytes for e in place.known.values())
 
 
 def _filling_log_width(place: Estimate, limit_bytes: int, high: float) -> float | None:
@@ -78,6 +91,19 @@ def _filling_log_width(place: Estimate, limit_bytes: int, high: float) -> float 
     left = math.log(limit_bytes) - place.log_sizes[-1]
     wanted = min(_log_width(place) + left / _WIDER, high)
     return wanted if wanted - _log_width(place) > _STEP else None
+
+
+def _filling_from_below(
+    best: Estimate, known: dict[float, Estimate], limit_bytes: int
+) -> float | None:
+    """Where the most colours fill the limit, if that is between the best pixel count and the next
+    fewer, at which they leave some of it: as the logarithm of the width."""
+    at = _log_width(best)
+    below = max((width for width in known if width < at), default=None)
+    if below is None:
+        return None
+    wanted = _filling_log_width(known[below], limit_bytes, at)
+    return wanted if wanted is not None and at - wanted > _STEP else None
 
 
 def fitting_rung(rung: Rung, measured: Measured, state: SearchState) -> Rung | None:

@@ -12,9 +12,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
-from lean_parcel.core.encoding.settings import draft_settings
 from lean_parcel.core.formats import Format
-from lean_parcel.core.search.by_limit.fitting import SLIGHTLY, better_of, fitted, found_at
+from lean_parcel.core.search.by_limit.fitting import (
+    SLIGHTLY,
+    better_of,
+    fitted,
+    found_at,
+    measured_at,
+)
 from lean_parcel.core.search.by_limit.refining import refined
 from lean_parcel.core.search.by_limit.state import SearchState, rules_of
 from lean_parcel.core.search.by_limit.survey import Estimate, survey
@@ -27,7 +32,13 @@ from lean_parcel.core.search.ladder import (
     trial_at,
 )
 from lean_parcel.core.search.protocol import FormatSearch, TrialSearch, asked_once
-from lean_parcel.core.search.scales import LOSSLESS, LOSSLESS_FLOOR, Scale, scales_of
+from lean_parcel.core.search.scales import (
+    LOSSLESS,
+    LOSSLESS_DRAFTS,
+    LOSSLESS_FLOOR,
+    Scale,
+    scales_of,
+)
 
 #: Of the trials that a search spends, those that one more place takes.
 _FOR_A_PLACE = 2
@@ -69,7 +80,7 @@ def _lossless(scale: Scale, state: SearchState) -> TrialSearch[Candidate | None]
     if settings is None or LOSSLESS_FLOOR * full.quick_png_size_bytes > state.limit_bytes:
         return None
     if scale.by_part:
-        estimate = yield part_trial_at(draft_settings(settings), full)
+        estimate = yield part_trial_at(LOSSLESS_DRAFTS[scale.format], full)
         if estimate.size_bytes > SLIGHTLY * state.limit_bytes:
             return None
     trial = trial_at(settings, full)
@@ -175,8 +186,7 @@ def _last_resort(scales: Sequence[Scale], state: SearchState) -> FormatSearch:
 
 def _measured_place(scale: Scale, rung: Rung, state: SearchState) -> Estimate:
     """A place with all that was measured there."""
-    trials = [scale.trial(step, rung) for step in range(len(scale.qualities))]
-    known = {step: state.made[trial] for step, trial in enumerate(trials) if trial in state.made}
+    known = measured_at(scale, rung, state)
     return Estimate(scale=scale, rung=rung, log_sizes=scale.log_sizes(rung), known=known)
 
 

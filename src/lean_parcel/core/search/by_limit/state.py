@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.likeness.levels import HARD_TO_SPOT, NO_CHANGE
-from lean_parcel.core.search.ladder import PartTrial, Rung
+from lean_parcel.core.search.ladder import PartTrial, Rung, trial_at
 from lean_parcel.core.search.scales import Scale
 
 #: Trials that a search spends, unless an encoder is unlike all others, and what a draft of a part
@@ -51,14 +51,17 @@ _LARGE = Rules(
 #: AVIF or less.
 _HEAVY_PX = 2_500_000
 _HEAVY = replace(_LARGE, filling=0.85, uses_rest=False)
+#: Parts of a JPEG tell its bytes within 2 %.
+_LARGE_JPEG = replace(_LARGE, caution=0.01)
 
 
 def rules_of(scale: Scale, full: Rung) -> Rules:
     """How far a search among modes like this one goes, given the rung of most pixels."""
     if not scale.by_part:
         return _ORDINARY
-    is_heavy = scale.format != "jpeg" and full.width_px * full.height_px >= _HEAVY_PX
-    return _HEAVY if is_heavy else _LARGE
+    if scale.format == "jpeg":
+        return _LARGE_JPEG
+    return _HEAVY if full.width_px * full.height_px >= _HEAVY_PX else _LARGE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -85,6 +88,21 @@ class SearchState:
         """A candidate, and whether it fits."""
         is_within = measured.size_bytes <= self.limit_bytes
         return Candidate(trial=trial, measured=measured, meets_aim=is_within)
+
+    def corrected(self, trial: Trial, measured: Measured) -> Measured:
+        """What came of a trial; of a part with the bytes corrected by what is known of the picture:
+        how far off they were of a file that was made as a whole, too."""
+        if not isinstance(trial, PartTrial):
+            return measured
+        return replace(measured, size_bytes=round(measured.size_bytes * self._whole_over_part()))
+
+    def _whole_over_part(self) -> float:
+        for trial, of_part in self.made.items():
+            if isinstance(trial, PartTrial):
+                whole = self.made.get(trial_at(trial.settings, trial.rung))
+                if whole:
+                    return whole.size_bytes / of_part.size_bytes
+        return 1.0
 
     def fitting(self) -> list[Candidate]:
         """All encodes so far that fit."""

@@ -107,7 +107,7 @@ def survey(scales: Sequence[Scale], state: SearchState) -> TrialSearch[list[Esti
             if _has_answer(estimates, scale, rung, limit_bytes):
                 continue
             to_beat = _best_of(estimates.values())
-            estimate = yield from surveyed(scale, rung, limit_bytes, shift, to_beat=to_beat)
+            estimate = yield from surveyed(scale, rung, state, shift, to_beat=to_beat)
             estimates[scale.name, rung] = estimate
             shift = estimate.shift
         fitting = [each for each in _at(rung, estimates) if each.fits]
@@ -174,7 +174,7 @@ def _survey_more_pixels(estimates: _Estimates, state: SearchState) -> TrialSearc
         if (scale.name, rung) in estimates:
             break
         if scale.log_sizes(rung)[scale.lowest_step] + each.shift <= math.log(state.limit_bytes):
-            estimate = yield from surveyed(scale, rung, state.limit_bytes, each.shift)
+            estimate = yield from surveyed(scale, rung, state, each.shift)
             estimates[scale.name, rung] = estimate
             break
 
@@ -191,7 +191,7 @@ def _survey_all_modes(
     for scale in scales:
         if (scale.name, full) not in estimates:
             estimates[scale.name, full] = yield from surveyed(
-                scale, full, state.limit_bytes, there.shift, to_beat=best
+                scale, full, state, there.shift, to_beat=best
             )
 
 
@@ -213,7 +213,7 @@ def _find_first_rung(
     first = _first_affordable(scale, rungs, limit_bytes, shift)
     while first > 0 and (scale.name, rungs[first]) not in estimates:
         rung = rungs[first]
-        estimate = yield from surveyed(scale, rung, limit_bytes, shift)
+        estimate = yield from surveyed(scale, rung, state, shift)
         estimates[scale.name, rung] = estimate
         shift = estimate.shift
         needs_pixels = estimate.likeness > rung.ceiling - _NEAR_CEILING
@@ -235,7 +235,7 @@ def _first_affordable(scale: Scale, rungs: Sequence[Rung], limit_bytes: int, shi
 def surveyed(
     scale: Scale,
     rung: Rung,
-    limit_bytes: int,
+    state: SearchState,
     shift: float,
     *,
     near: float = _NEAR,
@@ -244,7 +244,7 @@ def surveyed(
     """The estimate of a mode at one pixel count, from a trial where the limit is expected, and more
     of them until one is `near` the limit, the quality there is below the start quality and the
     trial not far from it, or the likeness far below the one to beat."""
-    log_limit = math.log(limit_bytes)
+    log_limit = math.log(state.limit_bytes)
     if scale.name == "png":
         near = min(near, _NEAR_IN_PALETTES)
     measured: dict[int, Measured] = {}
@@ -253,10 +253,13 @@ def surveyed(
     step = max(scale.lowest_step, _largest_fitting(log_sizes, log_limit))
     while step not in measured and len(measured) < MOST_AT_A_PLACE:
         is_first = not shift and not measured
-        trial = scale.first_trial(step, rung) if is_first else scale.survey_trial(step, rung)
-        measured[step] = yield trial
+        judged = scale.survey_trial(step, rung)
+        trial = scale.first_trial(step, rung) if is_first else judged
+        measured[step] = state.corrected(trial, (yield trial))
         if trial == scale.trial(step, rung):
             known[step] = measured[step]
+        if trial != judged and scale.format == "jpeg":  # compared with others by a part, as they
+            measured[step] = state.corrected(judged, (yield judged))
         distance = abs(_full_effort_log_size(scale, step, measured[step]) - log_limit)
         log_sizes = _corrected(scale, rung, measured, log_limit)
         step = _largest_fitting(log_sizes, log_limit)
