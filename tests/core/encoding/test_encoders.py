@@ -10,10 +10,12 @@ from lean_parcel.core.arrays import U8
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import (
     AvifSettings,
+    EncoderSettings,
     JpegSettings,
     PngSettings,
     Settings,
     WebpSettings,
+    draft_settings,
     settings_from,
     settings_values,
 )
@@ -94,6 +96,22 @@ def test_png_palettes_have_at_most_the_colours_asked_for(colours: int) -> None:
     with Image.open(io.BytesIO(data)) as image:
         assert image.mode in ("P", "1", "L")
         assert len(np.unique(np.asarray(image.convert("RGB")).reshape(-1, 3), axis=0)) <= colours
+
+
+@pytest.mark.parametrize(
+    ("settings", "has_draft"),
+    [
+        (WebpSettings(quality=99), True),
+        (WebpSettings(quality=100), False),
+        (WebpSettings(quality=100, lossless=True), True),
+        (PngSettings(colours=64), False),
+    ],
+    ids=str,
+)
+def test_less_effort_is_for_what_stays_about_the_same(
+    settings: EncoderSettings, has_draft: bool
+) -> None:
+    assert (draft_settings(settings) != settings) == has_draft
 
 
 def test_webp_chunks_tell_lossy_from_lossless() -> None:

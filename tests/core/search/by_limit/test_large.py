@@ -9,11 +9,12 @@ from hypothesis import strategies as st
 
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES
-from lean_parcel.core.encoding.settings import Settings, is_draft
+from lean_parcel.core.encoding.settings import JpegSettings, Settings, is_draft
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.search.by_limit.search import search_by_limit
 from lean_parcel.core.search.curves import MIN_QUALITY
-from lean_parcel.core.search.ladder import PartTrial
+from lean_parcel.core.search.ladder import PartTrial, rung_between
+from lean_parcel.core.search.scales import scales_of
 from tests.core.search.by_limit.running import run
 from tests.core.search.fake_encoder import (
     Encoder,
@@ -163,3 +164,56 @@ def test_a_large_jpeg_begins_with_a_file_that_counts() -> None:
     whole = [t for t in made if t.settings == first.settings and not isinstance(t, PartTrial)]
     assert whole == [first]
     assert candidate.measured.size_bytes > 0.9 * 60_000
+
+
+@pytest.mark.parametrize("off", [0.8, 1.25])
+def test_how_far_off_parts_are_is_learned_from_the_first_jpeg(off: float) -> None:
+    search_input, encoder = large(2)
+
+    def biased(trial: Trial) -> Measured:
+        measured = encoder(trial)
+        times = off if isinstance(trial, PartTrial) else 1.0
+        return replace(measured, size_bytes=round(times * measured.size_bytes))
+
+    found, made = run("jpeg", 60_000, encoder, search_input)
+    found_so, made_so = run("jpeg", 60_000, biased, search_input)
+    assert found_so == found
+    assert list(made_so) == list(made)
+
+
+@pytest.mark.parametrize("is_grey", [False, True])
+def test_a_large_jpeg_begins_with_adaptive_quantisation_unless_it_is_grey(is_grey: bool) -> None:
+    search_input = replace(large(2)[0], is_grey=is_grey, is_measured=False)
+    first = next(search_by_limit("jpeg", search_input, 60_000, "#ffffff"))
+    assert isinstance(first.settings, JpegSettings)
+    assert first.settings.adaptive != is_grey
+
+
+def test_the_pixels_of_a_large_palette_are_refined_by_files() -> None:
+    search_input, encoder = large(2)
+    measured_px = {rung.width_px for rung in search_input.rungs}
+    _, made = run("png", 30_000, encoder, search_input)
+    parts = {trial.width_px for trial in made if isinstance(trial, PartTrial)}
+    assert parts
+    assert parts <= measured_px
+    assert {trial.width_px for trial in made} > parts
+
+
+def test_a_step_that_is_known_to_be_too_heavy_is_not_encoded_with_all_pixels() -> None:
+    search_input, encoder = large(2)
+    adaptive, *_ = scales_of("jpeg", search_input, "#ffffff")
+
+    def known(trial: Trial) -> Measured:
+        """Adaptive JPEGs have the bytes that are expected of them, others more."""
+        settings = trial.settings
+        assert isinstance(settings, JpegSettings)
+        step = adaptive.qualities.index(settings.quality)
+        log_size = adaptive.log_sizes(rung_between(search_input.rungs, trial.width_px))[step]
+        times = 1 if settings.adaptive else 2
+        return replace(encoder(trial), size_bytes=round(times * math.exp(log_size)))
+
+    for limit_bytes in range(40_000, 120_000, 5_000):
+        candidate, made = run("jpeg", limit_bytes, known, search_input)
+        whole = [trial for trial in made if not isinstance(trial, PartTrial)]
+        assert candidate.meets_aim
+        assert all(made[trial].size_bytes <= 1.02 * limit_bytes for trial in whole[1:])

@@ -48,13 +48,14 @@ def found_at(place: Estimate, state: SearchState) -> TrialSearch[Candidate | Non
 
 
 def _begun(place: Estimate, state: SearchState) -> TrialSearch[Estimate]:
-    """A place with its first encode, or one more than those that are known."""
-    bracket, _ = _bracket_of(place, state, place.scale.lowest_step)
+    """A place with its first encode, or one more than those that are known, unless one of those is
+    enough."""
+    bracket, measured = _bracket_of(place, state, place.scale.lowest_step)
+    best = None if bracket.best is None else measured[bracket.best]
     step = bracket.next_step()
-    if step is None:
+    if step is None or (best and _is_enough(best, bracket, state)):
         return place
-    measured = yield place.scale.trial(step, place.rung)
-    return replace(place, known={**place.known, step: measured})
+    return replace(place, known={**place.known, step: (yield place.scale.trial(step, place.rung))})
 
 
 def _short_cut(place: Estimate, state: SearchState) -> TrialSearch[Candidate | None]:
