@@ -258,7 +258,7 @@ def surveyed(
         measured[step] = state.corrected(trial, (yield trial))
         if trial == scale.trial(step, rung):
             known[step] = measured[step]
-        if trial != judged and scale.format == "jpeg":  # compared with others by a part, as they
+        if trial != judged and scale.format == "jpeg":  # by a part as well, as others are judged
             measured[step] = state.corrected(judged, (yield judged))
         distance = abs(_full_effort_log_size(scale, step, measured[step]) - log_limit)
         log_sizes = _corrected(scale, rung, measured, log_limit)
