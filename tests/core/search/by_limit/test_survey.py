@@ -101,6 +101,20 @@ def test_where_few_colours_come_near_the_ceiling_more_pixels_are_surveyed_too() 
     assert candidate.trial.width_px > first
 
 
+def test_a_palette_gets_more_and_more_pixels_while_that_looks_better() -> None:
+    """A logo, whose bytes grow less with its pixels than those of photos."""
+
+    def logo(trial: Trial) -> Measured:
+        colours = getattr(trial.settings, "colours", None) or 1_000
+        size_bytes = round(3_600 * (trial.width_px / 250) ** 0.6 * colours**0.4)
+        ceiling = rung_between(SEARCH_INPUT.rungs, trial.width_px).ceiling
+        return Measured(size_bytes=size_bytes, likeness=ceiling - 60 / colours)
+
+    candidate, made = run("png", 25_000, logo)
+    assert candidate.trial.width_px == 1000
+    assert {500, 750, 1000} <= {trial.width_px for trial in made}
+
+
 def test_grey_pixels_have_one_mode_only() -> None:
     grey = replace(SEARCH_INPUT, is_grey=True)
     for name, field in (("jpeg", "chroma"), ("avif", "chroma"), ("webp", "sharp_chroma")):

@@ -30,7 +30,8 @@ _NEAR = 0.1
 _KEPT = 4
 #: A trial this far from it says too little of where the limit is, even below the start quality.
 _FAR = 0.5
-#: By how much a mode has to be expected to be too heavy, from another one with the same pixels.
+#: By how much a mode has to be expected to be too heavy, from another one with the same pixels, or
+#: a palette from one with fewer.
 _TOO_HEAVY = 0.15
 #: Where fewer pixels alone do less damage than this share of the best place's, still fewer may win
 #: although these do not.
@@ -122,8 +123,8 @@ def survey(scales: Sequence[Scale], state: SearchState) -> TrialSearch[list[Esti
             if is_worse and 100 - rung.ceiling > _HARMLESS * (100 - best):
                 break
             best = max(best, leader.likeness)
-    if state.left(_KEPT) > 0:
-        yield from _survey_more_pixels(estimates, state)
+    while state.left(_KEPT) > 0 and (yield from _survey_more_pixels(estimates, state)):
+        pass
     if state.left(_KEPT) > 0:
         yield from _survey_all_modes(estimates, scales, state)
     return sorted(estimates.values(), key=_likeness, reverse=True)
@@ -159,24 +160,27 @@ def _has_answer(estimates: _Estimates, scale: Scale, rung: Rung, limit_bytes: in
     return bool(shifts) and lightest + shifts[-1] > math.log(limit_bytes) + _TOO_HEAVY
 
 
-def _survey_more_pixels(estimates: _Estimates, state: SearchState) -> TrialSearch[None]:
+def _survey_more_pixels(estimates: _Estimates, state: SearchState) -> TrialSearch[bool]:
     """Surveys the best mode that might fit there with all pixels, or as a palette with the next
     more, where no mode was: grain, and lettering above all, look better so even below the start
-    quality."""
+    quality. And whether it was a palette that did, so that still more pixels may look better."""
     best_first = sorted(estimates.values(), key=_likeness, reverse=True)
     best = best_first[0]
+    is_palette = best.scale.name == "png"
     index = state.rungs.index(best.rung)
     rung = state.full
-    if best.scale.name == "png":
+    if is_palette:
         rung = state.rungs[index if best.has_pixels_enough else max(index - 1, 0)]
+    most = math.log(state.limit_bytes) + (_TOO_HEAVY if is_palette else 0.0)
     for each in best_first:
         scale = each.scale
         if (scale.name, rung) in estimates:
             break
-        if scale.log_sizes(rung)[scale.lowest_step] + each.shift <= math.log(state.limit_bytes):
+        if scale.log_sizes(rung)[scale.lowest_step] + each.shift <= most:
             estimate = yield from surveyed(scale, rung, state, each.shift)
             estimates[scale.name, rung] = estimate
-            break
+            return is_palette and estimate.likeness > best.likeness
+    return False
 
 
 def _survey_all_modes(
