@@ -18,7 +18,7 @@ from lean_parcel.core.search.curves import DRAFT_EXCESS
 from lean_parcel.core.search.ladder import Rung
 
 KNOTS = {
-    "jpeg": (1, 4, 8, 15, 25, 40, 55, 65, 75, 82, *range(86, 101)),
+    "jpeg": (1, 4, 8, 15, 25, 40, 55, 65, 75, 82, *range(88, 101)),
     "webp": (0, 5, 15, 30, 45, 60, 75, 80, 85, 90, 95, 99, 100),
     "avif": (0, 10, 20, 30, 40, 50, 60, 70, 78, 85, 90, 95, 98, 100),
     "png": (2, 4, 8, 16, 33, 64, 128, 256),
