@@ -34,6 +34,7 @@ _LET_GO = """
 UPDATE blob SET data = x'' WHERE sha256 IN (
   SELECT original_sha256 FROM photo UNION SELECT plain_sha256 FROM framed
   UNION SELECT pixels_sha256 FROM framed UNION SELECT file_sha256 FROM encode);
+DELETE FROM identity;
 PRAGMA journal_mode = DELETE;
 VACUUM;
 """

@@ -9,7 +9,7 @@ from lean_parcel.store import database
 
 @pytest.fixture
 def path(tmp_path: Path) -> Path:
-    database.migrate(tmp_path / "w.sqlite3")
+    database.begin(tmp_path / "w.sqlite3")
     return tmp_path / "w.sqlite3"
 
 

@@ -181,10 +181,10 @@ def test_what_would_be_given_back_is_what_is_given_back(path: Path, connection: 
 
 def test_a_workspace_of_an_earlier_version_shrinks_too(tmp_path: Path) -> None:
     path = tmp_path / "old.sqlite3"
+    database.begin(path)
     connection = sqlite3.connect(path)
-    connection.executescript("PRAGMA auto_vacuum = NONE; CREATE TABLE early (x); DROP TABLE early;")
+    connection.executescript("PRAGMA auto_vacuum = NONE; VACUUM;")
     connection.close()
-    database.migrate(path)
     opened = database.connect(path)
     assert opened.execute("PRAGMA auto_vacuum").fetchone()[0] == 0
     blobs.put(opened, b"x" * 400_000)

@@ -71,7 +71,7 @@ def test_a_workspace_is_marked_as_one(connection: Connection) -> None:
 
 def test_a_folder_that_is_not_there_is_not_called_no_workspace(tmp_path: Path) -> None:
     with pytest.raises(StorageError) as caught:
-        database.migrate(tmp_path / "none" / "w.sqlite3")
+        database.begin(tmp_path / "none" / "w.sqlite3")
     assert caught.value.code == "workspace_unreachable"
 
 
@@ -99,8 +99,78 @@ def test_a_workspace_is_held_by_one(path: Path) -> None:
     with pytest.raises(UsageError, match="open in another Lean Parcel") as caught:
         lock.hold(path)
     assert caught.value.code == "workspace_in_use"
+    link = path.with_name("link.sqlite3")
+    link.symlink_to(path)
+    with pytest.raises(UsageError):
+        lock.hold(link)
     held.close()
     lock.hold(path).close()
+
+
+def test_a_file_without_bytes_is_no_workspace_and_stays_so(path: Path) -> None:
+    path.write_bytes(b"")
+    with pytest.raises(UsageError, match="0 bytes") as caught:
+        database.migrate(path)
+    assert caught.value.code == "not_a_workspace"
+    assert path.read_bytes() == b""
+
+
+def test_what_is_begun_is_never_begun_over_another(path: Path, connection: Connection) -> None:
+    add_photo(connection)
+    database.begin(path)
+    assert connection.execute("SELECT count(*) FROM photo").fetchone()[0] == 1
+    assert [each.name for each in path.parent.iterdir() if each.name.endswith(".new")] == []
+
+
+@pytest.mark.parametrize("act", ["delete", "replace", "delete the log"])
+def test_what_is_stored_in_a_file_that_is_gone_is_not_acknowledged(path: Path, act: str) -> None:
+    def act_while_it_goes(connection: Connection) -> None:
+        add_photo(connection)
+        if act == "replace":
+            path.with_name("copy").write_bytes(path.read_bytes())
+            path.with_name("copy").replace(path)
+        else:
+            path.with_name(path.name + ("-wal" if act == "delete the log" else "")).unlink()
+
+    connections = Connections(path)
+    with pytest.raises(StorageError) as caught, connections.lent() as connection:
+        act_while_it_goes(connection)
+    assert caught.value.code == "workspace_gone"
+    with pytest.raises(StorageError), connections.lent():
+        pass
+    connections.close()
+
+
+def test_bytes_that_the_disk_has_changed_are_not_given_out(connection: Connection) -> None:
+    sha256 = blobs.put(connection, b"as they were")
+    connection.execute("UPDATE blob SET data = x'00' WHERE sha256 = ?", (sha256,))
+    with pytest.raises(StorageError) as caught:
+        blobs.get(connection, sha256)
+    assert caught.value.code == "bytes_changed"
+    assert blobs.put(connection, b"as they were") == sha256
+    assert blobs.get(connection, sha256) == b"as they were"
+
+
+def test_nothing_more_is_stored_once_a_file_was_found_damaged(path: Path) -> None:
+    connections = Connections(path)
+    with connections.lent() as connection, database.transaction(connection):
+        blobs.put(connection, b"x" * 500_000)
+        add_photo(connection)
+    connections.close()
+    inside = path.read_bytes().index(b"x" * 4_000) + 50_000
+    with path.open("r+b") as file:
+        file.seek(inside)
+        file.write(b"\xff" * 100_000)
+    connections = Connections(path)
+    with pytest.raises(StorageError) as caught, connections.lent() as connection:
+        connection.execute("SELECT length(CAST(data AS TEXT)) FROM blob").fetchall()
+    assert caught.value.code == "workspace_damaged"
+    with connections.lent() as connection:
+        assert connection.execute("SELECT count(*) FROM photo").fetchone()[0] == 1
+    with pytest.raises(StorageError) as caught, connections.lent() as connection:
+        blobs.put(connection, b"more")
+    assert caught.value.code == "workspace_damaged"
+    connections.close()
 
 
 def test_a_workspace_of_a_newer_version_is_refused(path: Path) -> None:
@@ -278,7 +348,7 @@ def test_an_estimate_is_found_by_its_trial_and_has_no_file(connection: Connectio
 
 def test_a_connection_is_lent_again_unless_it_has_failed(tmp_path: Path) -> None:
     path = tmp_path / "w.sqlite3"
-    database.migrate(path)
+    database.begin(path)
     connections = Connections(path)
     with connections.lent() as first, connections.lent() as second:
         assert first is not second

@@ -19,9 +19,10 @@ from tests.workspaces import AIM, settled
 
 
 def dumped(path: Path) -> set[str]:
-    """All rows of a workspace."""
+    """All rows of a workspace, but for the one that says whether it is a backup."""
     with closing(sqlite3.connect(path)) as connection:
-        return set(connection.iterdump())
+        dump = set(connection.iterdump())
+    return {row for row in dump if not row.startswith('INSERT INTO "identity"')}
 
 
 @pytest.fixture
@@ -93,6 +94,71 @@ def test_a_workspace_is_restored_and_what_it_was_is_kept(path: Path, tmp_path: P
     with closing(Workspace(path, InlineExecutor(), Limits())) as again:
         names = [each.photo.name for each in again.page_viewing.pages().photos.values()]
     assert names == ["first.png"]
+
+
+def test_what_restores_have_kept_is_never_replaced(path: Path, tmp_path: Path) -> None:
+    backup = tmp_path / "backup"
+    with closing(Workspace(path, InlineExecutor(), Limits())):
+        upkeep.back_up(path, backup)
+    kept = []
+    for name in ("first.png", "second.png", "third.png"):
+        with closing(Workspace(path, InlineExecutor(), Limits())) as workspace:
+            add(workspace, name)
+        kept.append(upkeep.restore(path, backup))
+    assert len(set(kept)) == 3
+    for each, name in zip(kept, ("first.png", "second.png", "third.png"), strict=True):
+        assert each
+        assert names_in(each) == [name]
+
+
+def names_in(path: Path) -> list[str]:
+    with closing(sqlite3.connect(path)) as connection:
+        return [name for (name,) in connection.execute("SELECT name FROM photo")]
+
+
+def test_only_an_earlier_backup_of_the_same_workspace_is_replaced(
+    workspace: Workspace, path: Path, tmp_path: Path
+) -> None:
+    backup = tmp_path / "backup"
+    upkeep.back_up(path, backup)
+    add(workspace, "more.png")
+    upkeep.back_up(path, backup)
+    assert len(names_in(backup)) == 2
+    other = Workspace(tmp_path / "other.sqlite3", InlineExecutor(), Limits())
+    add(other, "other.png")
+    letter, link, log = tmp_path / "letter", tmp_path / "link", tmp_path / "logged"
+    letter.write_bytes(b"Dear reader")
+    link.symlink_to(tmp_path / "other.sqlite3")
+    upkeep.back_up(path, log)
+    log.with_name("logged-wal").write_bytes(b"x")
+    for wrong, code in (
+        (tmp_path / "other.sqlite3", "workspace_in_use"),
+        (link, "workspace_in_use"),
+        (letter, "not_its_backup"),
+        (log, "not_its_backup"),
+    ):
+        with pytest.raises(UsageError) as refused:
+            upkeep.back_up(path, wrong)
+        assert refused.value.code == code
+    other.close()
+    with pytest.raises(UsageError) as refused:
+        upkeep.back_up(path, tmp_path / "other.sqlite3")
+    assert refused.value.code == "not_its_backup"
+    assert names_in(tmp_path / "other.sqlite3") == ["other.png"]
+    assert letter.read_bytes() == b"Dear reader"
+
+
+def test_a_backup_that_was_opened_to_work_with_is_none_any_more(
+    workspace: Workspace, path: Path, tmp_path: Path
+) -> None:
+    backup = tmp_path / "backup"
+    upkeep.back_up(path, backup)
+    with closing(Workspace(backup, InlineExecutor(), Limits())) as opened:
+        add(opened, "worked on.png")
+    with pytest.raises(UsageError) as refused:
+        upkeep.back_up(path, backup)
+    assert refused.value.code == "not_its_backup"
+    assert "worked on.png" in names_in(backup)
 
 
 def test_a_workspace_is_restored_where_there_was_none(

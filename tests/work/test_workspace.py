@@ -99,3 +99,51 @@ def test_work_goes_on_where_there_is_no_room_for_anything_more(tmp_path: Path) -
         workspace.deciding.undo(photo_id)
     assert settled(workspace, photo_id).encodes.candidates[0].trial == best.trial
     workspace.close()
+
+
+@pytest.mark.parametrize("way", ["link", "without its lock"])
+def test_one_workspace_is_never_in_two_servers(path: Path, way: str) -> None:
+    server = Workspace(path, InlineExecutor(), Limits())
+    second = path
+    if way == "link":
+        second = path.with_name("link.sqlite3")
+        second.symlink_to(path)
+    for each in path.parent.glob("*.lock"):
+        each.unlink()
+    with pytest.raises(UsageError) as caught:
+        Workspace(second, InlineExecutor(), Limits())
+    assert caught.value.code == "workspace_in_use"
+    server.close()
+
+
+@pytest.mark.parametrize("act", ["deleted", "replaced"])
+def test_no_act_is_acknowledged_once_the_file_is_not_the_one_that_was_opened(
+    path: Path, act: str
+) -> None:
+    workspace = Workspace(path, InlineExecutor(), Limits())
+    (photo_id,) = workspace.page_viewing.pages().photos
+    copy = path.with_name("copy.sqlite3")
+    shutil.copy(path, copy)
+    path.unlink() if act == "deleted" else copy.replace(path)
+    for do in (
+        lambda: workspace.deciding.do(photo_id, Pick(None)),
+        lambda: workspace.adding.add_photo("b.png", file(photo(seed=2)), aim=AIM),
+    ):
+        with pytest.raises(StorageError) as caught:
+            do()
+        assert caught.value.code == "workspace_gone"
+    client = create_app(workspace, Limits()).test_client()
+    answer = client.get(f"/api/photos/{photo_id}")
+    assert (answer.status_code, answer.json["code"]) == (503, "workspace_gone")
+    workspace.close()
+
+
+def test_a_damaged_workspace_is_called_damaged(path: Path) -> None:
+    whole = path.read_bytes()
+    page = 4096
+    damaged = whole[:page] + b"\xff" * (len(whole) - page)
+    path.write_bytes(damaged)
+    with pytest.raises((UsageError, StorageError)) as caught:
+        Workspace(path, InlineExecutor(), Limits())
+    assert caught.value.code in ("damaged_workspace", "workspace_damaged")
+    assert "lean-parcel check" in caught.value.message

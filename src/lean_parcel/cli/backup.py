@@ -15,8 +15,8 @@ from lean_parcel.work.upkeep import back_up
 def command(file: Path, path: Path | None) -> None:
     """Back the workspace up to FILE, also while a server has it open.
 
-    The backup is the workspace as it was at one moment. A FILE that is there already is replaced
-    once all of the new one is written.
+    The backup is the workspace as it was at one moment. A FILE that is an earlier backup of this
+    workspace is replaced once all of the new one is written; any other is left as it is.
     """
     path = path or own_workspace()
     with told():

@@ -15,7 +15,7 @@ def command(file: Path, path: Path | None) -> None:
     """Make the workspace what the backup in FILE is.
 
     The backup is checked first, and no server may have the workspace open. What the workspace was
-    is kept beside it, under its name with `.before-restore`.
+    is kept beside it, under its name with `.before-restore` and a number from the second on.
     """
     path = path or own_workspace()
     with told():

@@ -143,9 +143,10 @@ def command(
     if token and not token_file:
         click.echo(f"The access token, shown this once: {token}")
     try:
-        if with_demo and not workspace.context.is_read_only:
-            bring_files(workspace)
-        workspace.resume()
+        with told():
+            if with_demo and not workspace.context.is_read_only:
+                bring_files(workspace)
+            workspace.resume()
         server.run(sockets=[listener])
     finally:
         workspace.close()

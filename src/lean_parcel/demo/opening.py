@@ -44,7 +44,9 @@ def open_weighed(path: Path) -> None:
         shipped = resources.files("lean_parcel.demo") / WEIGHED
         with resources.as_file(shipped) as file:
             path.parent.mkdir(parents=True, exist_ok=True)
-            shutil.copyfile(file, path)
+            part = path.with_name(f".{path.name}.part")
+            shutil.copyfile(file, part)
+            part.replace(path)
 
 
 def bring_files(workspace: Workspace) -> None:

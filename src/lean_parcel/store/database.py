@@ -6,10 +6,11 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from importlib import resources
 from pathlib import Path
-from threading import RLock
+from threading import RLock, get_ident
 from urllib.parse import quote
 
 from lean_parcel.core.errors import UsageError
+from lean_parcel.store import identity
 from lean_parcel.store.file.faults import in_words
 from lean_parcel.store.migrations.functions import add_functions
 
@@ -90,12 +91,12 @@ def check_newest(path: Path) -> None:
 def check_is_workspace(path: Path) -> None:
     """Looks whether a file is a workspace, of this version or an earlier one. Raises UsageError as
     `migrate` does, and StorageError where it is not there."""
-    if len(_looked_at(path)) == len(_scripts()):
-        raise UsageError(f"{path} is not a workspace.", "not_a_workspace")
+    _looked_at(path)
 
 
 def _looked_at(path: Path) -> list[str]:
     """The scripts that a workspace lacks, without a change to it."""
+    _check_has_bytes(path)
     with in_words(), closing(_opened(path, is_read_only=True)) as connection:
         try:
             return _missing_scripts(connection, path)
@@ -105,23 +106,55 @@ def _looked_at(path: Path) -> list[str]:
             raise _no_workspace(path, error) from error
 
 
+def begin(path: Path) -> None:
+    """Makes a workspace where there is no file yet, whole before it has its name. Raises
+    StorageError."""
+    if path.exists():
+        return
+    part = path.with_name(f".{path.name}.{os.getpid()}.{get_ident()}.new")
+    try:
+        with in_words(), closing(sqlite3.connect(part, timeout=30, isolation_level=None)) as made:
+            made.execute("PRAGMA auto_vacuum = INCREMENTAL")
+            _apply(made, _scripts(), first=1)
+        try:
+            os.link(part, path)
+        except OSError:  # another began at the same moment, or the disk knows no links
+            if not path.exists():
+                part.replace(path)
+    finally:
+        for each in (part, part.with_name(f"{part.name}-wal"), part.with_name(f"{part.name}-shm")):
+            each.unlink(missing_ok=True)
+
+
 def migrate(path: Path) -> None:
     """Applies the migrations that a workspace lacks, each in one transaction with its number.
 
     Raises UsageError `workspace_too_new` for a file of a later version of this software,
-    `not_a_workspace` for one that is no SQLite database, or another program's, `damaged_workspace`
-    for one that SQLite cannot follow, and StorageError for one that cannot be read or written.
+    `not_a_workspace` for one that is no SQLite database, is empty, or another program's,
+    `damaged_workspace` for one that SQLite cannot follow, and StorageError for one that cannot be
+    read or written.
     """
+    _check_has_bytes(path)
     with in_words():
         connection = sqlite3.connect(path, timeout=30, isolation_level=None)
         try:
-            _apply_missing(connection, path)
+            missing = _missing_scripts(connection, path)
+            _apply(connection, missing, first=len(_scripts()) - len(missing) + 1)
         except sqlite3.OperationalError:
             raise
         except sqlite3.DatabaseError as error:
             raise _no_workspace(path, error) from error
         finally:
             connection.close()
+
+
+def _check_has_bytes(path: Path) -> None:
+    if path.exists() and path.stat().st_size == 0:
+        raise UsageError(
+            f"{path} has 0 bytes, so there is no workspace in it. Restore a backup of it; or remove"
+            " it, and a new one is begun.",
+            "not_a_workspace",
+        )
 
 
 def _no_workspace(path: Path, error: sqlite3.DatabaseError) -> UsageError:
@@ -137,7 +170,7 @@ def _missing_scripts(connection: sqlite3.Connection, path: Path) -> list[str]:
     version: int = connection.execute("PRAGMA user_version").fetchone()[0]
     application_id: int = connection.execute("PRAGMA application_id").fetchone()[0]
     tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_schema")}
-    if application_id not in (0, _APPLICATION_ID) or (tables and not tables >= _FIRST_TABLES):
+    if application_id not in (0, _APPLICATION_ID) or not tables >= _FIRST_TABLES:
         raise UsageError(
             f"{path} is the database of another program. Name another file with --workspace.",
             "not_a_workspace",
@@ -149,19 +182,17 @@ def _missing_scripts(connection: sqlite3.Connection, path: Path) -> list[str]:
     return scripts[version:]
 
 
-def _apply_missing(connection: sqlite3.Connection, path: Path) -> None:
-    missing = _missing_scripts(connection, path)
-    first = len(_scripts()) - len(missing) + 1
-    if first == 1:
-        connection.execute("PRAGMA auto_vacuum = INCREMENTAL")
+def _apply(connection: sqlite3.Connection, scripts: list[str], *, first: int) -> None:
+    """Applies migrations, of which the first has this number."""
     add_functions(connection)
-    for number, script in enumerate(missing, start=first):
+    for number, script in enumerate(scripts, start=first):
         connection.executescript(
             f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};\nCOMMIT;"
         )
     connection.execute("PRAGMA journal_mode = WAL")  # of the file, for good
     if connection.execute("PRAGMA application_id").fetchone()[0] != _APPLICATION_ID:
         connection.execute(f"PRAGMA application_id = {_APPLICATION_ID}")
+    identity.ensure(connection)
 
 
 def _scripts() -> list[str]:

@@ -73,4 +73,5 @@ def _http(error: HTTPException) -> tuple[Response, int]:
 
 def _unexpected(error: Exception) -> tuple[Response, int]:
     _log.error("request %s failed", trace.request_id(), exc_info=error)
-    return _answer(500, "internal", "Something went wrong here. Nothing was lost.")
+    message = "Something went wrong here. Look whether it was done before you try it again."
+    return _answer(500, "internal", message)

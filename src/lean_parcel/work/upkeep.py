@@ -2,7 +2,7 @@
 whole."""
 
 import sqlite3
-from contextlib import closing
+from contextlib import closing, nullcontext
 from pathlib import Path
 
 from lean_parcel.core.errors import UsageError
@@ -25,8 +25,8 @@ ADVICE: dict[Problem, str] = {
 
 
 def back_up(path: Path, to: Path) -> None:
-    """Backs a workspace up to a file, also while a server has it open; what was there before is
-    replaced once all is written. Raises UsageError and StorageError."""
+    """Backs a workspace up to a file, also while a server has it open; an earlier backup of it is
+    replaced once all is written, and nothing else is. Raises UsageError and StorageError."""
     if to.exists() and to.samefile(path):
         raise UsageError("A backup goes to a file of its own.", "same_file")
     copies.back_up(path, to)
@@ -38,7 +38,8 @@ def restore(path: Path, backup: Path) -> Path | None:
     has the workspace open, and StorageError."""
     if check(backup):
         raise UsageError(f"{backup} is not whole: see `lean-parcel check`.", "damaged_backup")
-    with hold(path):
+    path = path.resolve()
+    with hold(path) if path.exists() else nullcontext():
         return copies.restore(path, backup)
 
 

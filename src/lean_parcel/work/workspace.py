@@ -2,6 +2,7 @@
 
 from concurrent.futures import Executor
 from pathlib import Path
+from typing import IO
 
 import numpy as np
 
@@ -60,20 +61,24 @@ class Workspace:
         seed: int | None = None,
         works_ahead: bool = False,
     ) -> None:
+        path = path.resolve()  # a link may come to name another file
         is_read_only = is_read_only or (path.exists() and not database.is_writable(path))
-        self._lock = None if is_read_only else hold(path)
+        self._lock: IO[bytes] | None = None
         try:
             if is_read_only:
                 database.check_newest(path)
             else:
+                database.begin(path)
+                self._lock = hold(path)
                 database.migrate(path)
+            connections = Connections(path, is_read_only=is_read_only)
         except LeanParcelError:
             self._unlock()
             raise
         self.changes = Changes()
         self.context = Context(
             is_read_only=is_read_only,
-            connections=Connections(path, is_read_only=is_read_only),
+            connections=connections,
             limits=limits,
             room=RoomWatch(room_bytes),
             queue=WorkQueue(executor, slots),

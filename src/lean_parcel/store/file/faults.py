@@ -1,4 +1,5 @@
-"""What SQLite cannot do, in words for the person: a full disk, a file that can only be read."""
+"""What SQLite cannot do, in words for the person: a full disk, a file that can only be read, one
+that is damaged."""
 
 import sqlite3
 from collections.abc import Iterator
@@ -6,6 +7,11 @@ from contextlib import contextmanager
 
 from lean_parcel.core.errors import StorageError
 
+_DAMAGED = (
+    "workspace_damaged",
+    "The workspace's file is damaged, so nothing more is stored in it. End the server, and run"
+    " `lean-parcel check`, which says what to do.",
+)
 #: Stable codes and words by SQLite's primary result codes.
 _WORDS = {
     sqlite3.SQLITE_FULL: (
@@ -28,18 +34,35 @@ _WORDS = {
         "workspace_unreachable",
         "The disk that the workspace is on does not answer. Look whether it is connected.",
     ),
+    sqlite3.SQLITE_CORRUPT: _DAMAGED,
+    sqlite3.SQLITE_NOTADB: _DAMAGED,
 }
 
 
 @contextmanager
 def in_words() -> Iterator[None]:
-    """Turns SQLite's operational errors into StorageErrors."""
+    """Turns SQLite's errors of its file into StorageErrors."""
     try:
         yield
-    except sqlite3.OperationalError as error:
-        # Extended codes have more bits above; errors of Python's module have no code.
-        primary = getattr(error, "sqlite_errorcode", 0) & 0xFF
+    except sqlite3.DatabaseError as error:
+        primary = _primary_code(error)
         if primary not in _WORDS:
             raise
         code, message = _WORDS[primary]
         raise StorageError(message, code, str(error)) from error
+
+
+def damaged(detail: str) -> StorageError:
+    """What is said of a damaged workspace."""
+    code, message = _DAMAGED
+    return StorageError(message, code, detail)
+
+
+def is_damage(error: sqlite3.DatabaseError) -> bool:
+    """Whether an error tells of a damaged file."""
+    return _WORDS.get(_primary_code(error)) is _DAMAGED
+
+
+def _primary_code(error: sqlite3.DatabaseError) -> int:
+    """Extended codes have more bits above; errors of Python's module have no code."""
+    return getattr(error, "sqlite_errorcode", 0) & 0xFF
