@@ -1,6 +1,7 @@
 """From a folder of photos to the references of a site, on the command line."""
 
 import json
+import os
 from pathlib import Path
 from typing import Any
 
@@ -156,6 +157,97 @@ def test_a_list_of_somebody_else_is_kept(site: Path, tmp_path: Path) -> None:
     out.mkdir()
     (out / "packing-list.json").write_text('{"mine": 1}')
     result = run("pack", site / "img/Cup.png", "--out", out, "--width", 45, "--limit", "6kB")
-    assert result.exit_code == 1
+    assert result.exit_code == 2
     assert "packing-list.json" in result.stderr
     assert (out / "packing-list.json").read_text() == '{"mine": 1}'
+    (out / "packing-list.json").unlink()
+    (out / "packing-list.html").write_text("my own")
+    result = run("pack", site / "img/Cup.png", "--out", out, "--width", 45, "--limit", "6kB")
+    assert result.exit_code == 2
+    assert [each.name for each in out.iterdir()] == ["packing-list.html"]
+    assert (out / "packing-list.html").read_text() == "my own"
+
+
+@pytest.mark.parametrize("name", ["Cup.png", "CUP.PNG", "other.jpg", "out/packing-list.json"])
+def test_page_code_is_never_written_over_a_picture_or_a_list(tmp_path: Path, name: str) -> None:
+    picture = file(photo(90, 60, 5))
+    for each in ("Cup.png", "other.jpg"):
+        (tmp_path / each).write_bytes(picture)
+    options = ("--out", tmp_path / "out", "--width", 45, "--limit", "6kB", "--replace")
+    result = run("pack", tmp_path / "Cup.png", *options, "--html", tmp_path / name)
+    assert result.exit_code == 2
+    assert {(tmp_path / each).read_bytes() for each in ("Cup.png", "other.jpg")} == {picture}
+
+
+def test_a_second_run_keeps_the_files_of_the_first_in_its_list(site: Path, tmp_path: Path) -> None:
+    cup, out = site / "img/Cup.png", tmp_path / "out"
+    jug = tmp_path / "Jug.png"
+    jug.write_bytes(file(photo(90, 60, 5)))
+    for arguments in ((cup, "--width", 45), (jug, "--width", 45), (cup, "--width", 90)):
+        assert run("pack", *arguments, "--out", out, "--limit", "6kB").exit_code == 0
+    listed = json.loads((out / "packing-list.json").read_text())
+    assert [each["old"]["name"] for each in listed["photos"]] == ["Cup.png", "Jug.png"]
+    paths = {file["path"] for each in listed["photos"] for file in each["files"]}
+    earlier = {file["path"] for each in listed["photos"] for file in each["earlier_files"]}
+    assert len(paths) == 2
+    assert len(earlier) == 1
+    there = {each.name for each in out.iterdir() if not each.name.startswith(".")}
+    assert there == paths | earlier | {"packing-list.json", "packing-list.html"}
+    assert run("verify", out).exit_code == 0
+    (out / earlier.pop()).write_bytes(b"changed")
+    assert run("verify", out).exit_code == 1
+
+
+def test_names_that_are_no_text_are_packed_and_listed(tmp_path: Path) -> None:
+    odd = os.fsdecode(os.fsencode(tmp_path) + b"/caf\xe9\x1b[2J.png")
+    Path(odd).write_bytes(file(photo(90, 60, 5)))
+    missing = os.fsdecode(os.fsencode(tmp_path) + b"/l\xe0.png")
+    out = tmp_path / "out"
+    result = run("pack", odd, missing, "--out", out, "--width", 45, "--limit", "6kB")
+    assert result.exit_code == 3
+    assert "\x1b" not in result.output
+    listed = json.loads((out / "packing-list.json").read_text())
+    assert listed["photos"][0]["old"]["name"] == "caf\ufffd\ufffd[2J.png"
+    assert listed["left_out"] == ["l\ufffd.png"]
+    assert run("verify", out).exit_code == 0
+
+
+@pytest.mark.parametrize(
+    ("where", "value"),
+    [
+        (("photos", 0, "files", 0, "path"), "x' onerror=alert(1) y='.jpg"),
+        (("photos", 0, "files", 0, "path"), "../cup.jpg"),
+        (("photos", 0, "files", 0, "path"), "/cup.jpg"),
+        (("photos", 0, "files", 0, "path"), "cup.html"),
+        (("path_prefix",), "javascript:alert(1)//"),
+        (("photos", 0, "old", "name"), "cup\x1b]0;owned\x07.png"),
+        (("page",), "\x1b[2J"),
+        (("photos", 0, "reason"), "so\x9b31m"),
+    ],
+)
+def test_a_list_from_anywhere_is_held_to_our_own_rules(
+    site: Path, tmp_path: Path, where: tuple[str | int, ...], value: str
+) -> None:
+    out, page = tmp_path / "out", tmp_path / "page.html"
+    run("pack", site / "img/Cup.png", "--out", out, "--width", 45, "--limit", "6kB")
+    listed = json.loads((out / "packing-list.json").read_text())
+    inner = listed
+    for step in where[:-1]:
+        inner = inner[step]
+    inner[where[-1]] = value
+    (out / "packing-list.json").write_text(json.dumps(listed))
+    page.write_text("<img src='Cup.png'>")
+    for arguments in (("verify", out), ("repoint", out / "packing-list.json", page, "--write")):
+        result = run(*arguments)
+        assert result.exit_code == 2
+        assert not set(result.output) & set("\x1b\x07\x9b")
+    assert page.read_text() == "<img src='Cup.png'>"
+
+
+def test_a_prefix_on_the_command_line_is_held_to_them_too(site: Path, tmp_path: Path) -> None:
+    out, page = tmp_path / "out", tmp_path / "page.html"
+    run("pack", site / "img/Cup.png", "--out", out, "--width", 45, "--limit", "6kB")
+    page.write_text("<img src='Cup.png'>")
+    options = ("--write", "--prefix", "javascript:alert(1)//")
+    assert run("repoint", out / "packing-list.json", page, *options).exit_code == 2
+    assert page.read_text() == "<img src='Cup.png'>"

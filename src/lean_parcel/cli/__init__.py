@@ -1,5 +1,7 @@
 """The command line: one module a command, imported when it is asked for."""
 
+import io
+import sys
 from importlib import import_module
 
 import click
@@ -40,3 +42,6 @@ class _Commands(click.Group):
 @click.version_option(package_name="lean-parcel")
 def main() -> None:
     """Spend bytes, see damage: photos for the web, fitted to a byte limit."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):  # names need not be UTF-8
+            stream.reconfigure(errors="backslashreplace")

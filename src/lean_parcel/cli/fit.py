@@ -10,6 +10,7 @@ from typing import Any
 import click
 from rich.box import SIMPLE_HEAD
 from rich.console import Console
+from rich.markup import escape
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, SpinnerColumn, TextColumn
 from rich.table import Table
 
@@ -27,6 +28,7 @@ from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
+from lean_parcel.core.packing.names import as_text
 from lean_parcel.core.size import format_size
 from lean_parcel.work.packing.files import read_photo
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
@@ -119,7 +121,7 @@ def _fit(pool: WorkerPool, photo: Path, framing: Framing, aim: Aim, *, show: boo
         transient=True,
     )
     with progress:
-        task = progress.add_task(photo.name, total=len(aim.formats))
+        task = progress.add_task(escape(as_text(photo.name)), total=len(aim.formats))
 
         def advance(event: Event) -> None:
             if isinstance(event, FormatEnded | FormatFailed):
@@ -128,20 +130,23 @@ def _fit(pool: WorkerPool, photo: Path, framing: Framing, aim: Aim, *, show: boo
         result = fit_file(pool, data, photo.name, framing, aim, _LIMITS, advance)
         result = with_original(pool, result, data, photo.name, framing, aim, _LIMITS)
     for failure in result.failures:
-        click.echo(f"{photo}: {failure.format}: {failure.error.message}", err=True)
+        click.echo(as_text(f"{photo}: {failure.format}: {failure.error.message}"), err=True)
     return result
 
 
 def _print_error(photo: Path, error: LeanParcelError, as_json: bool) -> None:
     if as_json:
-        values = {"photo": str(photo), "error": {"code": error.code, "message": error.message}}
+        values = {
+            "photo": as_text(str(photo)),
+            "error": {"code": error.code, "message": error.message},
+        }
         click.echo(json.dumps(values))
-    click.echo(f"{photo}: {error.message}", err=True)
+    click.echo(as_text(f"{photo}: {error.message}"), err=True)
 
 
 def _values(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]) -> dict[str, Any]:
     return {
-        "photo": str(photo),
+        "photo": as_text(str(photo)),
         "source": {
             "size_bytes": result.source.size_bytes,
             "width_px": result.source.width_px,
@@ -178,7 +183,7 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
     source = result.source
     console = Console(soft_wrap=True)
     console.print(
-        f"{photo.name}: {source.width_px} × {source.height_px} px,"
+        f"{as_text(photo.name)}: {source.width_px} × {source.height_px} px,"
         f" {format_size(source.size_bytes)}; at most {format_size(aim.limit_bytes)}",
         highlight=False,
     )

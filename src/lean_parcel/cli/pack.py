@@ -26,9 +26,9 @@ from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.packing.names import DEFAULT_PATTERN, ending_in
+from lean_parcel.core.packing.names import DEFAULT_PATTERN, as_text, ending_in
 from lean_parcel.core.size import format_size
-from lean_parcel.work.packing.lists import write_lists
+from lean_parcel.work.packing.lists import check_lists, write_lists
 from lean_parcel.work.packing.photo import Treating
 from lean_parcel.work.packing.record import Record
 from lean_parcel.work.packing.run import Packed, PackOptions, PackRun, record_options
@@ -116,11 +116,15 @@ def command(
     start = time.monotonic()
     record = Record(out, record_options(options))
     found = find_sources(sources, record.made_before())
+    try:
+        check_lists(out, html, found.photos, replaces=replaces)
+    except UsageError as error:
+        raise click.UsageError(error.message) from error
     pool = WorkerPool(PoolSettings(workers=options.jobs))
     try:
         run = PackRun(pool, found.photos, options, record)
         packed = _shown(run, len(found.photos), as_json=as_json)
-        write_lists(out, packed, budget, html, replaces=replaces)
+        write_lists(out, found.photos, packed, budget, html, record)
     except OSError as error:
         raise click.FileError(str(error.filename or out), error.strerror) from error
     finally:
@@ -198,9 +202,9 @@ def _shown(run: PackRun, photos: int, *, as_json: bool) -> list[Packed]:
             packed.append(each)
             progress.advance(task)
             if each.was_kept:
-                click.echo(f"{each.was_kept} is there already and was kept.", err=True)
+                click.echo(as_text(f"{each.was_kept} is there already and was kept."), err=True)
             if each.error:
-                click.echo(f"{each.photo}: {each.error.message}", err=True)
+                click.echo(as_text(f"{each.photo}: {each.error.message}"), err=True)
             if as_json:
                 click.echo(json.dumps(_values(each)))
             elif each.values:
@@ -216,7 +220,7 @@ def _values(each: Packed) -> dict[str, Any]:
         values["error"] = {"code": each.error.code, "message": each.error.message}
     files = [file.path for file in each.listed.files] if each.listed else []
     path = str(each.file) if each.file else None
-    return {"photo": str(each.photo), "file": path, "files": files, **values}
+    return {"photo": as_text(str(each.photo)), "file": path, "files": files, **values}
 
 
 def _line(each: Packed) -> str:
@@ -227,7 +231,7 @@ def _line(each: Packed) -> str:
     others = len(each.listed.files) - 1 if each.listed else 0
     more = f", and {others} variants" if others > 0 else ""
     where = f"written: {each.file}{more}" if each.file else "not written"
-    return f"{each.photo}: {sizes} as {what}{over}; {where}"
+    return f"{as_text(str(each.photo))}: {sizes} as {what}{over}; {where}"
 
 
 def _print_total(packed: list[Packed], seconds: float, *, as_json: bool) -> None:

@@ -9,6 +9,8 @@ import click
 
 from lean_parcel.cli.shared.parameters import UNREADABLE_STATUS
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.packing.names import as_text
+from lean_parcel.core.packing.page_code import checked_prefix
 from lean_parcel.core.packing.references.finding import OldPhoto
 from lean_parcel.core.size import format_size
 from lean_parcel.work.delivery.packing_list import read_packing_list
@@ -48,7 +50,10 @@ def command(
     except UsageError as error:
         raise click.UsageError(error.message) from error
     photos = listed.old_photos()
-    where = listed.path_prefix if prefix is None else prefix
+    try:
+        where = listed.path_prefix if prefix is None else checked_prefix(prefix)
+    except UsageError as error:
+        raise click.UsageError(error.message) from error
     done, errors = [], {}
     for path in dict.fromkeys(files):
         try:
@@ -72,18 +77,22 @@ def _tell(photos: list[OldPhoto], done: list[RepointedFile], errors: dict[str, s
     for each in done:
         click.echo(diff_of(each), nl=False)
     for message in errors.values():
-        click.echo(message, err=True)
+        _say(message)
     left = leftovers(photos, [each.found for each in done])
     for each in done:
         for name in each.found.unclear:
-            click.echo(f"{each.file.path}: {name} could be one of several photos.", err=True)
+            _say(f"{each.file.path}: {name} could be one of several photos.")
         for name in each.found.foreign:
-            click.echo(f"{each.file.path}: {name} is not in the packing list.", err=True)
+            _say(f"{each.file.path}: {name} is not in the packing list.")
     for photo in left.never:
-        click.echo(f"{_name(photo)}: nothing names it.", err=True)
+        _say(f"{_name(photo)}: nothing names it.")
     for photo in left.no_more:
         size = format_size(photo.size_bytes)
-        click.echo(f"{_name(photo)}: nothing names it any more, {size}.", err=True)
+        _say(f"{_name(photo)}: nothing names it any more, {size}.")
+
+
+def _say(sentence: str) -> None:
+    click.echo(as_text(sentence), err=True)
 
 
 def _values(

@@ -7,6 +7,7 @@ from pathlib import Path
 import click
 
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.packing.names import as_text
 from lean_parcel.work.delivery.verifying import Verified, verify
 
 _NOT_RIGHT_STATUS = 1
@@ -53,7 +54,7 @@ def _json(verified: Verified) -> str:
 
 def _lines(verified: Verified) -> str:
     told = [
-        f"{finding.path}: {finding.sentence}" if finding.path else finding.sentence
+        as_text(f"{finding.path}: {finding.sentence}" if finding.path else finding.sentence)
         for finding in verified.findings
     ]
     count = len(verified.listed.files)

@@ -3,16 +3,18 @@ import hashlib
 import io
 import zipfile
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
 from PIL import Image
 
 from lean_parcel.core.decisions.acts import ChangeFraming, GiveReason, Pick
+from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import RenamePage, SetBudget
+from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget
 from lean_parcel.work.delivery.packing_list import (
     HTML_NAME,
     LIST_NAME,
@@ -183,10 +185,65 @@ def test_a_disk_that_fills_leaves_whole_files_and_the_next_attempt_goes_on(
 def test_what_a_killed_server_left_half_written_goes(workspace: Workspace) -> None:
     taken(workspace)
     folder = workspace.sending.written(1).folder
-    half = folder / ".packing-list.json.4711.part"
+    half = folder / ".lean-parcel-4711.part"
     half.write_bytes(b"{")
     workspace.sending.written(1)
     assert not half.exists()
+
+
+def test_pages_of_one_name_have_folders_of_their_own(workspace: Workspace, tmp_path: Path) -> None:
+    taken(workspace, variants=Variants())
+    workspace.page_editing.do(RenamePage(1, "Home"))
+    second = workspace.page_editing.do(AddPage("home")).pages[-1].id
+    add_taken(workspace, second)
+    first = workspace.sending.written(1).folder
+    assert workspace.sending.written(second).folder != first
+    other = Workspace(tmp_path / "o.sqlite3", InlineExecutor(), Limits(), out=tmp_path / "out")
+    taken(other, variants=Variants(), seed=3)
+    other.page_editing.do(RenamePage(1, "Home"))
+    third = other.sending.written(1).folder
+    other.close()
+    folders = {first, third, workspace.sending.written(second).folder}
+    assert len(folders) == 3
+    assert all(verify(folder).is_right for folder in folders)
+    assert workspace.sending.written(1).folder == first
+
+
+def test_a_delivery_that_was_cut_off_keeps_its_folder(workspace: Workspace) -> None:
+    taken(workspace, variants=Variants())
+    folder = workspace.sending.written(1).folder
+    (folder / LIST_NAME).unlink()
+    (folder / ".packing-list.notes").write_text("of another workspace/1\n")
+    assert workspace.sending.written(1).folder != folder
+
+
+def test_two_tabs_write_one_delivery_one_after_the_other(workspace: Workspace) -> None:
+    taken(workspace)
+    with ThreadPoolExecutor(4) as threads:
+        written = list(threads.map(lambda _: workspace.sending.written(1), range(8)))
+    assert len(set(written)) == 1
+    assert verify(written[0].folder).is_right
+    assert not list(written[0].folder.rglob(".*"))
+
+
+def add_taken(workspace: Workspace, page_id: int) -> None:
+    photo_id = workspace.adding.add_photo("b.png", file(photo(96, 64, 2)), aim=AIM, page_id=page_id)
+    settled(workspace, photo_id)
+    take(workspace, photo_id, "webp")
+    packed(workspace, page_id)
+
+
+def test_damaged_bytes_are_not_delivered(workspace: Workspace, tmp_path: Path) -> None:
+    taken(workspace, variants=Variants())
+    with workspace.context.connection() as connection:
+        connection.execute(
+            "UPDATE blob SET data = zeroblob(length(data)) WHERE sha256 IN"
+            " (SELECT file_sha256 FROM encode)"
+        )
+    with pytest.raises(StorageError) as caught:
+        workspace.sending.written(1)
+    assert caught.value.code == "bytes_changed"
+    assert not (tmp_path / "out/first-page" / LIST_NAME).exists()
 
 
 def test_a_folder_that_cannot_be_written_is_told(workspace: Workspace, tmp_path: Path) -> None:

@@ -1,5 +1,6 @@
 """Packing folders, with every task in this process."""
 
+import hashlib
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -119,6 +120,33 @@ def test_originals_are_untouched_even_in_their_own_folder(folder: Path) -> None:
     assert all(path.read_bytes() == data for path, data in before.items())
     again = packed([folder], out)
     assert [each.photo for each in again] == [each.photo for each in first]
+
+
+def test_a_name_that_differs_in_case_only_is_that_of_an_original(tmp_path: Path) -> None:
+    (tmp_path / "Cup.png").write_bytes(file(photo(60, 40, 1)))
+    for name in ("CUP-60.WEBP", "Cup-60.JPG", "Cup-60.jpg", "cup-60.Webp"):
+        (tmp_path / name).write_bytes(file(photo(60, 40, 7), "WEBP", lossless=True))
+    done = packed([tmp_path], options(tmp_path, replaces=True))
+    names = {each.file.name for each in done if each.file}
+    assert not {name.lower() for name in names} & {"cup-60.webp", "cup-60.jpg"}
+
+
+@pytest.mark.parametrize("replaces", [False, True])
+def test_a_photo_that_joins_gets_a_name_of_its_own(
+    folder: Path, tmp_path: Path, replaces: bool
+) -> None:
+    out = options(tmp_path / "out", replaces=replaces)
+    (before,) = packed([folder / "sub/Cup.jpg"], out)
+    joined, after = packed([folder / "Cup.png", folder / "sub/Cup.jpg"], out)
+    assert before.file == after.file
+    assert joined.file
+    assert joined.file != after.file
+    assert after.listed
+    for listed in (joined.listed, after.listed):
+        assert listed
+        for each in listed.files:
+            data = (out.folder / each.path).read_bytes()
+            assert hashlib.sha256(data).hexdigest() == each.sha256
 
 
 def test_files_that_are_there_are_kept_unless_they_are_to_be_replaced(

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from lean_parcel.core.packing.names import FileFacts, file_name, numbered
+from lean_parcel.core.packing.names import FileFacts, as_text, file_name, name_key, numbered
 from lean_parcel.work.packing.files import write_whole
 from lean_parcel.work.searches.one_file import FileFit, Offer
 
@@ -17,7 +17,7 @@ class OutputFolder:
 
     def __init__(self, folder: Path, sources: Sequence[Path], *, replace: bool) -> None:
         self._folder = folder
-        self._sources = {path.resolve() for path in sources}
+        self._sources = {name_key(path.resolve()) for path in sources}
         self._replace = replace
         self._written: set[Path] = set()
         try:
@@ -33,8 +33,8 @@ class OutputFolder:
             if not (write_all or index == result.pick):
                 continue
             path = numbered(self._folder / _name(photo, offer), self._written.__contains__)
-            if path.resolve() in self._sources or (path.exists() and not self._replace):
-                click.echo(f"{path} is there already and was kept.", err=True)
+            if name_key(path.resolve()) in self._sources or (path.exists() and not self._replace):
+                click.echo(as_text(f"{path} is there already and was kept."), err=True)
                 continue
             _write(path, offer.data)
             self._written.add(path)

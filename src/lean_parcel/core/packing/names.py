@@ -6,6 +6,7 @@ for devices, and no longer than 110 characters.
 """
 
 import re
+import unicodedata
 from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
 from pathlib import PurePath, PurePosixPath
@@ -32,6 +33,9 @@ _MAX_STEM = 100
 _MAX_NAME = 80
 _MAX_DEPTH = 8
 _NOT_SAFE = r"[^a-z0-9_@-]+"
+#: C0 and C1 controls, and those that turn the direction of writing (Unicode 16.0, 23.2).
+CONTROL = re.compile(r"[\x00-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]")
+_SAFE_PART = re.compile(r"[a-z0-9_@-]+")
 #: "Naming Files, Paths, and Namespaces" in Microsoft's documentation of Win32.
 _DEVICE = re.compile(r"(con|prn|aux|nul|com[0-9]|lpt[0-9])")
 
@@ -89,10 +93,32 @@ def own_name(text: str, name: Format) -> str:
     return f"{_safe_stem(stem)}{EXTENSIONS[name][0]}"
 
 
+def is_safe_path(path: str) -> bool:
+    """Whether a path below a delivery is one that is given here: of safe folders, and a safe name
+    with the extension of a format."""
+    *folders, name = path.split("/")
+    stem, dot, extension = name.rpartition(".")
+    is_ours = f".{extension}" in FORMAT_OF_EXTENSION and dot == "."
+    return is_ours and all(_SAFE_PART.fullmatch(part) for part in (*folders, stem))
+
+
+def name_key(path: PurePath) -> str:
+    """What two paths have in common that name one file somewhere: on some disks, upper and lower
+    case are the same, and so are the normal forms of Unicode."""
+    return unicodedata.normalize("NFC", str(path)).casefold()
+
+
 def safe_folder(folder: str) -> str:
     """A folder below that of a delivery, each of its parts made safe; empty for none."""
     parts = (slugify(part, max_length=_MAX_NAME) for part in re.split(r"[/\\]", folder))
     return "/".join([_not_a_device(part) for part in parts if part][:_MAX_DEPTH])
+
+
+def as_text(name: str) -> str:
+    """A name that came from anywhere, as text that may be shown: what is no UTF-8, and what steers
+    a terminal, is replaced."""
+    decoded = " ".join(name.encode(errors="surrogateescape").decode(errors="replace").splitlines())
+    return CONTROL.sub("\N{REPLACEMENT CHARACTER}", decoded)
 
 
 def css_class(photo_name: str) -> str:

@@ -9,11 +9,11 @@ import hashlib
 import json
 from dataclasses import asdict, fields
 from importlib import resources
-from pathlib import PurePosixPath
-from typing import Any, Literal
+from pathlib import Path
+from typing import Annotated, Any, Literal
 
 from jinja2 import Environment
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.damage.found import Worst
@@ -26,12 +26,42 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.likeness.levels import likeness_words
 from lean_parcel.core.packing.handed import FetchPriority, HandedFile, HandedPhoto, Loading
+from lean_parcel.core.packing.names import CONTROL, as_text, is_safe_path
+from lean_parcel.core.packing.page_code import checked_prefix
 from lean_parcel.core.packing.references.finding import OldPhoto
 from lean_parcel.core.size import format_size
 
 LIST_NAME, HTML_NAME = "packing-list.json", "packing-list.html"
 _TEMPLATE = "packing_list.html"
 _HANDED_FIELDS = [field.name for field in fields(HandedFile)]
+#: Lists of earlier versions have no mark.
+_MARKS = (b'<meta name="generator" content="Lean Parcel">', b"<title>Packing list: ")
+
+
+def _without_control(text: str) -> str:
+    if CONTROL.search(text):
+        raise ValueError("a text has no control characters")
+    return text
+
+
+def _inside(path: str) -> str:
+    if not is_safe_path(path):
+        raise ValueError("a path has safe names only, inside the folder")
+    return path
+
+
+def _prefix(prefix: str) -> str:
+    try:
+        return checked_prefix(prefix)
+    except UsageError as error:
+        raise ValueError(error.message) from error
+
+
+#: A list may come from anywhere: what is written into pages and terminals is held to the rules of
+#: our own names.
+SafePath = Annotated[str, AfterValidator(_inside)]
+Prefix = Annotated[str, AfterValidator(_prefix)]
+Text = Annotated[str, AfterValidator(_without_control)]
 
 
 class ListedDamage(BaseModel):
@@ -47,7 +77,7 @@ class ListedFile(BaseModel):
     pixels across at a density of its place. `limit_bytes` or `least_likeness` is what it was made
     for, and `is_pick` marks the one that was taken by a person."""
 
-    path: str
+    path: SafePath
     format: Format
     density: float
     stands_for_px: int
@@ -62,15 +92,6 @@ class ListedFile(BaseModel):
     likeness: float
     worst: ListedDamage | None
     settings: dict[str, Any]
-
-    @field_validator("path")
-    @classmethod
-    def _is_inside(cls, path: str) -> str:
-        parts = PurePosixPath(path).parts
-        is_inside = bool(parts) and not path.startswith("/") and ".." not in parts
-        if not is_inside or any(character in path for character in '\\\0:"'):
-            raise ValueError("a path stays inside the folder")
-        return path
 
 
 def listed_file(
@@ -107,17 +128,18 @@ def listed_file(
 class OldFile(BaseModel):
     """The original, as the site has it: references name it."""
 
-    name: str
-    folder: str
+    name: Text
+    folder: Text
     size_bytes: int
     sha256: str
 
 
 class ListedPhoto(BaseModel):
     """A photo: its old file, how it was framed, how it stands in page code, and its files, the pick
-    first. A `reason` says why the pick stands over its limit."""
+    first. A `reason` says why the pick stands over its limit. `earlier_files` are there from
+    earlier runs, and stand in no page code."""
 
-    name: str
+    name: Text
     old: OldFile
     framing: Framing
     css_width_px: int
@@ -127,8 +149,9 @@ class ListedPhoto(BaseModel):
     loading: Loading = "lazy"
     fetch_priority: FetchPriority = "auto"
     sizes: str = ""
-    reason: str = ""
+    reason: Text = ""
     files: list[ListedFile]
+    earlier_files: list[ListedFile] = []
 
     @property
     def handed(self) -> HandedPhoto:
@@ -150,27 +173,31 @@ class ListedPhoto(BaseModel):
 
 class PackingList(BaseModel):
     """A packing list of Lean Parcel. The budget is for the picks of all photos together;
-    `left_out` names photos of which nothing was taken, and files that could not be made."""
+    `left_out` names photos of which nothing was taken, and files that could not be made. Only a
+    delivery with the same `delivery_id` takes the place of one that was written before."""
 
     model_config = ConfigDict(title="Lean Parcel packing list")
 
     kind: Literal["lean-parcel-packing-list"] = "lean-parcel-packing-list"
     version: Literal[1] = 1
-    page: str
-    path_prefix: str = ""
+    delivery_id: str | None = None
+    page: Text
+    path_prefix: Prefix = ""
     budget_bytes: int | None = None
     photos: list[ListedPhoto] = Field(max_length=100_000)
-    left_out: list[str] = []
+    left_out: list[Text] = []
 
     @property
     def files(self) -> list[ListedFile]:
-        """The files of all photos."""
-        return [file for photo in self.photos for file in photo.files]
+        """The files of all photos, those of earlier runs last."""
+        now = [file for photo in self.photos for file in photo.files]
+        return [*now, *(file for photo in self.photos for file in photo.earlier_files)]
 
     @property
     def picked_bytes(self) -> int:
         """What the picks come to."""
-        return sum(file.size_bytes for file in self.files if file.is_pick)
+        picks = (file for photo in self.photos for file in photo.files if file.is_pick)
+        return sum(file.size_bytes for file in picks)
 
     @property
     def old_bytes(self) -> int:
@@ -198,7 +225,7 @@ def read_packing_list(text: str | bytes) -> PackingList:
         return PackingList.model_validate_json(text)
     except ValidationError as error:
         first = error.errors()[0]
-        where = ".".join(str(part) for part in first["loc"]) or "the file"
+        where = as_text(".".join(str(part) for part in first["loc"])) or "the file"
         message = f"This is no packing list: {where}: {first['msg']}."
         raise UsageError(message, "invalid_packing_list") from error
 
@@ -221,6 +248,13 @@ def packing_list_html(listed: PackingList) -> str:
         likeness_words=likeness_words,
         setting_words=lambda values: setting_words(settings_from(values)),
     )
+
+
+def is_list_html(path: Path) -> bool:
+    """Whether a file is a list for people that was written here. Raises OSError."""
+    with path.open("rb") as file:
+        head = file.read(1_000)
+    return any(mark in head for mark in _MARKS)
 
 
 def schema() -> str:

@@ -26,7 +26,15 @@ from lean_parcel.core.packing.names import (
 from lean_parcel.core.packing.references.finding import OldPhoto
 from lean_parcel.core.packing.variants import variant_keys, variant_states
 from lean_parcel.core.page.layout import Page, Spot
-from lean_parcel.store import database, encodes, inspections, journal, photos, searches
+from lean_parcel.store import (
+    database,
+    encodes,
+    identity,
+    inspections,
+    journal,
+    photos,
+    searches,
+)
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
@@ -111,8 +119,9 @@ class PlannedPhoto:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlannedDelivery:
-    """All that is handed over of a page."""
+    """All that is handed over of a page; `id` says of which page and workspace."""
 
+    id: str
     page: Page
     photos: tuple[PlannedPhoto, ...]
 
@@ -137,6 +146,7 @@ class Planning:
         """The delivery of a page. Raises NotFoundError."""
         with self._context.connection() as connection, database.snapshot(connection):
             page = journal.layout_of(connection).page(page_id)
+            own = identity.get(connection)
             ids = [spot.photo_id for spot in page.spots]
             rows = photos.get_all(connection, ids)
             states = journal.states_of(connection, ids)
@@ -145,7 +155,11 @@ class Planning:
                 _planned(connection, rows[spot.photo_id], spot, states[spot.photo_id], credits)
                 for spot in page.spots
             ]
-        return PlannedDelivery(page=page, photos=tuple(_named(page, planned)))
+        return PlannedDelivery(
+            id=f"{own.workspace_id if own else ''}/{page.id}",
+            page=page,
+            photos=tuple(_named(page, planned)),
+        )
 
     def name_of(self, photo_id: int, encode: Encode) -> str:
         """The name under which an encode of a photo is saved: that of its file in the delivery, or

@@ -7,11 +7,11 @@ import zipfile
 from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
-from glob import escape
 from pathlib import Path
+from threading import Lock
 
 from lean_parcel.core.errors import NotFoundError, StorageError, UsageError
-from lean_parcel.core.packing.names import safe_folder
+from lean_parcel.core.packing.names import as_text, numbered, safe_folder
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.delivery.packing_list import (
     HTML_NAME,
@@ -20,6 +20,7 @@ from lean_parcel.work.delivery.packing_list import (
     ListedPhoto,
     OldFile,
     PackingList,
+    is_list_html,
     listed_file,
     packing_list_html,
     packing_list_json,
@@ -31,11 +32,12 @@ from lean_parcel.work.delivery.planning import (
     PlannedPhoto,
     Planning,
 )
-from lean_parcel.work.packing.files import write_whole
+from lean_parcel.work.packing.files import PART_GLOB, write_whole
 from lean_parcel.work.photos.files import Files
 
-#: What is being written to a folder, until its list is there.
+#: What is being written to a folder, until its list is there: first for which delivery.
 _NOTES = ".packing-list.notes"
+_OF = "of"
 #: A date for all entries, so that the same delivery gives the same bytes.
 _ZIP_DATE = (1980, 1, 1, 0, 0, 0)
 _ZIP_MODE = 0o644 << 16
@@ -65,6 +67,7 @@ class Sending:
         self._planning = planning
         self._files = files
         self.out = out
+        self._turn = Lock()
 
     def zipped(self, page_id: int) -> Iterator[bytes]:
         """The delivery of a page as a zip, in pieces, with the files of one photo in memory.
@@ -80,33 +83,41 @@ class Sending:
         )
 
     def written(self, page_id: int) -> Written:
-        """Writes the delivery of a page below the `out` folder. Raises as `zipped` does, UsageError
-        `file_in_the_way` before anything is written over what is not of an earlier delivery, and
-        StorageError where the folder cannot be written."""
+        """Writes the delivery of a page below the `out` folder, into one of its own: where another
+        page has delivered to that of this name, the next with a number. Raises as `zipped` does,
+        UsageError `file_in_the_way` before anything is written over what is not of an earlier
+        delivery of this page, and StorageError where the folder cannot be written."""
         if self.out is None:
             raise UsageError("Start the server with --out FOLDER to write there.", "no_out_folder")
         delivery = self._planning.complete(page_id)
-        folder = self.out / (safe_folder(delivery.page.name.replace("/", " ")) or "page")
+        first = self.out / (safe_folder(delivery.page.name.replace("/", " ")) or "page")
+        folder = first
         try:
-            return self._write(delivery, folder)
+            with self._turn:
+                folder = numbered(first, lambda each: _is_of_another(each, delivery))
+                return self._write(delivery, folder)
         except OSError as error:
             message = f"{folder} cannot be written: {error.strerror}."
             raise StorageError(message, "folder_not_written", str(error)) from error
 
     def _write(self, delivery: PlannedDelivery, folder: Path) -> Written:
         before = _delivered_before(folder)
+        _check_way(folder, _NOTES, {(_NOTES, _sha256(folder / _NOTES) or "")})
         for path in [*(file.path for file in delivery.files), LIST_NAME, HTML_NAME]:
             _check_way(folder, path, before)
         count, size_bytes = 0, 0
+        folder.mkdir(parents=True, exist_ok=True)
+        if not (folder / _NOTES).exists():
+            _note(folder, _OF, delivery.id)
         for sent in self._sent(delivery):
             target = folder / sent.path
             target.parent.mkdir(parents=True, exist_ok=True)
-            _note(folder, sent)
+            _note(folder, hashlib.sha256(sent.data).hexdigest(), sent.path)
             write_whole(target, sent.data)
-            for left in target.parent.glob(f".{escape(target.name)}.*.part"):
-                left.unlink(missing_ok=True)  # by a server that was killed
             count += 1
             size_bytes += len(sent.data)
+        for left in folder.rglob(PART_GLOB):
+            left.unlink(missing_ok=True)  # by a server that was killed
         (folder / _NOTES).unlink(missing_ok=True)
         return Written(folder=folder, files=count, size_bytes=size_bytes)
 
@@ -138,13 +149,14 @@ class Sending:
 def _list(delivery: PlannedDelivery, listed: list[ListedPhoto]) -> PackingList:
     page = delivery.page
     return PackingList(
-        page=page.name,
+        delivery_id=delivery.id,
+        page=as_text(page.name),
         path_prefix=page.path_prefix,
         budget_bytes=page.budget_bytes,
         photos=listed,
         left_out=[
-            *(photo.spot.name for photo in delivery.photos if not photo.files),
-            *(f"{file.path}: {file.error}" for file in delivery.files if file.error),
+            *(as_text(photo.spot.name) for photo in delivery.photos if not photo.files),
+            *(as_text(f"{file.path}: {file.error}") for file in delivery.files if file.error),
         ],
     )
 
@@ -155,10 +167,10 @@ def _listed_photo(photo: PlannedPhoto, files: list[ListedFile]) -> ListedPhoto:
         raise NotFoundError(f"Nothing of “{photo.spot.name}” can be handed over.")
     source = photo.photo
     return ListedPhoto(
-        name=photo.spot.name,
+        name=as_text(photo.spot.name),
         old=OldFile(
-            name=source.name,
-            folder=source.folder,
+            name=as_text(source.name),
+            folder=as_text(source.folder),
             size_bytes=source.source.size_bytes,
             sha256=source.original_sha256,
         ),
@@ -170,7 +182,7 @@ def _listed_photo(photo: PlannedPhoto, files: list[ListedFile]) -> ListedPhoto:
         loading=handed.loading,
         fetch_priority=handed.fetch_priority,
         sizes=handed.sizes,
-        reason=photo.state.reason,
+        reason=as_text(photo.state.reason),
         files=files,
     )
 
@@ -222,24 +234,51 @@ def _zip(sent: Iterator[Sent]) -> Iterator[bytes]:
     yield pipe.take()
 
 
-def _note(folder: Path, sent: Sent) -> None:
+def _note(folder: Path, sha256: str, path: str) -> None:
     """Notes a file before it is written: the list comes last, and may never come."""
-    line = f"{hashlib.sha256(sent.data).hexdigest()} {sent.path}\n"
     with (folder / _NOTES).open("a", encoding="utf-8") as notes:
-        notes.write(line)
+        notes.write(f"{sha256} {path}\n")
+
+
+def _notes(folder: Path) -> set[tuple[str, str]]:
+    """What is noted: paths with their hashes, and the delivery with `_OF`."""
+    try:
+        lines = (folder / _NOTES).read_text(encoding="utf-8").splitlines()
+    except (OSError, UnicodeDecodeError):
+        return set()
+    parted = (line.partition(" ") for line in lines)
+    return {(path, sha256) for sha256, _, path in parted}
+
+
+def _list_in(folder: Path) -> PackingList | None:
+    with suppress(OSError, UsageError):
+        return read_packing_list((folder / LIST_NAME).read_bytes())
+    return None
+
+
+def _is_of_another(folder: Path, delivery: PlannedDelivery) -> bool:
+    """Whether a folder has the delivery of another page, whole or cut off. Lists of earlier
+    versions tell it by the name of their page only."""
+    noted = {path for path, what in _notes(folder) if what == _OF}
+    if noted and delivery.id not in noted:
+        return True
+    listed = _list_in(folder)
+    if listed is None:
+        return False
+    if listed.delivery_id is None:
+        return listed.page != as_text(delivery.page.name)
+    return listed.delivery_id != delivery.id
 
 
 def _delivered_before(folder: Path) -> set[tuple[str, str]]:
     """The paths and hashes of the files of an earlier delivery, and of one that was cut off."""
-    found = set()
-    with suppress(OSError, UsageError):
-        listed = read_packing_list((folder / LIST_NAME).read_bytes())
+    found = _notes(folder)
+    if listed := _list_in(folder):
         found |= {(file.path, file.sha256) for file in listed.files}
-        found |= {(path, _sha256(folder / path) or "") for path in (LIST_NAME, HTML_NAME)}
-    with suppress(OSError, UnicodeDecodeError):
-        for line in (folder / _NOTES).read_text(encoding="utf-8").splitlines():
-            sha256, _, path = line.partition(" ")
-            found.add((path, sha256))
+        found.add((LIST_NAME, _sha256(folder / LIST_NAME) or ""))
+        with suppress(OSError):
+            if is_list_html(folder / HTML_NAME):
+                found.add((HTML_NAME, _sha256(folder / HTML_NAME) or ""))
     return found
 
 
@@ -247,7 +286,7 @@ def _check_way(folder: Path, path: str, before: set[tuple[str, str]]) -> None:
     """Raises UsageError for a link on the way to a file, and for a file in its place that is not
     of an earlier delivery, as that wrote it."""
     target = folder / path
-    way = [folder, *(folder / parent for parent in Path(path).parents), target, folder / _NOTES]
+    way = [folder, *(folder / parent for parent in Path(path).parents), target]
     if any(step.is_symlink() for step in way):
         raise UsageError(f"{target} is a link, and is not followed.", "file_in_the_way")
     if target.exists() and (path, _sha256(target)) not in before:

@@ -61,6 +61,8 @@ def _findings(folder: Path, listed: PackingList) -> Iterator[Finding]:
     for photo in listed.photos:
         for file in photo.files:
             yield from _of_file(folder, file, photo.reason if file.is_pick else "")
+        for file in photo.earlier_files:
+            yield from _of_file(folder, file, "")
     budget = listed.budget_bytes
     if budget is not None and listed.picked_bytes > budget:
         over = format_size(listed.picked_bytes - budget)

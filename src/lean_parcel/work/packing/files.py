@@ -1,11 +1,14 @@
 """Reading photos and writing files, whole or not at all."""
 
-import os
 import stat
 from pathlib import Path
+from uuid import uuid4
 
 from lean_parcel.core.errors import UnreadablePhoto
 from lean_parcel.core.original.source import Limits
+
+#: What is being written, until it is whole.
+PART_GLOB = ".lean-parcel-*.part"
 
 
 def read_photo(path: Path, limits: Limits) -> bytes:
@@ -23,7 +26,7 @@ def read_photo(path: Path, limits: Limits) -> bytes:
 def write_whole(path: Path, data: bytes, mode: int | None = None) -> None:
     """Writes a file, with a mode where one is given, so that a reader sees the old one or the whole
     new one. Raises OSError, and then leaves nothing behind."""
-    part = path.with_name(f".{path.name}.{os.getpid()}.part")
+    part = path.with_name(PART_GLOB.replace("*", uuid4().hex))
     try:
         part.write_bytes(data)
         if mode is not None:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from lean_parcel.core.packing.names import as_text
 from lean_parcel.work.delivery.packing_list import (
     ListedFile,
     ListedPhoto,
@@ -23,10 +24,10 @@ def listed_photo(
     source, width_px = original.source, treating.aim.place.css_width_px
     share = files[0].plan.height_px / files[0].plan.width_px if files else 1.0
     return ListedPhoto(
-        name=source.path.stem,
+        name=as_text(source.path.stem),
         old=OldFile(
-            name=source.path.name,
-            folder="/".join(source.folder.parts),
+            name=as_text(source.path.name),
+            folder=as_text("/".join(source.folder.parts)),
             size_bytes=len(original.data),
             sha256=original.sha256,
         ),

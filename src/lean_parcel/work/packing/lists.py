@@ -1,48 +1,117 @@
 """What a run writes beside its files: the packing list, and page code."""
 
 import os
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from html import escape
 from pathlib import Path
 
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.packing.names import as_text, name_key
 from lean_parcel.core.packing.page_code import html as page_code
 from lean_parcel.work.delivery.packing_list import (
     HTML_NAME,
     LIST_NAME,
+    ListedFile,
+    ListedPhoto,
     PackingList,
+    is_list_html,
     packing_list_html,
     packing_list_json,
     read_packing_list,
 )
 from lean_parcel.work.packing.files import write_whole
+from lean_parcel.work.packing.record import Record
 from lean_parcel.work.packing.run import Packed
+from lean_parcel.work.packing.sources import SourceFile, looks_like_a_picture
+
+#: What lists of a run say of which delivery they are: any run into the same folder adds to it.
+_PACKED = "packed"
+
+
+def check_lists(
+    folder: Path, html: Path | None, sources: Sequence[SourceFile], *, replaces: bool
+) -> None:
+    """Looks whether the lists of a run may be written. Raises UsageError `file_in_the_way` for what
+    is not of an earlier run, unless it is to be replaced, and for pictures and originals always."""
+    for path, is_ours in ((folder / LIST_NAME, _is_our_list), (folder / HTML_NAME, is_list_html)):
+        if path.exists() and not replaces and not is_ours(path):
+            raise _in_the_way(path)
+    if html is None:
+        return
+    originals = {name_key(source.path.resolve()) for source in sources}
+    lists = {name_key((folder / name).resolve()) for name in (LIST_NAME, HTML_NAME)}
+    is_never = name_key(html.resolve()) in originals | lists
+    if is_never or (html.exists() and looks_like_a_picture(html)):
+        message = f"{html} is not written over: page code goes to a file of its own."
+        raise UsageError(message, "file_in_the_way")
+    if html.exists() and not replaces and not is_list_html(html):
+        raise _in_the_way(html)
 
 
 def write_lists(
     folder: Path,
+    sources: Sequence[SourceFile],
     packed: Sequence[Packed],
     budget_bytes: int | None,
     html: Path | None,
-    *,
-    replaces: bool,
+    record: Record,
 ) -> None:
-    """Writes the packing list of a run, in the place of an earlier one; and page code where a file
-    is given for it. Raises FileExistsError for something else in its place that is not to be
-    replaced, and OSError."""
+    """Writes the packing list of all that runs have packed into a folder, this one first; and page
+    code for the photos of this one where a file is given for it. Raises OSError."""
+    names = {source.path: source.folder / source.path.name for source in sources}
+    now = [each.listed for each in packed if each.listed and each.listed.files]
+    before = list(_before(packed, record))
+    if budget_bytes is not None:
+        kept = (file for photo in before for file in photo.files if file.is_pick)
+        budget_bytes += sum(file.size_bytes for file in kept)
     listed = PackingList(
-        page=folder.resolve().name,
+        delivery_id=_PACKED,
+        page=as_text(folder.resolve().name),
         budget_bytes=budget_bytes,
-        photos=[each.listed for each in packed if each.listed and each.listed.files],
-        left_out=[str(each.photo) for each in packed if not each.file],
+        photos=[*now, *before],
+        left_out=[as_text(str(names[each.photo])) for each in packed if not each.file],
     )
-    _check_list(folder / LIST_NAME, replaces=replaces)
     write_whole(folder / LIST_NAME, packing_list_json(listed).encode())
     write_whole(folder / HTML_NAME, packing_list_html(listed).encode())
     if html:
-        if html.exists() and not replaces and not _is_ours(html):
-            raise FileExistsError(0, "it is there already; see --replace", str(html))
-        write_whole(html, _page(listed, folder, html).encode())
+        write_whole(html, _page(listed.page, now, folder, html).encode())
+
+
+def _before(packed: Sequence[Packed], record: Record) -> Iterator[ListedPhoto]:
+    """What earlier runs have packed of other photos; their other files that are there still, and
+    those of the photos of this run, stand with them as earlier files."""
+    seen = {file.path for each in packed if each.listed for file in each.listed.files}
+    now = {each.photo.resolve(): each.listed for each in packed if each.listed and each.file}
+
+    def unseen(files: Sequence[ListedFile]) -> list[ListedFile]:
+        found = [file for file in files if file.path not in seen]
+        seen.update(file.path for file in found)
+        return found
+
+    for path, listings in record.listed_before().items():
+        photo = now.get(path)
+        for listed in listings:
+            files = unseen(listed.files)
+            if photo:
+                photo.earlier_files += files
+            elif files:
+                photo = listed
+                photo.files = files
+        if photo and path not in now:
+            yield photo
+
+
+def _is_our_list(path: Path) -> bool:
+    try:
+        listed = read_packing_list(path.read_bytes())
+    except UsageError:
+        return False
+    return listed.delivery_id in (None, _PACKED)
+
+
+def _in_the_way(path: Path) -> UsageError:
+    message = f"{path} is there already, and not of an earlier run; see --replace."
+    return UsageError(message, "file_in_the_way")
 
 
 _HEAD = """<!doctype html>
@@ -56,25 +125,11 @@ _HEAD = """<!doctype html>
 </head>
 <body>
 """
-_MARK = b'<meta name="generator" content="Lean Parcel">'
 
 
-def _page(listed: PackingList, folder: Path, html: Path) -> str:
+def _page(title: str, photos: Sequence[ListedPhoto], folder: Path, html: Path) -> str:
     """Page code for all photos in a page of its own, by addresses relative to it."""
     prefix = Path(os.path.relpath(folder.resolve(), html.resolve().parent)).as_posix()
     prefix = "" if prefix == "." else prefix
-    codes = [page_code(photo.handed, prefix) for photo in listed.photos]
-    return _HEAD.format(title=escape(listed.page)) + "\n".join([*codes, "</body>", "</html>", ""])
-
-
-def _check_list(path: Path, *, replaces: bool) -> None:
-    if replaces or not path.exists():
-        return
-    try:
-        read_packing_list(path.read_bytes())
-    except UsageError as error:
-        raise FileExistsError(0, "it is there already; see --replace", str(path)) from error
-
-
-def _is_ours(html: Path) -> bool:
-    return _MARK in html.read_bytes()[:2_000]
+    codes = [page_code(photo.handed, prefix) for photo in photos]
+    return _HEAD.format(title=escape(title)) + "\n".join([*codes, "</body>", "</html>", ""])

@@ -29,13 +29,42 @@ class Record:
         self._path = folder / FILE_NAME
         self._folder = folder
         self._options = hashlib.sha256(json.dumps(options, sort_keys=True).encode()).hexdigest()
-        self._lines = self._read()
+        self._lines: list[dict[str, Any]] = []
+        #: The last line that names each file.
+        self._written: dict[str, dict[str, Any]] = {}
+        for line in self._read():
+            self._know(line)
 
     def made_before(self) -> frozenset[Path]:
         """Every file that a run has written here, by resolved path; and its lists."""
         lines = [line["listed"] for line in self._lines if "listed" in line]
         names = [file["path"] for listed in lines for file in listed["files"]]
         return frozenset((self._folder / name).resolve() for name in names)
+
+    def photos(self) -> set[Path]:
+        """The originals of all runs, by resolved path."""
+        return {_path_of(line) for line in self._lines}
+
+    def listed_before(self) -> dict[Path, list[ListedPhoto]]:
+        """What runs have written here, by the resolved path of its photo, the latest first; of the
+        files, those that are there as they were written."""
+        found: dict[Path, list[ListedPhoto]] = {}
+        for line in reversed(self._lines):
+            if "listed" in line:
+                listed = ListedPhoto.model_validate(line["listed"])
+                listed.files = [each for each in listed.files if _is_there(self._folder, each)]
+                found.setdefault(_path_of(line), []).append(listed)
+        return found
+
+    def is_of_another(self, file: Path, photo: Path, source_sha256: str) -> bool:
+        """Whether a file in the folder was written for another photo than this one. A photo that
+        was moved since is still the same."""
+        line = self._written.get(file.relative_to(self._folder).as_posix())
+        if line is None or not file.exists():
+            return False
+        before = _path_of(line)
+        was_moved = line["source_sha256"] == source_sha256 and not before.exists()
+        return before != photo.resolve() and not was_moved
 
     def done(self, photo: Path, source_sha256: str) -> Done | None:
         """What was packed of a photo."""
@@ -70,12 +99,18 @@ class Record:
         line = {
             "options": self._options,
             "photo": str(photo),
+            "path": str(photo.resolve()),
             "source_sha256": source_sha256,
             **values,
         }
-        self._lines.append(line)
+        self._know(line)
         with self._path.open("a", encoding="utf-8") as file:
             file.write(json.dumps(line) + "\n")
+
+    def _know(self, line: dict[str, Any]) -> None:
+        self._lines.append(line)
+        for file in line.get("listed", {}).get("files", []):
+            self._written[file["path"]] = line
 
     def _read(self) -> list[dict[str, Any]]:
         """The lines that are whole; a run may have been killed while it wrote one."""
@@ -94,6 +129,11 @@ class Record:
 
 def _key(line: dict[str, Any]) -> tuple[str, str, str]:
     return line["options"], line["photo"], line["source_sha256"]
+
+
+def _path_of(line: dict[str, Any]) -> Path:
+    """Where the photo of a line is, or was; lines of earlier versions have what was typed only."""
+    return Path(line.get("path") or line["photo"]).resolve()
 
 
 def _is_there(folder: Path, file: ListedFile) -> bool:

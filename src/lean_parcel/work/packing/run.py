@@ -18,6 +18,7 @@ from lean_parcel.core.packing.names import (
     DEFAULT_PATTERN,
     FileFacts,
     file_name,
+    name_key,
     numbered,
     safe_folder,
 )
@@ -87,8 +88,9 @@ class PackRun:
         self._sources = sources
         self._options = options
         self._record = record
-        self._originals = {source.path.resolve() for source in sources}
-        self._taken: set[Path] = set()
+        originals = {source.path for source in sources} | record.photos()
+        self._originals = {_key(path) for path in originals}
+        self._taken: set[str] = set()
 
     def packed(self) -> Iterator[Packed]:
         """Packs every photo, in order."""
@@ -198,7 +200,7 @@ class PackRun:
 
     def _as_before(self, source: SourceFile, before: Done) -> Packed:
         paths = [self._options.folder / file.path for file in before.listed.files]
-        self._taken |= {path.resolve() for path in paths}
+        self._taken |= {_key(path) for path in paths}
         return self._packed(source.path, before)
 
     def _packed(self, photo: Path, done: Done) -> Packed:
@@ -212,7 +214,7 @@ class PackRun:
         """Writes and records a photo; without files there is nothing that meets the aim."""
         photo = original.source.path
         values = self._values(original, option)
-        paths = [self._path(original.source, file) for file in files]
+        paths = [self._path(original, file) for file in files]
         for path, file in zip(paths, files, strict=True):
             if self._is_in_the_way(path, file.data):
                 return Packed(photo=photo, values=values, was_kept=path)
@@ -228,9 +230,10 @@ class PackRun:
     def _is_in_the_way(self, path: Path, data: bytes) -> bool:
         return path.exists() and not self._options.replaces and path.read_bytes() != data
 
-    def _path(self, source: SourceFile, file: MadeFile) -> Path:
-        """Where a file goes: under a name that no other of this run, and no original, has."""
-        folder = self._options.folder
+    def _path(self, original: Original, file: MadeFile) -> Path:
+        """Where a file goes: under a name that no other of this run, no original, and no file of
+        another photo has that an earlier run has written."""
+        folder, source = self._options.folder, original.source
         if self._options.keeps_tree:
             folder = folder / safe_folder(str(source.folder))
         facts = FileFacts(
@@ -242,8 +245,13 @@ class PackRun:
         )
         first = folder / file_name(facts, self._options.names)
         in_use = self._taken | self._originals
-        path = numbered(first, lambda each: each.resolve() in in_use)
-        self._taken.add(path.resolve())
+
+        def is_taken(path: Path) -> bool:
+            is_in_use = _key(path) in in_use
+            return is_in_use or self._record.is_of_another(path, source.path, original.sha256)
+
+        path = numbered(first, is_taken)
+        self._taken.add(_key(path))
         return path
 
     def _values(self, original: Original, option: Option) -> dict[str, Any]:
@@ -259,6 +267,10 @@ class PackRun:
             "within_limit": aim.is_met_by(measured.size_bytes, measured.likeness),
             "settings": _settings(trial),
         }
+
+
+def _key(path: Path) -> str:
+    return name_key(path.resolve())
 
 
 def record_options(options: PackOptions) -> dict[str, Any]:

@@ -41,7 +41,7 @@ def find_sources(named: Iterable[Path], made_before: frozenset[Path] = frozenset
             resolved = file.resolve()
             if resolved in made_before:
                 continue
-            if _is_hidden(file.relative_to(path)) or not _looks_like_a_picture(file):
+            if _is_hidden(file.relative_to(path)) or not looks_like_a_picture(file):
                 passed_over += 1
                 continue
             photos.setdefault(resolved, SourceFile(path=file, folder=file.parent.relative_to(path)))
@@ -58,8 +58,9 @@ def _is_hidden(path: Path) -> bool:
     return any(part.startswith(".") for part in path.parts)
 
 
-def _looks_like_a_picture(path: Path) -> bool:
-    """By its name or its content: a picture that is broken or misnamed is to be told."""
+def looks_like_a_picture(path: Path) -> bool:
+    """Whether a file is one by its name or its content: one that is broken or misnamed is to be
+    told."""
     if path.suffix.lower() in FORMAT_OF_EXTENSION:
         return True
     try:

@@ -61,7 +61,7 @@ def repointed(
     unless there is a `prefix` for them. An `img` becomes a `picture` where that is asked for."""
     found = Names(photos).find(text, zones_of(text, language))
     edits = [
-        _Edit(*_replacement(text, reference, photos, prefix, language), reference.photo)
+        _Edit(*_replacement(reference, photos, prefix), reference.photo)
         for reference in found.references
     ]
     if as_pictures and language == "html":
@@ -79,17 +79,17 @@ def with_hunks(text: str, hunks: Sequence[Hunk], taken: Collection[int]) -> str:
 
 
 def _replacement(
-    text: str,
-    reference: Reference,
-    photos: Sequence[OldPhoto],
-    prefix: str,
-    language: Language,
+    reference: Reference, photos: Sequence[OldPhoto], prefix: str
 ) -> tuple[int, int, str]:
+    """The range of a text that is replaced, and by what: a name that is safe anywhere, or an
+    address in which all is percent-encoded that could end what it stands in, and `&` is written as
+    HTML wants it where that is read first."""
     file = photos[reference.photo].handed.fallback
     if not prefix or reference.keeps_folder:
         return reference.name_start, reference.end, PurePosixPath(file.path).name
     new = address(file, prefix)
-    return reference.start, reference.end, escape(new) if language == "html" else new
+    is_html = reference.escapes.startswith("html")
+    return reference.start, reference.end, escape(new) if is_html else new
 
 
 def _with_pictures(

@@ -14,7 +14,7 @@ from pathlib import PurePosixPath
 from lean_parcel.core.formats import FORMAT_OF_EXTENSION
 from lean_parcel.core.packing.handed import HandedPhoto
 from lean_parcel.core.packing.references.decoding import Decoded, decoded
-from lean_parcel.core.packing.references.zones import Zone
+from lean_parcel.core.packing.references.zones import Escapes, Zone
 
 _QUOTES = "\"'`"
 #: What stands before a path, and after a file's name.
@@ -39,12 +39,14 @@ class OldPhoto:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reference:
     """A path in a text that names the old photo with this index: the range of all of the path, and
-    that of the name in it. One that `keeps_folder` names a site, or is put together by code."""
+    that of the name in it, and how characters are escaped there. One that `keeps_folder` names a
+    site, or is put together by code."""
 
     photo: int
     start: int
     name_start: int
     end: int
+    escapes: Escapes
     keeps_folder: bool
 
 
@@ -123,6 +125,7 @@ def _reference(
         start=zone.start + inside.starts[path_start],
         name_start=zone.start + inside.starts[found.start()],
         end=zone.start + inside.ends[found.end() - 1],
+        escapes=zone.escapes,
         keeps_folder=is_put_together
         or is_absolute
         or any(inside.is_encoded[path_start : found.start()]),
