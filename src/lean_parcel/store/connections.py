@@ -67,6 +67,7 @@ class Connections:
     def close(self) -> None:
         """Closes what is not lent; what is lent is closed once it comes back."""
         self._is_open = False
+        self._opened = {}  # SQLite deletes the log with the last connection
         self._close_idle()
         self._kept.close()
 

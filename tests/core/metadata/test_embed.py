@@ -1,7 +1,10 @@
 """Metadata taken out of finished files and put in, to the byte, with the picture untouched."""
 
 import io
+import struct
+import zlib
 from contextlib import suppress
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -21,7 +24,9 @@ from lean_parcel.core.encoding.settings import (
     WebpSettings,
 )
 from lean_parcel.core.formats import Format
+from lean_parcel.core.metadata import avif_items
 from lean_parcel.core.metadata.avif_items import UnknownAvif
+from lean_parcel.core.metadata.containers import boxes
 from lean_parcel.core.metadata.embed import (
     SegmentSizes,
     added_bytes,
@@ -141,3 +146,84 @@ def test_of_cut_off_files_at_most_a_value_error_is_raised(name: Format, data: by
     for end in range(0, len(data), max(1, len(data) // 40)):
         with suppress(ValueError):
             stripped(data[:end], name)
+
+
+def jfif_thumbnail(data: bytes) -> bytes:
+    """A JPEG whose JFIF header has a thumbnail of two pixels."""
+    assert data[2:4] == b"\xff\xe0"
+    header = data[6:18] + b"\x02\x01" + b"secret"
+    return data[:2] + b"\xff\xe0" + (2 + len(header)).to_bytes(2, "big") + header + data[20:]
+
+
+def chunks_in_png(data: bytes) -> bytes:
+    return (
+        data[:33]
+        + b"".join(
+            png_chunk(kind, b"secret of somebody") for kind in (b"caBX", b"prVW", b"pHYs", b"bKGD")
+        )
+        + data[33:]
+    )
+
+
+def png_chunk(kind: bytes, payload: bytes) -> bytes:
+    checksum = struct.pack(">I", zlib.crc32(kind + payload))
+    return struct.pack(">I", len(payload)) + kind + payload + checksum
+
+
+def chunks_in_webp(data: bytes) -> bytes:
+    body = data[12:] + b"C2PA" + struct.pack("<I", 6) + b"secret" + b"oddC\6\0\0\0secret"
+    return b"RIFF" + struct.pack("<I", 4 + len(body)) + b"WEBP" + body
+
+
+def boxes_in_avif(data: bytes) -> bytes:
+    """An AVIF with a thumbnail, a named item, a description, a box of credentials, and bytes of no
+    item."""
+    avif = avif_items._parsed(data)
+    first = avif.items[0]
+    number = max(item.number for item in avif.items) + 1
+    info = avif_items._box(b"infe", b"\2\0\0\0" + struct.pack(">HH4s", number, 0, b"av01") + b"\0")
+    thumbnail = avif_items._Item(number, info, b"av01", b"secret thumbnail")
+    named = replace(first, info=avif_items._box(b"infe", first.info[8:20] + b"secret name\0"))
+    reference = avif_items._box(b"thmb", struct.pack(">HHH", number, 1, avif.primary))
+    described = replace(
+        avif,
+        items=(named, *avif.items[1:], thumbnail),
+        references=(*avif.references, reference),
+        after=with_description(avif.after),
+    )
+    credentials = avif_items._box(b"uuid", b"x" * 16 + b"secret")
+    return avif_items._written(described) + credentials
+
+
+def with_description(iprp: bytes) -> bytes:
+    """Properties with one more that describes the picture in words; nothing has it."""
+    ipco, *rest = (iprp[box.start : box.end] for box in boxes(iprp, 8))
+    more = avif_items._box(b"udes", b"\0\0\0\0en\0secret\0\0\0")
+    return avif_items._box(b"iprp", avif_items._box(b"ipco", ipco[8:] + more) + b"".join(rest))
+
+
+@pytest.mark.parametrize(
+    ("name", "data"),
+    [
+        ("jpeg", jfif_thumbnail(file(photo(), "JPEG", quality=90))),
+        ("jpeg", file(photo(), "JPEG").replace(b"\xff\xdb", b"\xff\xeb\0\x08secret\xff\xdb", 1)),
+        ("png", chunks_in_png(file(cutout()))),
+        ("webp", chunks_in_webp(file(photo(), "WEBP"))),
+        ("avif", boxes_in_avif(file(cutout(), "AVIF"))),
+        ("avif", boxes_in_avif(file(photo(), "AVIF"))),
+    ],
+)
+def test_only_parts_that_show_the_picture_stay(name: Format, data: bytes) -> None:
+    assert b"secret" in data
+    bare = stripped(data, name)
+    assert b"secret" not in bare
+    for before, after in zip(pictures(data), pictures(bare), strict=True):
+        np.testing.assert_array_equal(before, after)
+    assert stripped(bare, name) == bare
+
+
+@pytest.mark.parametrize(("name", "data"), FILES[::6])
+def test_of_a_file_that_is_not_whole_no_part_is_given(name: Format, data: bytes) -> None:
+    if name in ("jpeg", "png"):
+        with pytest.raises(ValueError, match="no whole"):
+            stripped(data[: len(data) * 2 // 3], name)

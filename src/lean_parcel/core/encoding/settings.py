@@ -90,6 +90,7 @@ class PassThrough:
 EncoderSettings = JpegSettings | WebpSettings | AvifSettings | PngSettings
 Settings = EncoderSettings | PassThrough
 #: Raised where the same settings make other files than before: 2 leaves out the chroma of grey.
+_PASS_THROUGH_VERSION = 2
 _VERSIONS: dict[Format, int] = {"jpeg": 2, "png": 1, "webp": 1, "avif": 2}
 _SETTINGS: dict[str, Callable[..., EncoderSettings]] = {
     "jpeg": JpegSettings,
@@ -101,7 +102,9 @@ _SETTINGS: dict[str, Callable[..., EncoderSettings]] = {
 
 def encoder_version(settings: Settings) -> int:
     """The version of what the settings are told to: part of the key of an encode that is kept."""
-    return 1 if isinstance(settings, PassThrough) else _VERSIONS[settings.format]
+    return (
+        _PASS_THROUGH_VERSION if isinstance(settings, PassThrough) else _VERSIONS[settings.format]
+    )
 
 
 def settings_from(values: dict[str, Any]) -> Settings:

@@ -14,10 +14,19 @@ from lean_parcel.core.metadata.containers import Part, boxes
 from lean_parcel.core.metadata.values import Segments
 
 _XMP_TYPE = b"application/rdf+xml\0"
-_EXIF_KINDS = {b"Exif", b"mime", b"uri "}
-_IN_FILE = 0
+_IN_FILE, _IN_META = 0, 1
 #: The boxes beside meta and mdat that a still picture may have; others mean a sequence.
-_CARRIED_OVER = {b"ftyp", b"free", b"skip", b"uuid"}
+_OF_STILL = {b"ftyp", b"free", b"skip", b"uuid"}
+#: What shows a picture, and may stay: kinds of items (AV1 Image File Format 1.2, 2 and 4; HEIF
+#: 6.6), references between them, names that encoders give them, boxes of meta, and properties.
+_SHOWN_KINDS = {b"av01", b"grid", b"iovl", b"iden"}
+_SHOWN_REFERENCES = {b"dimg", b"auxl", b"prem"}
+_SHOWN_NAMES = {b"", b"Color", b"Alpha"}
+_SHOWN_BOXES = {b"hdlr", b"pitm", b"iloc", b"iinf", b"iref", b"iprp"}
+_SHOWN_PROPERTIES = frozenset(
+    b"ispe pixi av1C colr auxC irot imir clap pasp clli mdcv cclv amve a1op a1lx lsel free".split()
+)
+_ALPHA = {b"urn:mpeg:mpegB:cicp:systems:auxiliary:alpha", b"urn:mpeg:hevc:2015:auxid:1"}
 
 
 class UnknownAvif(ValueError):
@@ -26,15 +35,12 @@ class UnknownAvif(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class _Item:
-    """An item: its number, its `infe` box, where its bytes are (0 is the file), and, for those in
-    the file, the bytes themselves, else its extents."""
+    """An item: its number, `infe` box, kind and bytes, and where those begin in the file."""
 
     number: int
     info: bytes
     kind: bytes
-    method: int
     payload: bytes
-    extents: tuple[tuple[int, int], ...] = ()
     first_at: int = 0
 
 
@@ -46,26 +52,75 @@ class _Avif:
     primary: int
     items: tuple[_Item, ...]
     references: tuple[bytes, ...]
-    #: The other boxes of meta: those before the items, hdlr and pitm, and those after.
+    #: The other boxes of meta that show the picture: hdlr and pitm before the items, iprp after.
     before: bytes
     after: bytes
 
 
 def strip_avif(data: bytes) -> bytes:
-    """An AVIF without EXIF, XMP and other metadata items. Raises UnknownAvif."""
+    """An AVIF with its main picture and its transparency only: without metadata, thumbnails, depth
+    and gain maps, names, and bytes that belong to no item. Raises UnknownAvif."""
     avif = _parsed(data)
-    gone = {item.number for item in avif.items if item.kind in _EXIF_KINDS}
-    if not gone and not _has_more(data):
-        return data
-    return _written(
-        replace(
-            avif,
-            items=tuple(item for item in avif.items if item.number not in gone),
-            references=tuple(
-                box for box in avif.references if int.from_bytes(box[8:10], "big") not in gone
-            ),
-        )
+    shown = _shown(data, avif)
+    bare = replace(
+        avif,
+        items=tuple(_without_name(item) for item in avif.items if item.number in shown),
+        references=tuple(box for box in avif.references if _is_among(box, shown)),
+        after=_with_known_properties(avif.after),
     )
+    return data if bare == avif and not _has_more(data, avif) else _written(bare)
+
+
+def _shown(data: bytes, avif: _Avif) -> set[int]:
+    """The items that show the picture: the main one, what it is made of, and their alpha."""
+    meta = next(box for box in boxes(data) if box.kind == b"meta")
+    inside = {box.kind: box for box in boxes(data, meta.payload_start + 4, meta.end)}
+    urns = _urns(data, inside.get(b"iprp"))
+    named = [_parts_of(box) for box in avif.references]
+    shown, before = {avif.primary}, 0
+    while len(shown) > before:
+        before = len(shown)
+        for kind, number, others in named:
+            if kind == b"dimg" and number in shown:
+                shown.update(others)
+            if kind == b"auxl" and urns.get(number) in _ALPHA and shown & set(others):
+                shown.add(number)
+    if any(item.kind not in _SHOWN_KINDS for item in avif.items if item.number in shown):
+        raise UnknownAvif("a picture of another kind")
+    return shown
+
+
+def _parts_of(reference: bytes) -> tuple[bytes, int, list[int]]:
+    """The kind of a reference, the item that has it, and the items that it names."""
+    reader = _Reader(reference, 8)
+    number = reader.number(2)
+    return reference[4:8], number, [reader.number(2) for _ in range(reader.number(2))]
+
+
+def _is_among(reference: bytes, numbers: set[int]) -> bool:
+    kind, number, others = _parts_of(reference)
+    return kind in _SHOWN_REFERENCES and {number, *others} <= numbers
+
+
+def _without_name(item: _Item) -> _Item:
+    """An item without a name, unless it is one that encoders give."""
+    fixed, name = item.info[:20], item.info[20:].partition(b"\0")
+    if name[0] in _SHOWN_NAMES and not name[2]:
+        return item
+    return replace(item, info=_box(b"infe", fixed[8:] + b"\0"))
+
+
+def _with_known_properties(iprp: bytes) -> bytes:
+    """The properties, and free space in the place of those that show nothing: they are named by
+    their order."""
+    changed = bytearray(iprp)
+    for box in boxes(iprp, 8):
+        if box.kind != b"ipco":
+            continue
+        for each in boxes(iprp, box.payload_start, box.end):
+            if each.kind not in _SHOWN_PROPERTIES:
+                changed[each.start + 4 : each.end] = b"free" + bytes(each.size_bytes - 8)
+    return bytes(changed)
 
 
 def embed_in_avif(data: bytes, segments: Segments) -> bytes:
@@ -83,7 +138,7 @@ def embed_in_avif(data: bytes, segments: Segments) -> bytes:
             number += 1
             entry = struct.pack(">HH4sB", number, 0, kind, 0) + media_type
             info = _box(b"infe", b"\x02\0\0\0" + entry)
-            items.append(_Item(number, info, kind, _IN_FILE, payload))
+            items.append(_Item(number, info, kind, payload))
             references.append(_box(b"cdsc", struct.pack(">HHH", number, 1, avif.primary)))
     return _written(replace(avif, items=tuple(items), references=tuple(references)))
 
@@ -101,10 +156,8 @@ def auxiliary_items(data: bytes) -> list[tuple[bytes, int]]:
         urns = _urns(data, inside.get(b"iprp"))
         found = []
         for reference in _references(data, inside.get(b"iref")):
-            reader = _Reader(reference, 8)
-            number = reader.number(2)
-            others = [reader.number(2) for _ in range(reader.number(2))]
-            kind, item_kind = reference[4:8], sizes.get(number, (b"", 0))[0]
+            kind, number, others = _parts_of(reference)
+            item_kind = sizes.get(number, (b"", 0))[0]
             if kind == b"thmb":
                 found.append((b"thmb", sizes[number][1]))
             elif kind == b"auxl":
@@ -154,7 +207,7 @@ def avif_item_bytes(segments_exif_bytes: int, segments_xmp_bytes: int) -> int:
 
 def _parsed(data: bytes) -> _Avif:
     top = {box.kind: box for box in boxes(data)}
-    if set(top) - _CARRIED_OVER - {b"meta", b"mdat"} or not {b"ftyp", b"meta"} <= set(top):
+    if set(top) - _OF_STILL - {b"meta", b"mdat"} or not {b"ftyp", b"meta"} <= set(top):
         raise UnknownAvif("not a still picture of items")
     meta = top[b"meta"]
     try:
@@ -163,22 +216,26 @@ def _parsed(data: bytes) -> _Avif:
         return _Avif(
             ftyp=_whole(data, top[b"ftyp"]),
             primary=_primary(data, inside[b"pitm"]),
-            items=_items(data, inside[b"iinf"], inside[b"iloc"]),
+            items=_items(data, inside[b"iinf"], inside[b"iloc"], inside.get(b"idat")),
             references=_references(data, inside.get(b"iref")),
             before=_joined(data, parts, {b"hdlr", b"pitm"}),
-            after=_joined(
-                data, parts, {b.kind for b in parts} - {b"hdlr", b"pitm", b"iinf", b"iloc", b"iref"}
-            ),
+            after=_joined(data, parts, {b"iprp"}),
         )
     except (KeyError, IndexError, struct.error) as error:
         raise UnknownAvif(str(error)) from error
 
 
-def _has_more(data: bytes) -> bool:
-    """Whether there are bytes outside of what a still picture needs."""
+def _has_more(data: bytes, avif: _Avif) -> bool:
+    """Whether there are bytes beside those that show the picture."""
     known = list(boxes(data))
+    meta = next(box for box in known if box.kind == b"meta")
+    in_meta = {box.kind for box in boxes(data, meta.payload_start + 4, meta.end)}
     is_plain = {box.kind for box in known} <= {b"ftyp", b"meta", b"mdat"}
-    return not is_plain or known[-1].end != len(data)
+    stored = sum(box.end - box.payload_start for box in known if box.kind == b"mdat")
+    used = sum(len(item.payload) for item in avif.items)
+    return not (
+        is_plain and in_meta <= _SHOWN_BOXES and known[-1].end == len(data) and stored == used
+    )
 
 
 def _whole(data: bytes, part: Part) -> bytes:
@@ -203,10 +260,10 @@ def _references(data: bytes, iref: Part | None) -> tuple[bytes, ...]:
     return tuple(_whole(data, box) for box in boxes(data, iref.payload_start + 4, iref.end))
 
 
-def _items(data: bytes, iinf: Part, iloc: Part) -> tuple[_Item, ...]:
+def _items(data: bytes, iinf: Part, iloc: Part, idat: Part | None) -> tuple[_Item, ...]:
     places = _places(data, iloc)
     return tuple(
-        _item(data, number, info, kind, *places.get(number, (_IN_FILE, ())))
+        _item(data, number, info, kind, idat, *places.get(number, (_IN_FILE, ())))
         for number, (info, kind) in _infos(data, iinf).items()
     )
 
@@ -229,15 +286,20 @@ def _item(
     number: int,
     info: bytes,
     kind: bytes,
+    idat: Part | None,
     method: int,
     extents: tuple[tuple[int, int], ...],
 ) -> _Item:
-    if method != _IN_FILE:
-        return _Item(number, info, kind, method, b"", extents)
-    if any(at + length > len(data) for at, length in extents):
+    start, end = 0, len(data)
+    if method == _IN_META and idat:
+        start, end = idat.payload_start, idat.end
+    elif method != _IN_FILE:
+        raise UnknownAvif("bytes of another item")
+    if any(start + at + length > end for at, length in extents):
         raise UnknownAvif("bytes outside the file")
-    payload = b"".join(data[at : at + length] for at, length in extents)
-    return _Item(number, info, kind, method, payload, (), min((at for at, _ in extents), default=0))
+    payload = b"".join(data[start + at : start + at + length] for at, length in extents)
+    first_at = start + min((at for at, _ in extents), default=0)
+    return _Item(number, info, kind, payload, first_at)
 
 
 def _places(data: bytes, iloc: Part) -> dict[int, tuple[int, tuple[tuple[int, int], ...]]]:
@@ -286,10 +348,9 @@ def _written(avif: _Avif) -> bytes:
 
 
 def _in_file_order(avif: _Avif) -> list[_Item]:
-    """Items with bytes of their own, in the order in which they stood; what is new comes last."""
-    own = [item for item in avif.items if item.method == _IN_FILE]
-    last = max(item.first_at for item in own)
-    return sorted(own, key=lambda item: item.first_at or last + item.number)
+    """Items in the order in which their bytes stood; what is new comes last."""
+    last = max(item.first_at for item in avif.items)
+    return sorted(avif.items, key=lambda item: item.first_at or last + item.number)
 
 
 def _meta(avif: _Avif, payload_at: int) -> bytes:
@@ -301,15 +362,14 @@ def _meta(avif: _Avif, payload_at: int) -> bytes:
 
 
 def _iloc(avif: _Avif, payload_at: int) -> bytes:
-    extents: dict[int, tuple[tuple[int, int], ...]] = {}
+    places = {}
     for item in _in_file_order(avif):
-        extents[item.number] = ((payload_at, len(item.payload)),)
+        places[item.number] = (payload_at, len(item.payload))
         payload_at += len(item.payload)
-    entries = b""
-    for item in avif.items:
-        places = extents.get(item.number, item.extents)
-        entries += struct.pack(">HHHH", item.number, item.method, 0, len(places))
-        entries += b"".join(struct.pack(">II", *place) for place in places)
+    entries = b"".join(
+        struct.pack(">HHHHII", item.number, _IN_FILE, 0, 1, *places[item.number])
+        for item in avif.items
+    )
     return _box(b"iloc", struct.pack(">IHH", 1 << 24, 0x4400, len(avif.items)) + entries)
 
 

@@ -47,14 +47,14 @@ def exchanged(data: bytes, name: Format, segments: Segments) -> bytes:
 
 
 def stripped(data: bytes, name: Format) -> bytes:
-    """A file without EXIF, XMP, IPTC, texts, and whatever follows the picture; the same bytes where
-    it has none. Raises ValueError as `exchanged` does, and for what is no file of this format."""
+    """A file with the parts that show its picture, and no others: what is not known to be needed
+    goes. The same bytes where it has nothing more. Raises ValueError as `exchanged` does, and for
+    what is no whole file of this format."""
     match name:
         case "jpeg":
-            return _kept(data, [p for p in jpeg_parts(data) if _belongs_to_jpeg(data, p)])
+            return _strip_jpeg(data)
         case "png":
-            kept = [part for part in png_parts(data) if part.kind not in _PNG_METADATA]
-            return PNG_SIGNATURE + _kept(data, kept)
+            return _strip_png(data)
         case "webp":
             return _strip_webp(data)
         case "avif":
@@ -105,29 +105,51 @@ def _segment_bytes(name: Format, sizes: SegmentSizes) -> int:
             return avif_item_bytes(exif, xmp)
 
 
+#: Markers of JPEG segments that show the picture (ITU-T T.81, table B.1): frames and their tables,
+#: restarts, scans, and where the picture begins and ends.
+_JPEG_MARKERS = frozenset([*range(0xC0, 0xC8), *range(0xC9, 0xE0)])
+_EOI = 0xD9
+#: JFIF's header without a thumbnail (ITU-T T.871, 10.1), and Adobe's, which says how colours are
+#: coded (ITU-T T.872, 6.5.3): markers, and the bytes of their payloads.
+_JFIF_BYTES, _ADOBE_BYTES = 14, 12
+
+
+def _strip_jpeg(data: bytes) -> bytes:
+    parts = list(jpeg_parts(data))
+    if not parts or parts[-1].kind[0] != _EOI:
+        raise ValueError("no whole JPEG")
+    return b"".join(_of_jpeg(data, part) for part in parts)
+
+
+def _of_jpeg(data: bytes, part: Part) -> bytes:
+    """What of a segment is needed to show the picture: of APP segments JFIF's without its
+    thumbnail, ICC profiles and Adobe's."""
+    marker, payload = part.kind[0], data[part.payload_start : part.end]
+    whole = data[part.start : part.end]
+    if marker in _JPEG_MARKERS or (payload.startswith(b"ICC_PROFILE\0") and marker == 0xE2):
+        return whole
+    if marker == 0xE0 and payload.startswith(b"JFIF\0") and len(payload) >= _JFIF_BYTES:
+        return _app_segment(marker, b"", payload[: _JFIF_BYTES - 2] + b"\0\0")
+    if marker == 0xEE and payload.startswith(b"Adobe") and len(payload) >= _ADOBE_BYTES:
+        return _app_segment(marker, b"", payload[:_ADOBE_BYTES])
+    return b""
+
+
+#: PNG chunks that show the picture: its pixels, and what their codes mean (PNG 3rd edition, 11).
+_PNG_CHUNKS = frozenset(b"IHDR PLTE tRNS IDAT IEND cICP iCCP sRGB gAMA cHRM sBIT mDCV cLLI".split())
+
+
+def _strip_png(data: bytes) -> bytes:
+    parts = list(png_parts(data))
+    if not parts or parts[-1].kind != b"IEND":
+        raise ValueError("no whole PNG")
+    return PNG_SIGNATURE + _kept(data, [part for part in parts if part.kind in _PNG_CHUNKS])
+
+
 def _kept(data: bytes, parts: list[Part]) -> bytes:
     if not parts:
         raise ValueError("nothing of a picture is left")
     return b"".join(data[part.start : part.end] for part in parts)
-
-
-_COMMENT = 0xFE
-
-
-def _belongs_to_jpeg(data: bytes, part: Part) -> bool:
-    """Whether a segment is needed to show the picture: of APP segments JFIF's, ICC profiles and
-    Adobe's, which says how colours are coded."""
-    marker = part.kind[0]
-    payload = data[part.payload_start : part.payload_start + 12]
-    match marker:
-        case 0xE0:
-            return payload.startswith(b"JFIF\0")
-        case 0xE2:
-            return payload == b"ICC_PROFILE\0"
-        case 0xEE:
-            return payload.startswith(b"Adobe")
-        case _:
-            return not 0xE0 <= marker <= 0xEF and marker != _COMMENT
 
 
 def _embed_in_jpeg(data: bytes, segments: Segments) -> bytes:
@@ -147,10 +169,6 @@ def _app_segment(marker: int, name: bytes, payload: bytes) -> bytes:
     if not payload:
         return b""
     return b"\xff" + bytes([marker]) + struct.pack(">H", 2 + len(name + payload)) + name + payload
-
-
-#: Chunks that show nothing: texts, the time of the last change, and EXIF.
-_PNG_METADATA = {b"tEXt", b"zTXt", b"iTXt", b"tIME", b"eXIf"}
 
 
 def _embed_in_png(data: bytes, segments: Segments) -> bytes:
@@ -195,9 +213,12 @@ def with_webp_profile(data: bytes, icc: bytes) -> bytes:
     return _riff(extended[12:at] + _riff_chunk(b"ICCP", icc) + extended[at:])
 
 
+#: WebP chunks that show the picture (RFC 9649, 2.7).
+_WEBP_CHUNKS = frozenset([b"VP8X", b"VP8 ", b"VP8L", b"ALPH", b"ICCP", b"ANIM", b"ANMF"])
+
+
 def _strip_webp(data: bytes) -> bytes:
-    parts = list(webp_parts(data))
-    kept = _kept(data, [part for part in parts if part.kind not in (b"EXIF", b"XMP ")])
+    kept = _kept(data, [part for part in webp_parts(data) if part.kind in _WEBP_CHUNKS])
     if kept[:4] == b"VP8X":
         kept = kept[:8] + bytes([kept[8] & ~(_EXIF_FLAG | _XMP_FLAG)]) + kept[9:]
     return _riff(kept)

@@ -20,6 +20,7 @@ from lean_parcel.core.metadata.xmp import Xmp
 from lean_parcel.core.original.companions import CompanionKind, find_companions
 from lean_parcel.core.original.jpeg_quality import estimate_quality
 from lean_parcel.core.original.picture_kind import PictureKind, advise_format, classify
+from lean_parcel.core.original.signalled import Signalled, signalled
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.gamut import is_srgb_profile
 
@@ -74,7 +75,7 @@ def find(
         *_frames(metadata, source),
         *_companions(data, source),
         *_orientation(orientation),
-        _profile(metadata),
+        _profile(metadata, signalled(data, source.format)),
         *_exif(metadata),
         *_unreadable(metadata),
         *_xmp(metadata),
@@ -227,7 +228,20 @@ def _orientation(orientation: int) -> Iterator[Finding]:
         )
 
 
-def _profile(metadata: SourceMetadata) -> Finding:
+def _profile(metadata: SourceMetadata, said: Signalled | None) -> Finding:
+    if said and said.is_hdr:
+        return Finding(
+            topic="profile",
+            title="More light than paper white",
+            note="Its colours are those of an HDR screen. Here they are read as sRGB.",
+        )
+    if said:
+        return Finding(
+            topic="profile",
+            title="Colours by numbers of its own",
+            note="It has no profile that counts, but says what its codes mean. They are read so, as"
+            " browsers do.",
+        )
     if not metadata.icc:
         return Finding(
             topic="profile", title="No colour profile", note="Taken as sRGB, as browsers do."

@@ -26,6 +26,7 @@ from lean_parcel.core.errors import (
     TruncatedPhoto,
     UnsupportedPhoto,
 )
+from lean_parcel.core.original.signalled import signalled
 from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.core.original.tiff import Tiff
 from lean_parcel.core.picture.gamut import PROFILE, Gamut, in_gamut
@@ -204,7 +205,8 @@ def _load(kind: str, data: bytes, name: str, limits: Limits) -> pyvips.Image:
         return _load_first_frame(data, name, limits)
     image = pyvips.Image.new_from_buffer(data, "", access="sequential", fail_on="truncated")
     _check_pixels(image.width, image.height, name, limits)
-    return image
+    found = signalled(data, kind)
+    return image if found is None else _with_profile(image, found.profile)
 
 
 def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
@@ -225,10 +227,29 @@ def _load_first_frame(data: bytes, name: str, limits: Limits) -> pyvips.Image:
 
 def _of_pixels(pixels: U8 | U16, profile: bytes | None) -> pyvips.Image:
     image = pyvips.Image.new_from_array(pixels)
+    return _with_profile(image, profile) if profile else image
+
+
+def _with_profile(image: pyvips.Image, profile: bytes) -> pyvips.Image:
+    """An image whose RGB codes are those of a profile, or of none where it is empty."""
+    if image.bands < 3:  # a profile of three channels does not fit grey
+        image = image.colourspace("rgb16" if image.format == "ushort" else "srgb")
+    image = image.copy()
     if profile:
-        image = image.copy()
         image.set_type(pyvips.GValue.blob_type, PROFILE, profile)
+    elif PROFILE in image.get_fields():
+        image.remove(PROFILE)
     return image
+
+
+def is_shown_otherwise(data: bytes, kind: str) -> bool:
+    """Whether browsers do not agree on how a file that was opened before looks: the inks of CMYK,
+    and more light than paper white."""
+    found = signalled(data, kind)
+    if found is not None and found.is_hdr:
+        return True
+    is_known = data[8:12] != _AVIF_SEQUENCE
+    return is_known and pyvips.Image.new_from_buffer(data, "").interpretation == "cmyk"
 
 
 def open_pixels(data: bytes, name: str, limits: Limits, gamut: Gamut = "srgb") -> U8:
