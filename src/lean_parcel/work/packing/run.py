@@ -5,6 +5,7 @@ import hashlib
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any, TypeVar
@@ -293,12 +294,24 @@ def _settings(trial: Trial) -> dict[str, Any]:
     }
 
 
+@contextmanager
+def ending_soon(threads: ThreadPoolExecutor) -> Iterator[ThreadPoolExecutor]:
+    """Threads that are not waited for where something goes wrong: the workers that they wait for
+    are ended by who started them."""
+    try:
+        yield threads
+    except BaseException:
+        threads.shutdown(wait=False, cancel_futures=True)
+        raise
+    threads.shutdown()
+
+
 def _ahead(
     work: Callable[[SourceFile], _T], sources: Sequence[SourceFile], jobs: int
 ) -> Iterator[tuple[SourceFile, Future[_T]]]:
     """Sources in order, each with its work, which is under way for some that follow."""
     waiting: deque[tuple[SourceFile, Future[_T]]] = deque()
-    with ThreadPoolExecutor(jobs) as threads:
+    with ending_soon(ThreadPoolExecutor(jobs)) as threads:
         for source in sources:
             waiting.append((source, threads.submit(work, source)))
             if len(waiting) >= 2 * jobs:

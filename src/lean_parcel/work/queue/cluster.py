@@ -8,6 +8,7 @@ worker with others refuses it. Encryption is Dask's own: see docs/scale.md.
 
 import asyncio
 import os
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Executor, Future, ThreadPoolExecutor
@@ -23,6 +24,8 @@ from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.worker import limit_worker
 
 _CONNECT_S = 20
+#: How often workers are asked that are going away or coming, and how long apart.
+_ASKED, _APART_S = 20, 0.5
 #: How often a task is sent whose pixels are lost with a worker.
 _RUNS = 3
 #: Contents that stay with the workers: of the photos at hand, and of those before.
@@ -47,7 +50,7 @@ class ClusterPool(Executor):
         self._check_versions()
         self._client.register_plugin(_Limits(max_memory_bytes), name="lean-parcel-limits")
         #: Tasks that run at a time.
-        self.slots = sum(self._client.nthreads().values())
+        self.slots = max(1, sum(self._client.nthreads().values()))
         self._threads = ThreadPoolExecutor(self.slots, thread_name_prefix="cluster")
         self._scattered: OrderedDict[Any, distributed.Future] = OrderedDict()
         self._lock = Lock()
@@ -72,11 +75,22 @@ class ClusterPool(Executor):
         self._client.close()
 
     def _check_versions(self) -> None:
-        # Of a worker that goes away meanwhile nothing is known; tasks are checked again.
-        for refusal in self._client.run(_refusal, versions(), on_error="return").values():
-            if refusal and isinstance(refusal, str):
+        for refusal in self._refusals():
+            if refusal:
                 self._client.close()
                 raise UsageError(refusal, "versions_differ")
+
+    def _refusals(self) -> list[str]:
+        """What the workers say of the versions here. One that goes away meanwhile says nothing: it
+        is asked for again, a few times, and each task is checked anyway."""
+        found: list[object] = []
+        for _ in range(_ASKED):
+            answers = self._client.run(_refusal, versions(), on_error="return")
+            found = list(answers.values())
+            if found and all(isinstance(each, str) for each in found):
+                break
+            time.sleep(_APART_S)
+        return [each for each in found if isinstance(each, str)]
 
     def _run(self, function: Callable[..., Any], args: tuple[Any, ...]) -> Any:
         for _ in range(_RUNS):

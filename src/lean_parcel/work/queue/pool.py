@@ -1,34 +1,29 @@
 """Worker processes behind the standard `concurrent.futures.Executor` interface.
 
 A photo is an untrusted file and decoders crash: work on it happens in processes that can be lost.
-Each worker is an executor of one process, started fresh (libvips does not survive a fork). Where
-its process dies, idle, starting or at work, the executor is replaced, and the task, a pure
-function, is run once more: what dies twice dies of its photo. What takes too long is ended.
+Each is started fresh (libvips does not survive a fork) and answers one task at a time over a pipe
+of its own, which ends with it. Where it dies, idle, starting or at work, another takes its place,
+and the task, a pure function, is run once more: what dies twice dies of its photo. What takes too
+long is ended.
+
+The standard library's pool of processes is not used: it was made for processes that live. One that
+is killed leaves a thread which, as the interpreter ends, may find its pipe closed (a traceback), or
+waits for ever to write to it (before Python 3.11.5, CPython issue 94777).
 """
 
-import os
-from collections.abc import Callable
-from concurrent.futures import (
-    FIRST_COMPLETED,
-    Executor,
-    Future,
-    InvalidStateError,
-    ProcessPoolExecutor,
-    ThreadPoolExecutor,
-    wait,
-)
-from concurrent.futures import TimeoutError as FutureTimeoutError
-from concurrent.futures.process import BrokenProcessPool
-from contextlib import suppress
+import multiprocessing
+from collections.abc import Callable, Iterator
+from concurrent.futures import Executor, Future, InvalidStateError, ThreadPoolExecutor
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from functools import partial
-from multiprocessing.context import SpawnContext, SpawnProcess
 from queue import SimpleQueue
+from threading import Lock, Timer
 from typing import Any
 from weakref import WeakKeyDictionary
 
-from lean_parcel.core.errors import OutOfMemory, TaskCrashed, TaskTimedOut
-from lean_parcel.work.tasks.worker import start_worker
+from lean_parcel.core.errors import OutOfMemory, TaskCrashed, TaskError, TaskTimedOut
+from lean_parcel.work.tasks.worker import Answer, answer_tasks
 
 #: How long a process may take to start: the kernels may have to be compiled.
 _START_S = 120.0
@@ -36,6 +31,9 @@ _START_S = 120.0
 _STARTS = 4
 #: How often a task is run whose worker dies.
 _RUNS = 2
+_FRESH = multiprocessing.get_context("spawn")
+#: What reading from a pipe, and writing to it, raises whose other end is gone.
+_GONE = (EOFError, OSError)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,8 +80,11 @@ class WorkerPool(Executor):
         """Ends the workers; running tasks are waited for unless `cancel_futures` is set."""
         self._threads.shutdown(wait=not cancel_futures, cancel_futures=cancel_futures)
         for worker in self._workers:
-            worker.close()
+            worker.kill()
         self._threads.shutdown(wait=wait)
+        if wait:
+            for worker in self._workers:
+                worker.drop()
 
     def _run(self, hurried: Future[None], task: Callable[[], Any]) -> Any:
         worker = self._free.get()
@@ -93,97 +94,135 @@ class WorkerPool(Executor):
             self._free.put(worker)
 
 
-class _OneProcess(SpawnContext):
-    """Starts the process of an executor, and remembers it."""
+class _Process:
+    """A process, and the pipe to it. Its methods raise one of _GONE where it is lost."""
 
-    process: SpawnProcess | None = None
+    def __init__(self, max_memory_bytes: int) -> None:
+        self._pipe, theirs = _FRESH.Pipe()
+        self._process = _FRESH.Process(
+            target=answer_tasks, args=(theirs, max_memory_bytes), daemon=True
+        )
+        self._process.start()
+        theirs.close()
 
-    def Process(self, *args: Any, **kwargs: Any) -> SpawnProcess:  # type: ignore[override] # noqa: N802
-        self.process = SpawnProcess(*args, **kwargs)
-        return self.process
+    @property
+    def is_alive(self) -> bool:
+        """Whether it lives."""
+        return self._process.is_alive()
+
+    def wait_until_ready(self) -> None:
+        """Waits until it has started."""
+        if not self._pipe.poll(_START_S):
+            raise TimeoutError("it does not start")
+        self._pipe.recv()
+
+    def answer(self, task: Callable[[], Any]) -> Answer:
+        """What becomes of a task."""
+        self._pipe.send(task)
+        answer: Answer = self._pipe.recv()
+        return answer
+
+    def kill(self) -> None:
+        """Ends it, whatever it does; from any thread."""
+        self._process.kill()
+
+    def close(self) -> None:
+        """Ends it, and waits until it is gone."""
+        self._process.kill()
+        self._process.join()
+        self._pipe.close()
 
 
 class _Worker:
     """One process, started when it is needed and replaced when it is lost. Used by one thread at a
-    time; only `close` may be called from another."""
+    time; only `kill` may be called from another."""
 
     def __init__(self, settings: PoolSettings) -> None:
         self._settings = settings
-        self._executor: ProcessPoolExecutor | None = None
-        self._context = _OneProcess()
+        self._process: _Process | None = None
         self._is_closed = False
+        self._starting = Lock()
 
     def run(self, hurried: Future[None], task: Callable[[], Any]) -> Any:
         """What the task returns."""
         for _ in range(_RUNS):
-            executor = self._started()
+            process = self._started()
             try:
-                return self._result(executor.submit(task), hurried)
-            except BrokenProcessPool:
-                self._drop()
-            except MemoryError as error:
+                with self._bounded(process, hurried):
+                    answer = process.answer(task)
+            except _GONE:
+                self.drop()
+                continue
+            if isinstance(answer.error, MemoryError):
                 message = "This photo needs more memory than it may take."
-                raise OutOfMemory(message, str(error)) from error
-        if self._is_closed:
-            raise TaskCrashed("The work was stopped.")
+                raise OutOfMemory(message, str(answer.error)) from answer.error
+            if answer.error:
+                raise answer.error
+            return answer.value
         raise TaskCrashed("The worker died on this photo. The file may be damaged on purpose.")
 
     @property
     def is_alive(self) -> bool:
         """Whether its process lives."""
-        process = self._context.process
-        return process is not None and process.is_alive()
+        return self._process is not None and self._process.is_alive
 
-    def close(self) -> None:
+    def kill(self) -> None:
         """Ends the process, whatever it does, and starts none any more."""
-        self._is_closed = True
-        self._kill()
+        with self._starting:
+            self._is_closed = True
+            if self._process:
+                self._process.kill()
 
-    def _started(self) -> ProcessPoolExecutor:
-        """The executor, its process alive."""
+    def drop(self) -> None:
+        """Lets go of a process that is lost, or not wanted any more."""
+        process, self._process = self._process, None
+        if process:
+            process.close()
+
+    def _started(self) -> _Process:
+        """The process, alive."""
         for _ in range(_STARTS):
-            if self._is_closed:
-                raise TaskCrashed("The work was stopped.")
-            executor = self._executor or self._new_executor()
-            try:
-                executor.submit(os.getpid).result(_START_S)
-                if not self._is_closed:
-                    return executor
-            except (BrokenProcessPool, FutureTimeoutError):
-                pass
-            self._drop()
+            if self._process and self._process.is_alive:
+                return self._process
+            self.drop()
+            with self._starting:
+                self._check_is_open()
+                self._process = _Process(self._settings.max_memory_bytes)
+            with suppress(*_GONE):
+                self._process.wait_until_ready()
+                return self._process
+        self._check_is_open()
         raise TaskCrashed("The workers cannot be started.")
 
-    def _new_executor(self) -> ProcessPoolExecutor:
-        self._context = _OneProcess()
-        self._executor = ProcessPoolExecutor(
-            1,
-            mp_context=self._context,
-            initializer=start_worker,
-            initargs=(self._settings.max_memory_bytes,),
-        )
-        return self._executor
-
-    def _result(self, future: Future[Any], hurried: Future[None]) -> Any:
-        longest_s = self._settings.max_task_s
-        wait([future, hurried], longest_s, FIRST_COMPLETED)
-        if hurried.done():
-            wait([future], self._settings.grace_s)
-        if future.done():
-            return future.result()
-        self._drop()
-        if hurried.done():
+    def _check_is_open(self) -> None:
+        if self._is_closed:
             raise TaskCrashed("The work was stopped.")
-        raise TaskTimedOut(f"This took longer than {longest_s:g} seconds and was ended.")
 
-    def _drop(self) -> None:
-        """Lets go of an executor whose process is lost, or has to be."""
-        self._kill()
-        if self._executor:
-            self._executor.shutdown(wait=False, cancel_futures=True)
-        self._executor = None
+    @contextmanager
+    def _bounded(self, process: _Process, hurried: Future[None]) -> Iterator[None]:
+        """Ends the process where what is done inside takes too long, or nobody wants it any more;
+        then it raises a TaskError that says so."""
+        longest_s = self._settings.max_task_s
+        ended: list[TaskError] = []
 
-    def _kill(self) -> None:
-        process = self._context.process
-        if process and process.pid:
+        def end(error: TaskError) -> None:
+            ended.append(error)
             process.kill()
+
+        too_long = TaskTimedOut(f"This took longer than {longest_s:g} seconds and was ended.")
+        longest = Timer(longest_s, end, [too_long])
+        unwanted = Timer(self._settings.grace_s, end, [TaskCrashed("The work was stopped.")])
+        longest.daemon = unwanted.daemon = True
+        longest.start()
+        hurried.add_done_callback(lambda _: unwanted.start())
+        try:
+            yield
+        except _GONE:
+            if ended:
+                self.drop()
+                raise ended[0] from None
+            self._check_is_open()
+            raise
+        finally:
+            longest.cancel()
+            unwanted.cancel()

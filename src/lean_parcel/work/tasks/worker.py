@@ -1,14 +1,22 @@
-"""How a worker process starts."""
+"""How a worker process starts, and answers tasks."""
 
 import multiprocessing
 import os
 import resource
+import signal
+import traceback
+from collections.abc import Callable
+from dataclasses import dataclass
+from multiprocessing.connection import Connection
+from multiprocessing.reduction import ForkingPickler
 from threading import Thread
+from typing import Any
 
 import numpy as np
 import pyvips
 
 from lean_parcel.core.damage.examine import Examiner
+from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.picture.pixels import over_background
 from lean_parcel.core.picture.resample import resampled
@@ -16,9 +24,43 @@ from lean_parcel.core.picture.resample import resampled
 _NICENESS = 10
 
 
-def start_worker(max_memory_bytes: int) -> None:
-    """Runs first in a worker of this machine: gives the server and the browser precedence, and
-    readies it as `limit_worker` does."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Answer:
+    """What became of a task: what it returned, or what it raised."""
+
+    value: Any = None
+    error: Exception | None = None
+
+
+def answer_tasks(pipe: Connection, max_memory_bytes: int) -> None:
+    """Runs in a worker of this machine: says that it is ready, then answers one task after the
+    other until the pipe ends."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # whoever started it ends it
+    _start_worker(max_memory_bytes)
+    try:
+        pipe.send(None)
+        while True:
+            pipe.send_bytes(_answered(pipe.recv_bytes()))
+    except (EOFError, OSError):
+        return
+
+
+def _answered(task: bytes) -> bytes:
+    """The answer to a pickled task, pickled too."""
+    try:
+        function: Callable[[], Any] = ForkingPickler.loads(task)
+        return bytes(ForkingPickler.dumps(Answer(value=function())))
+    except Exception as error:
+        if not isinstance(error, LeanParcelError):
+            error.add_note("".join(traceback.format_exception(error)))  # of the worker
+        try:
+            return bytes(ForkingPickler.dumps(Answer(error=error)))
+        except Exception:  # an error of a library need not travel
+            return bytes(ForkingPickler.dumps(Answer(error=RuntimeError(repr(error)))))
+
+
+def _start_worker(max_memory_bytes: int) -> None:
+    """Gives the server and the browser precedence, and readies it as `limit_worker` does."""
     Thread(target=_end_with_server, daemon=True).start()
     os.nice(_NICENESS)
     limit_worker(max_memory_bytes)
