@@ -79,7 +79,7 @@ def shoot_enter(page: Page, folder: Path) -> None:
     """What a server asks for that is not for its own machine alone, after a slip of the pen."""
     token = folder / "token"
     token.touch(mode=0o600)
-    token.write_text("the kiln is lit on Thursdays")
+    token.write_text("the kiln is lit on Thursdays and on no other day of the week")
     served = Served(folder / "workspace.sqlite3", "--token-file", str(token))
     try:
         page.goto(served.url)

@@ -1,9 +1,12 @@
 import json
+import signal
 import subprocess
 import sys
+import time
 from pathlib import Path
 
 import click
+import psutil
 import pytest
 from click.testing import CliRunner
 
@@ -51,6 +54,26 @@ def test_a_workspace_is_backed_up_checked_and_restored(tmp_path: Path) -> None:
         written.write(b"\xff" * 5_000)
     damaged = runner.invoke(main, ["check", *named])
     assert (damaged.exit_code, "restore the last backup" in damaged.output) == (1, True)
+
+
+def test_ctrl_c_ends_a_run_soon_and_without_a_traceback(tmp_path: Path) -> None:
+    for seed in range(6):
+        (tmp_path / f"{seed}.png").write_bytes(file(photo(900, 700, seed)))
+    program = "from lean_parcel.cli import main; main()"
+    options = ["--out", str(tmp_path / "out"), "--width", "900", "--limit", "90kB"]
+    with subprocess.Popen(
+        [sys.executable, "-c", program, "pack", str(tmp_path), *options],
+        stderr=subprocess.PIPE,
+        stdout=subprocess.DEVNULL,
+        text=True,
+    ) as run:
+        while len(psutil.Process(run.pid).children()) < 2:
+            assert run.poll() is None
+            time.sleep(0.05)
+        run.send_signal(signal.SIGINT)
+        told = run.communicate(timeout=30)[1]
+    assert run.returncode == 1
+    assert told.strip() == "Aborted!"
 
 
 def test_a_command_starts_and_ends_workers_of_its_own(tmp_path: Path) -> None:

@@ -11,7 +11,7 @@ from lean_parcel.web.app import create_app
 from lean_parcel.work.workspace import Workspace
 from tests.web.steps import LIMITS
 
-TOKEN = "correct-horse-battery"
+TOKEN = "correct-horse-battery-staple-and-some-more-of-it"
 
 
 @pytest.fixture
@@ -107,6 +107,21 @@ def test_too_many_wrong_tokens_are_no_longer_looked_at(guarded: FlaskClient) -> 
     assert enter(guarded, TOKEN, "192.0.2.2") == 204  # others still may
 
 
+def test_wrong_tokens_of_programs_are_counted_too(guarded: FlaskClient) -> None:
+    program = bearing(guarded, "wrong")
+    tries = [program.get("/api/pages").status_code for _ in range(12)]
+    assert tries == [401] * 10 + [429] * 2
+    assert bearing(guarded).get("/api/pages").status_code == 429  # the right one, a moment later
+    assert enter(guarded, TOKEN, "127.0.0.1") == 429
+    assert enter(guarded, TOKEN, "192.0.2.2") == 204  # others still may
+
+
+def test_a_server_without_a_token_counts_none(client: FlaskClient) -> None:
+    program = bearing(client, "anything")
+    program.environ_base["HTTP_SEC_FETCH_SITE"] = "same-origin"
+    assert {program.get("/api/pages").status_code for _ in range(20)} == {200}
+
+
 def test_many_addresses_together_do_not_try_more(guarded: FlaskClient) -> None:
     tries = [enter(guarded, "wrong", f"192.0.2.{number}") for number in range(101)]
     assert tries == [403] * 100 + [429]
@@ -152,6 +167,6 @@ def test_a_token_comes_from_a_file_that_nobody_else_reads(tmp_path: Path) -> Non
         read_token(path)
     path.chmod(0o600)
     assert read_token(path) == TOKEN
-    path.write_text("short")
-    with pytest.raises(UsageError, match="fewer than 16"):
+    path.write_text("x" * 42)
+    with pytest.raises(UsageError, match="fewer than 43"):
         read_token(path)

@@ -6,7 +6,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from lean_parcel.web.app import create_app
-from lean_parcel.web.strangers import names_of
+from lean_parcel.web.strangers import address_of, names_of
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.web.steps import LIMITS, photos, upload, weighed
@@ -41,6 +41,9 @@ def test_its_own_names_are_answered(stranger: FlaskClient, host: str) -> None:
         {"Origin": "http://other.example"},
         {"Origin": "http://localhost:1"},
         {"Origin": "null"},
+        {"Origin": "http://[::1"},
+        {"Origin": "http://[x]y"},
+        {"Origin": "//\u2100"},
         {"Sec-Fetch-Site": "cross-site"},
         {"Sec-Fetch-Site": "same-site"},
         {"Sec-Fetch-Site": "none"},
@@ -97,6 +100,26 @@ def test_a_server_has_the_names_it_was_started_for(host: str, names: set[str]) -
 def test_a_server_for_every_address_has_no_foreign_name() -> None:
     assert {"localhost", "127.0.0.1"} < names_of("0.0.0.0")
     assert "0.0.0.0" not in names_of("0.0.0.0")
+
+
+@pytest.mark.parametrize(
+    ("host", "address"),
+    [
+        ("127.0.0.1", "http://127.0.0.1:8470"),
+        ("::1", "http://[::1]:8470"),
+        ("0.0.0.0", "http://127.0.0.1:8470"),
+        ("::", "http://[::1]:8470"),
+        ("studio.example", "http://studio.example:8470"),
+    ],
+)
+def test_the_address_that_is_told_can_be_opened(host: str, address: str) -> None:
+    assert address_of(host, 8470) == address
+
+
+def test_a_name_is_known_in_upper_and_lower_case(workspace: Workspace) -> None:
+    client = create_app(workspace, LIMITS, host_names=("Studio.Local",)).test_client()
+    for host in ("studio.local", "Studio.Local:8470", "STUDIO.LOCAL"):
+        assert client.get("/api/pages", headers={"Host": host}).status_code == 200
 
 
 def test_a_body_larger_than_any_request_is_refused_unread(client: FlaskClient) -> None:

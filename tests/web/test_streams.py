@@ -70,6 +70,41 @@ async def listening(app: AsgiApp) -> Connection:
     return connection
 
 
+def test_a_body_that_comes_in_chunks_is_read(workspace: Workspace) -> None:
+    async def upload() -> None:
+        app = on_event_loop(create_app(workspace, LIMITS), workspace.changes)
+        head = b'--x\r\nContent-Disposition: form-data; name="photo"; filename="a.png"\r\n\r\n'
+        body = head + file(photo()) + b"\r\n--x--\r\n"
+        chunks = [body[at : at + 1_000] for at in range(0, len(body), 1_000)]
+        sent: list[Message] = []
+
+        async def receive() -> Message:
+            return {"type": "http.request", "body": chunks.pop(0), "more_body": bool(chunks)}
+
+        async def send(message: Message) -> None:
+            sent.append(message)
+
+        headers = {
+            b"host": b"localhost",
+            b"sec-fetch-site": b"same-origin",
+            b"transfer-encoding": b"chunked",
+            b"content-type": b"multipart/form-data; boundary=x",
+        }
+        scope = {
+            "type": "http",
+            "http_version": "1.1",
+            "method": "POST",
+            "path": "/api/photos",
+            "query_string": b"",
+            "headers": list(headers.items()),
+        }
+        await app(scope, receive, send)
+        assert sent[0]["status"] == 201
+
+    on_a_loop(upload())
+    assert len(workspace.page_viewing.pages().photos) == 1
+
+
 def test_more_streams_than_threads_leave_room_for_others(workspace: Workspace) -> None:
     async def many() -> None:
         app = on_event_loop(create_app(workspace, LIMITS), workspace.changes)

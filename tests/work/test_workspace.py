@@ -1,7 +1,13 @@
 """A workspace that can only be read, or has no room."""
 
+import os
 import shutil
 import sqlite3
+import subprocess
+import sys
+from collections.abc import Sequence
+from contextlib import closing
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -11,6 +17,7 @@ from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page.acts import RemovePhotos
+from lean_parcel.store.encodes import Encode
 from lean_parcel.web.app import create_app
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
@@ -99,6 +106,44 @@ def test_work_goes_on_where_there_is_no_room_for_anything_more(tmp_path: Path) -
         workspace.deciding.undo(photo_id)
     assert settled(workspace, photo_id).encodes.candidates[0].trial == best.trial
     workspace.close()
+
+
+def test_an_original_of_an_earlier_version_is_looked_at_again(tmp_path: Path) -> None:
+    path = tmp_path / "w.sqlite3"
+    workspace = Workspace(path, InlineExecutor(), Limits())
+    data = file(photo(), "JPEG", quality=95)
+    aim = replace(AIM, limit_bytes=len(data) + 10)
+    photo_id = workspace.adding.add_photo("a.jpg", data, aim=aim)
+    before = settled(workspace, photo_id).encodes.candidates
+    workspace.close()
+    with closing(sqlite3.connect(path)) as connection:
+        connection.executescript(
+            "DROP TABLE identity; PRAGMA user_version = 15;"
+            "UPDATE encode SET version = 1, likeness = 99 WHERE instr(settings, 'pass_through')"
+        )
+    workspace = Workspace(path, InlineExecutor(), Limits())
+    assert not any(each.trial.is_pass_through for each in found(workspace, photo_id))
+    workspace.resume()
+    settled(workspace, photo_id)
+    originals = [each for each in found(workspace, photo_id) if each.trial.is_pass_through]
+    assert originals
+    assert {each.measured.likeness for each in originals} == {100}
+    assert len(found(workspace, photo_id)) == len(before)
+    workspace.close()
+
+
+def found(workspace: Workspace, photo_id: int) -> Sequence[Encode]:
+    return workspace.viewing.photo(photo_id).encodes.candidates
+
+
+def test_room_is_given_back_on_a_full_disk(tmp_path: Path) -> None:
+    own_disks = ["unshare", "--mount", *(() if os.getuid() == 0 else ("--user", "--map-root-user"))]
+    may = subprocess.run([*own_disks, "mount", "-t", "tmpfs", "tmpfs", tmp_path], check=False)
+    if may.returncode:
+        pytest.skip("no disk of its own may be made here")
+    program = [*own_disks, sys.executable, "-m", "tests.work.full_disk", tmp_path]
+    done = subprocess.run(program, check=True, stdout=subprocess.PIPE, text=True)
+    assert done.stdout.split() == ["disk_full", "stored"]
 
 
 @pytest.mark.parametrize("way", ["link", "without its lock"])

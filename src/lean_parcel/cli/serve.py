@@ -19,13 +19,14 @@ from lean_parcel.core.original.source import Limits
 from lean_parcel.demo.opening import bring_files, open_weighed
 from lean_parcel.web.access import new_token, read_token
 from lean_parcel.web.app import STATIC, create_app
-from lean_parcel.web.strangers import is_loopback, is_unspecified, names_of
+from lean_parcel.web.strangers import address_of, is_loopback, is_unspecified, names_of
 from lean_parcel.web.streams import AsgiApp, on_event_loop
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
-_LONGEST_EXIT_S = 5.0
+#: How long requests may go on, and then what is left of them, once the server is to end.
+_GRACE_S, _LONGEST_EXIT_S = 2, 1.0
 #: Connections wait here for their next request, so that a page seldom has to make a new one.
 _KEEP_ALIVE_S = 75
 
@@ -137,7 +138,7 @@ def command(
     bound_port = listener.getsockname()[1]  # what port 0 became
     note = ", which can only be read" if workspace.context.is_read_only else ""
     click.echo(
-        f"Lean Parcel is at http://{host}:{bound_port} (workspace: {path}{note})."
+        f"Lean Parcel is at {address_of(host, bound_port)} (workspace: {path}{note})."
         f" {_reached_by(host, proxies)}{', with its access token' if token else ''}."
     )
     if token and not token_file:
@@ -170,8 +171,8 @@ def _pool(settings: PoolSettings, cluster: str | None) -> tuple[Executor, int]:
 
 
 def _end_soon() -> None:
-    """All is stored, and every worker killed. Before Python 3.11.5 a thread that was writing to one
-    of them waits for ever, and the interpreter for it (CPython issue 94777)."""
+    """All is stored, and every worker ended. A thread that waits for a body that comes slowly would
+    keep the interpreter waiting too."""
     last_resort = Timer(_LONGEST_EXIT_S, os._exit, (0,))
     last_resort.daemon = True
     last_resort.start()
@@ -190,7 +191,7 @@ class _Server(uvicorn.Server):
             proxy_headers=False,  # the application reads them, where it is told to
             server_header=False,
             timeout_keep_alive=_KEEP_ALIVE_S,
-            timeout_graceful_shutdown=int(_LONGEST_EXIT_S),
+            timeout_graceful_shutdown=_GRACE_S,
         )
         super().__init__(config)
         self._changes = changes

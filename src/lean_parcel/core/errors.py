@@ -4,6 +4,7 @@ LeanParcelError
 ├── UsageError          what was asked for makes no sense       (invalid_size, invalid_place, ...)
 ├── NotFoundError       it names something that is not there    (not_found)
 ├── StorageError        the workspace cannot be read or written (disk_full, workspace_busy, ...)
+├── BytesChanged        the disk gives back other bytes         (bytes_changed)
 ├── Superseded          something newer took its place          (superseded)
 ├── PhotoError          the photo cannot be used
 │   ├── UnreadablePhoto     photo_unreadable
@@ -59,6 +60,12 @@ class StorageError(LeanParcelError):
         super().__init__(message, detail)
         self.args = (message, code, detail)
         self.code = code
+
+
+class BytesChanged(LeanParcelError):
+    """Bytes that were stored are not what they were."""
+
+    code = "bytes_changed"
 
 
 class Superseded(LeanParcelError):

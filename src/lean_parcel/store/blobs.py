@@ -4,7 +4,7 @@ no data, since others name it."""
 import hashlib
 import sqlite3
 
-from lean_parcel.core.errors import NotFoundError, StorageError
+from lean_parcel.core.errors import BytesChanged, NotFoundError
 
 _PUT = """
 INSERT INTO blob (sha256, data) VALUES (:sha256, :data)
@@ -34,17 +34,16 @@ def has(connection: sqlite3.Connection, sha256: str) -> bool:
 
 
 def get(connection: sqlite3.Connection, sha256: str) -> bytes:
-    """The bytes of a hash. Raises NotFoundError, and StorageError `bytes_changed` where they are
+    """The bytes of a hash. Raises NotFoundError, and BytesChanged where they are
     not those that were stored."""
     row = connection.execute(_GET, {"sha256": sha256}).fetchone()
     if row is None:
         raise NotFoundError("These bytes are not in the workspace.")
     data = bytes(row["data"])
     if hashlib.sha256(data).hexdigest() != sha256:
-        raise StorageError(
+        raise BytesChanged(
             "The disk gives back other bytes than were stored, so they are not handed out. Run"
             " `lean-parcel check`, which says what to do.",
-            "bytes_changed",
             sha256,
         )
     return data

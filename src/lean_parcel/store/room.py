@@ -41,6 +41,8 @@ SELECT id, size_bytes FROM encode
 WHERE id NOT IN (SELECT id FROM kept_encode) AND used < (SELECT max(used) FROM encode)
 ORDER BY used, id"""
 _DROP_ENCODE = "DELETE FROM encode WHERE id = :id"
+#: Pages that are given back at a time.
+_SHRUNK_PAGES = 1_000
 _DROP_UNNAMED = "DELETE FROM blob WHERE sha256 NOT IN (SELECT sha256 FROM named_blob)"
 
 
@@ -71,6 +73,14 @@ def make_room(connection: sqlite3.Connection, most_bytes: int) -> None:
         connection.execute(_DROP_ENCODE, {"id": row["id"]})
         size_bytes -= row["size_bytes"]
     connection.execute(_DROP_UNNAMED)
+
+
+def ready_to_reclaim(connection: sqlite3.Connection) -> None:
+    """Makes that letting go takes little of the disk: no temporary files, no pages written over
+    before they leave the file, and a log that begins anew; outside of transactions."""
+    connection.execute("PRAGMA temp_store = MEMORY")
+    connection.execute("PRAGMA secure_delete = FAST").fetchall()
+    _empty_log(connection)
 
 
 def reclaim(connection: sqlite3.Connection, *, forgets_removed: bool) -> None:
@@ -106,13 +116,22 @@ def room_of(connection: sqlite3.Connection) -> Room:
 
 
 def shrink(connection: sqlite3.Connection) -> None:
-    """Gives the pages that are free back to the disk; outside of transactions."""
+    """Gives the pages that are free back to the disk, some at a time, so that the log stays small;
+    outside of transactions."""
     is_incremental = connection.execute("PRAGMA auto_vacuum").fetchone()[0] == 2
-    if is_incremental:
-        connection.executescript("PRAGMA incremental_vacuum")  # `execute` ends after a page
-    else:  # a workspace of an earlier version: once, as a whole
+    if not is_incremental:  # a workspace of an earlier version: once, as a whole
         connection.execute("PRAGMA auto_vacuum = INCREMENTAL")
         connection.execute("VACUUM")
+    _empty_log(connection)
+    while free := _number(connection, "PRAGMA freelist_count"):
+        connection.executescript(f"PRAGMA incremental_vacuum({_SHRUNK_PAGES})")
+        _empty_log(connection)
+        if _number(connection, "PRAGMA freelist_count") >= free:
+            break
+
+
+def _empty_log(connection: sqlite3.Connection) -> None:
+    """Brings what is in the log into the file, and gives the log's room back to the disk."""
     connection.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchall()
 
 

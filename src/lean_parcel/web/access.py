@@ -10,7 +10,7 @@ import secrets
 import stat
 from pathlib import Path
 
-from flask import Response, abort, current_app, request
+from flask import Response, abort, current_app, g, request
 from itsdangerous import BadData, URLSafeTimedSerializer
 from limits import parse
 from limits.storage import MemoryStorage
@@ -20,8 +20,8 @@ from lean_parcel.core.errors import UsageError
 
 _COOKIE = "lean-parcel-access"
 _COOKIE_S = 30 * 24 * 3600
-#: Fewer characters are no secret.
-_SHORTEST_TOKEN = 16
+#: 256 random bits take so many characters of base64.
+_SHORTEST_TOKEN = 43
 #: Wrong tokens that one address may try, and all together.
 _OF_ONE, _OF_ALL = parse("10/minute"), parse("100/minute")
 #: What needs no token below /api: the exchange of one.
@@ -39,13 +39,7 @@ class Access:
     def cookie_for(self, given: str, address: str) -> str:
         """The cookie for a token that comes from an address. Aborts with 403 where that is wrong,
         and with 429 after too many wrong ones."""
-        tries = ((_OF_ONE, address), (_OF_ALL, "all"))
-        if not all(self._wrong.test(limit, who) for limit, who in tries):
-            message = "There were too many wrong tokens. Wait a minute, and try again."
-            abort(429, message, retry_after=60)
-        if not self._is_token(given):
-            for limit, who in tries:
-                self._wrong.hit(limit, who)
+        if not self._is_right(given, address):
             abort(403, "This is not the access token of this server.")
         return str(self._cookies.dumps(""))
 
@@ -54,12 +48,29 @@ class Access:
         return self._token is None or self.is_borne() or self._has_cookie()
 
     def is_borne(self) -> bool:
-        """Whether the current request carries the token itself, as no page of another site can."""
-        kind, _, given = request.headers.get("Authorization", "").partition(" ")
-        return kind.lower() == "bearer" and self._is_token(given.strip())
+        """Whether the current request carries the token itself, as no page of another site can.
+        Aborts with 429 after too many wrong ones."""
+        if "is_borne" not in g:
+            kind, _, given = request.headers.get("Authorization", "").partition(" ")
+            is_asked_for = self._token is not None and kind.lower() == "bearer"
+            address = request.remote_addr or ""
+            g.is_borne = is_asked_for and self._is_right(given.strip(), address)
+        return bool(g.is_borne)
 
-    def _is_token(self, given: str) -> bool:
-        return self._token is not None and hmac.compare_digest(given.encode(), self._token.encode())
+    def _is_right(self, given: str, address: str) -> bool:
+        """Whether this is the token. One that is wrong is counted, whichever way it came, and after
+        too many of them no more are looked at."""
+        tries = ((_OF_ONE, address), (_OF_ALL, "all"))
+        if not all(self._wrong.test(limit, who) for limit, who in tries):
+            message = "There were too many wrong tokens. Wait a minute, and try again."
+            abort(429, message, retry_after=60)
+        is_right = self._token is not None and hmac.compare_digest(
+            given.encode(), self._token.encode()
+        )
+        if not is_right:
+            for limit, who in tries:
+                self._wrong.hit(limit, who)
+        return is_right
 
     def _has_cookie(self) -> bool:
         try:
@@ -80,7 +91,10 @@ def read_token(path: Path) -> str:
         raise UsageError(f"Others can read {path}: `chmod 600` it first.", "open_token_file")
     token = path.read_text(encoding="utf-8").strip()
     if len(token) < _SHORTEST_TOKEN:
-        message = f"The access token in {path} has fewer than {_SHORTEST_TOKEN} characters."
+        message = (
+            f"The access token in {path} has fewer than {_SHORTEST_TOKEN} characters, as many as"
+            " 256 random bits take. `openssl rand -base64 32` makes one."
+        )
         raise UsageError(message, "short_token")
     return token
 

@@ -52,7 +52,7 @@ def create_app(
     app = Flask(__name__, static_folder=None)
     app.url_map.converters["int"] = IdConverter
     app.config["MAX_CONTENT_LENGTH"] = limits.max_size_bytes + _ENVELOPE_BYTES
-    app.config["HOST_NAMES"] = frozenset(host_names)
+    app.config["HOST_NAMES"] = frozenset(name.lower() for name in host_names)
     app.extensions["workspace"] = workspace
     app.extensions["access"] = Access(token)
     blueprints = (files.routes, delivery.downloads, standing.routes, changes.routes)

@@ -7,6 +7,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge, TooManyRequests
 
 from lean_parcel.core.errors import (
+    BytesChanged,
     LeanParcelError,
     NotFoundError,
     PhotoError,
@@ -26,6 +27,7 @@ STATUSES: dict[type[LeanParcelError], int] = {
     NotFoundError: 404,
     Superseded: 409,
     StorageError: 503,
+    BytesChanged: 503,
     TooManyBytes: 413,
     PhotoError: 422,
     TaskError: 422,

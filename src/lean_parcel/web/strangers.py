@@ -55,6 +55,14 @@ def is_unspecified(host: str) -> bool:
     return address is not None and address.is_unspecified
 
 
+def address_of(host: str, port: int) -> str:
+    """An address that a browser on this machine opens, of a server that listens at this host."""
+    address = _address(host)
+    if address and address.is_unspecified:
+        host = "127.0.0.1" if address.version == 4 else "::1"
+    return f"http://[{host}]:{port}" if ":" in host else f"http://{host}:{port}"
+
+
 def refuse() -> None:
     """Refuses, before a request is answered, what is asked under another name, and what another
     site asks for: to change something, or to read anything but the page itself. A program that
@@ -83,7 +91,12 @@ def _host_name() -> str | None:
 
 def _is_own(site: str | None) -> bool:
     origin = request.headers.get("Origin")
-    return urlsplit(origin).netloc == request.host if origin else site == "same-origin"
+    if not origin:
+        return site == "same-origin"
+    try:
+        return urlsplit(origin).netloc == request.host
+    except ValueError:
+        return False
 
 
 def _address(text: str) -> ipaddress.IPv4Address | ipaddress.IPv6Address | None:

@@ -43,7 +43,7 @@ FASTEST_KBIT_S, LONGEST_TRIP_MS = 1_000_000, 10_000
 def on_event_loop(app: Flask, changes: Changes) -> AsgiApp:
     """The application by ASGI."""
     lines = _Lines()
-    answered = cast(AsgiApp, WSGIMiddleware(cast(Any, app), workers=_THREADS))
+    answered = cast(AsgiApp, WSGIMiddleware(cast(Any, _with_ended_body(app)), workers=_THREADS))
 
     async def serve(scope: Any, receive: Receive, send: Send) -> None:
         seen = changes.since(0).version
@@ -53,6 +53,16 @@ def on_event_loop(app: Flask, changes: Changes) -> AsgiApp:
             await _Stream(changes, receive, send).write(seen)
         elif head.pace:
             await _Slow(changes, receive, send, lines, head.pace).write(bytes(head.held))
+
+    return serve
+
+
+def _with_ended_body(app: Flask) -> Callable[[dict[str, Any], Any], Any]:
+    """The application, told that bodies end by themselves here: those that come in chunks have no
+    length, and would be taken for empty (Werkzeug's `wsgi.input_terminated`)."""
+
+    def serve(environ: dict[str, Any], start_response: Any) -> Any:
+        return app(environ | {"wsgi.input_terminated": True}, start_response)
 
     return serve
 

@@ -1,6 +1,9 @@
 """How much a workspace takes on its disk, and giving some of it back."""
 
+from pathlib import Path
+
 from lean_parcel.store import database, room
+from lean_parcel.store.file.reserve import ensure_reserve, reserve_given
 from lean_parcel.store.room import Room
 from lean_parcel.work.context import Context
 
@@ -8,8 +11,11 @@ from lean_parcel.work.context import Context
 class RoomKeeping:
     """See the module. While work goes on the workspace keeps to its size by itself."""
 
-    def __init__(self, context: Context) -> None:
+    def __init__(self, context: Context, path: Path) -> None:
         self._context = context
+        self._path = path
+        if not context.is_read_only:
+            ensure_reserve(path)
 
     def room(self) -> Room:
         """What the workspace takes, and what could be given back. Raises StorageError."""
@@ -19,7 +25,8 @@ class RoomKeeping:
     def reclaim(self, *, forgets_removed: bool) -> None:
         """Gives back all that can be made again, and photos whose removal is long ago, or every
         photo that is on no page: undo does not bring those back. Raises StorageError."""
-        with self._context.connection() as connection:
+        with self._context.connection() as connection, reserve_given(self._path):
+            room.ready_to_reclaim(connection)
             with database.transaction(connection):
                 room.reclaim(connection, forgets_removed=forgets_removed)
             room.shrink(connection)

@@ -102,7 +102,7 @@ class Workspace:
             self.context, self.page_editing, self.page_viewing, self.batches
         )
         self.balancing = Balancing(self.context, self.page_editing)
-        self.room_keeping = RoomKeeping(self.context)
+        self.room_keeping = RoomKeeping(self.context, path)
         self.planning = Planning(self.context)
         self.sending = Sending(self.planning, self.files, out)
         self.visits = Visits(self.planning, self.files)

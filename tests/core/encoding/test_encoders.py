@@ -19,6 +19,7 @@ from lean_parcel.core.encoding.settings import (
     settings_from,
     settings_values,
 )
+from lean_parcel.core.errors import UsageError
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, photo
 
@@ -136,3 +137,9 @@ def test_lossy_alpha_is_kept(settings: Settings) -> None:
 @pytest.mark.parametrize("settings", EVERY, ids=str)
 def test_the_smallest_picture_can_be_encoded(settings: Settings) -> None:
     assert decode(encode(photo(1, 1), settings)).shape[:2] == (1, 1)
+
+
+def test_a_side_that_a_webp_cannot_have_is_told() -> None:
+    with pytest.raises(UsageError, match="16,383") as refused:
+        encode(np.zeros((16_384, 1, 3), np.uint8), WebpSettings(quality=50))
+    assert refused.value.code == "too_large_for_format"

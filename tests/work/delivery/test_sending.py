@@ -12,7 +12,7 @@ from PIL import Image
 from lean_parcel.core.decisions.acts import ChangeFraming, GiveReason, Pick
 from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.encoding.settings import PassThrough
-from lean_parcel.core.errors import StorageError, UsageError
+from lean_parcel.core.errors import BytesChanged, StorageError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget
 from lean_parcel.work.delivery.packing_list import (
@@ -240,9 +240,8 @@ def test_damaged_bytes_are_not_delivered(workspace: Workspace, tmp_path: Path) -
             "UPDATE blob SET data = zeroblob(length(data)) WHERE sha256 IN"
             " (SELECT file_sha256 FROM encode)"
         )
-    with pytest.raises(StorageError) as caught:
+    with pytest.raises(BytesChanged):
         workspace.sending.written(1)
-    assert caught.value.code == "bytes_changed"
     assert not (tmp_path / "out/first-page" / LIST_NAME).exists()
 
 

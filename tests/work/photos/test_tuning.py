@@ -9,9 +9,10 @@ import pytest
 from lean_parcel.core.decisions.acts import ChangeFraming, Pick
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, PngSettings
-from lean_parcel.core.errors import Superseded, UsageError
+from lean_parcel.core.errors import NotFoundError, Superseded, UsageError
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
+from lean_parcel.core.page.acts import RemovePhotos
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.store.encodes import Encode
@@ -19,7 +20,7 @@ from lean_parcel.work.photos.tuning import Wanted
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
-from tests.executors import HurriedExecutor, InlineExecutor
+from tests.executors import HeldExecutor, HurriedExecutor, InlineExecutor
 from tests.workspaces import AIM, made_by_hand, settled
 
 JPEG = JpegSettings(quality=50, chroma="4:4:4")
@@ -45,6 +46,25 @@ def test_an_encode_by_hand_is_made_once_and_measured(
     assert made in workspace.viewing.photo(photo_id).encodes.made
     workspace.deciding.do(photo_id, Pick(made.id))
     assert workspace.page_viewing.pages().photos[photo_id].pick == made
+
+
+def test_an_encode_whose_pixels_were_let_go_meanwhile_is_told_and_not_stored(
+    tmp_path: Path,
+) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "h.sqlite3", executor, Limits())
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    settled(workspace, photo_id)
+    executor.hold(encode_task)
+    with ThreadPoolExecutor(1) as threads:
+        asked = threads.submit(made_by_hand, workspace, photo_id, replace(JPEG, trellis=False))
+        assert executor.has_held.wait(10)
+        workspace.page_editing.do(RemovePhotos((photo_id,)))
+        workspace.room_keeping.reclaim(forgets_removed=True)
+        executor.let_go()
+        with pytest.raises(NotFoundError):
+            asked.result(timeout=30)
+    workspace.close()
 
 
 def test_settings_follow_the_rules_and_the_photos_background(workspace: Workspace) -> None:

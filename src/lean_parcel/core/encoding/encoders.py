@@ -46,8 +46,9 @@ def encode(pixels: U8, settings: Settings, icc: bytes = b"") -> bytes:
     gamut that there is.
 
     JPEG has no alpha and is composed on its background. Raises UsageError `invalid_settings` for a
-    PassThrough. Costs, at a megapixel on one core: JPEG 0.1 to 0.4 s, WebP 0.3 to 0.9 s, AVIF 0.8
-    to 5 s (the more the higher the quality), PNG palette 1 to 1.5 s, PNG lossless 1 to 2 s.
+    PassThrough, and `too_large_for_format` for a side that a WebP cannot have. Costs, at a
+    megapixel on one core: JPEG 0.1 to 0.4 s, WebP 0.3 to 0.9 s, AVIF 0.8 to 5 s (the more the
+    higher the quality), PNG palette 1 to 1.5 s, PNG lossless 1 to 2 s.
     """
     if is_grey(pixels):
         icc = b""
@@ -64,6 +65,8 @@ def encode(pixels: U8, settings: Settings, icc: bytes = b"") -> bytes:
             raise UsageError("An original is passed through, not encoded.", "invalid_settings")
 
 
+#: RFC 9649, 2.7: 14 bits a side.
+_WEBP_SIDE_PX = 16_383
 _TINY = np.zeros((16, 16, 3), np.uint8)
 _SMALLEST: tuple[EncoderSettings, ...] = (
     JpegSettings(quality=50, chroma="4:2:0"),
@@ -136,6 +139,9 @@ def _encode_jpeg_422(opaque: U8, settings: JpegSettings) -> bytes:
 
 
 def _encode_webp(pixels: U8, settings: WebpSettings) -> bytes:
+    if max(pixels.shape) > _WEBP_SIDE_PX:
+        message = f"A WebP has at most {_WEBP_SIDE_PX:,} pixels a side."
+        raise UsageError(message, "too_large_for_format")
     return bytes(
         tagged(pixels).webpsave_buffer(
             Q=settings.quality,

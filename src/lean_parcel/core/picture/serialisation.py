@@ -11,6 +11,8 @@ from lean_parcel.core.picture.gamut import PROFILE
 from lean_parcel.core.picture.resample import reduce
 
 _SMALL_WEBP_QUALITY = 82
+#: How many times as high as wide a small picture may be: WebP ends at 16,383 pixels.
+_TALLEST = 4
 
 
 def decode(data: bytes) -> U8:
@@ -27,10 +29,12 @@ def lossless_png(pixels: U8, profile: bytes = b"") -> bytes:
 
 
 def small_webp(pixels: U8, width_px: int, profile: bytes = b"") -> bytes:
-    """A lossy picture of at most this width, only to be looked at."""
-    height_px, full_px = pixels.shape[:2]
-    small_px = min(full_px, width_px)
-    small = reduce(pixels, small_px, max(1, round(height_px * small_px / full_px)))
+    """A lossy picture of at most this width and four times this height, only to be looked at."""
+    full_height_px, full_width_px = pixels.shape[:2]
+    ratio = min(1, width_px / full_width_px, _TALLEST * width_px / full_height_px)
+    small = reduce(
+        pixels, *(max(1, round(side_px * ratio)) for side_px in (full_width_px, full_height_px))
+    )
     image = tagged(small, profile)
     return bytes(image.webpsave_buffer(Q=_SMALL_WEBP_QUALITY, effort=2, keep="icc"))
 

@@ -5,7 +5,7 @@ import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from lean_parcel.core.errors import StorageError
+from lean_parcel.core.errors import NotFoundError, StorageError
 
 _DAMAGED = (
     "workspace_damaged",
@@ -41,10 +41,14 @@ _WORDS = {
 
 @contextmanager
 def in_words() -> Iterator[None]:
-    """Turns SQLite's errors of its file into StorageErrors."""
+    """Turns SQLite's errors of its file into StorageErrors; and what names a row that another has
+    removed meanwhile into a NotFoundError."""
     try:
         yield
     except sqlite3.DatabaseError as error:
+        if getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_CONSTRAINT_FOREIGNKEY:
+            message = "What this belongs to was let go in the meantime, so it was not stored."
+            raise NotFoundError(message, str(error)) from error
         primary = _primary_code(error)
         if primary not in _WORDS:
             raise
