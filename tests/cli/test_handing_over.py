@@ -108,8 +108,9 @@ def test_references_are_shown_and_only_changed_when_asked(site: Path, tmp_path: 
     assert shown.exit_code == 3
     assert '+<img src="img/cup-1x.jpg">' in shown.stdout
     assert page.read_bytes() == before
-    assert "Cup.png: nothing names it any more" in shown.stderr
-    assert "deep/Jug.png: nothing names it." in shown.stderr
+    assert "Cup.png: nothing that was read names it any more" in shown.stderr
+    assert "nothing is known of them: " in shown.stderr
+    assert "deep/Jug.png: nothing that was read names it." in shown.stderr
     assert "other.jpg is not in the packing list" in shown.stderr
     assert "no.js cannot be read" in shown.stderr
     done = run(

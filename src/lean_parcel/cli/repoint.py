@@ -15,6 +15,7 @@ from lean_parcel.core.packing.references.finding import OldPhoto
 from lean_parcel.core.size import format_size
 from lean_parcel.work.delivery.packing_list import read_packing_list
 from lean_parcel.work.delivery.repointing import (
+    GUESSED,
     RepointedFile,
     diff_of,
     leftovers,
@@ -78,17 +79,22 @@ def _tell(photos: list[OldPhoto], done: list[RepointedFile], errors: dict[str, s
         click.echo(diff_of(each), nl=False)
     for message in errors.values():
         _say(message)
-    left = leftovers(photos, [each.found for each in done])
+    left = leftovers(photos, done)
     for each in done:
+        if each.file.encoding == GUESSED:
+            _say(f"{each.file.path}: no UTF-8, so names with letters beyond a to z may be missed.")
         for name in each.found.unclear:
             _say(f"{each.file.path}: {name} could be one of several photos.")
         for name in each.found.foreign:
             _say(f"{each.file.path}: {name} is not in the packing list.")
+    nothing = "nothing that was read" if errors else "nothing"
     for photo in left.never:
-        _say(f"{_name(photo)}: nothing names it.")
+        _say(f"{_name(photo)}: {nothing} names it.")
     for photo in left.no_more:
         size = format_size(photo.size_bytes)
-        _say(f"{_name(photo)}: nothing names it any more, {size}.")
+        _say(f"{_name(photo)}: {nothing} names it any more, {size}.")
+    if errors:
+        _say(f"Not read, so nothing is known of them: {', '.join(errors)}.")
 
 
 def _say(sentence: str) -> None:
@@ -102,7 +108,7 @@ def _values(
     *,
     is_written: bool,
 ) -> dict[str, Any]:
-    left = leftovers(photos, [each.found for each in done])
+    left = leftovers(photos, done)
     return {
         "files": [
             {

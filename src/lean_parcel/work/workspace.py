@@ -15,6 +15,7 @@ from lean_parcel.work.ahead.looking import Looking
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.context import Context, RoomWatch
 from lean_parcel.work.delivery.planning import Planning
+from lean_parcel.work.delivery.repointing import References
 from lean_parcel.work.delivery.sending import Sending
 from lean_parcel.work.delivery.visits import Visits
 from lean_parcel.work.pages.balancing import Balancing
@@ -105,6 +106,7 @@ class Workspace:
         self.room_keeping = RoomKeeping(self.context, path)
         self.planning = Planning(self.context)
         self.sending = Sending(self.planning, self.files, out)
+        self.references = References(self.context.queue)
         self.visits = Visits(self.planning, self.files)
 
     def close(self) -> None:

@@ -2,24 +2,32 @@
 changes."""
 
 import codecs
-import difflib
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from concurrent.futures import TimeoutError as FutureTimeoutError
 from dataclasses import dataclass
 from pathlib import Path
+from threading import Lock
 
-from lean_parcel.core.errors import UsageError
-from lean_parcel.core.packing.references.edits import Repointed, repointed, with_hunks
+from lean_parcel.core.errors import TaskTimedOut, UsageError
+from lean_parcel.core.packing.references.edits import Hunk, Repointed, repointed, with_hunks
 from lean_parcel.core.packing.references.finding import OldPhoto
 from lean_parcel.core.packing.references.zones import language_of
 from lean_parcel.work.packing.files import write_whole
+from lean_parcel.work.queue.work_queue import Priority, WorkQueue
 
 #: More than any page of a site.
 MAX_TEXT_BYTES = 20_000_000
+#: What a text is read as that is no UTF-8: each byte is a letter, and stays what it is.
+GUESSED = "latin-1"
 _MARKS = (
     (codecs.BOM_UTF8, "utf-8"),
     (codecs.BOM_UTF16_LE, "utf-16-le"),
     (codecs.BOM_UTF16_BE, "utf-16-be"),
 )
+#: How long the texts of one request may be read, waiting for a worker included.
+_LONGEST_S = 60.0
+#: Lines around a change in a diff.
+_CONTEXT = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,8 +51,8 @@ class RepointedFile:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Leftovers:
-    """Old photos that no text names: `never`, or `no_more`, since all their references were
-    replaced."""
+    """Old photos that no text that was read names: `never`, or `no_more`, since all their
+    references were replaced."""
 
     never: tuple[OldPhoto, ...]
     no_more: tuple[OldPhoto, ...]
@@ -58,6 +66,45 @@ def repoint_text(
     return repointed(text, language, photos, prefix, as_pictures=as_pictures)
 
 
+class References:
+    """Reads texts in workers: one at a time, so that they never take all of them."""
+
+    def __init__(self, queue: WorkQueue) -> None:
+        self._queue = queue
+        self._turn = Lock()
+
+    def find(
+        self,
+        texts: Sequence[tuple[str, str]],
+        photos: Sequence[OldPhoto],
+        prefix: str,
+        *,
+        as_pictures: bool,
+    ) -> list[Repointed]:
+        """What can be replaced in texts, by name and content. Raises UsageError `text_unreadable`
+        for what is no text, and TaskTimedOut where it takes too long."""
+        for name, text in texts:
+            _check_is_text(name or "This", text)
+        with self._turn:
+            return [
+                self._found(name, text, photos, prefix, as_pictures=as_pictures)
+                for name, text in texts
+            ]
+
+    def _found(
+        self, name: str, text: str, photos: Sequence[OldPhoto], prefix: str, *, as_pictures: bool
+    ) -> Repointed:
+        args = (name, text, photos, prefix, as_pictures)
+        future = self._queue.submit(Priority.ANSWER, repoint_text, *args)
+        try:
+            return future.result(_LONGEST_S)
+        except FutureTimeoutError as error:
+            if future.done():
+                raise
+            self._queue.withdraw(future)
+            raise TaskTimedOut("This text takes too long to read.") from error
+
+
 def repoint_file(
     path: Path, photos: Sequence[OldPhoto], prefix: str, *, as_pictures: bool
 ) -> RepointedFile:
@@ -69,8 +116,9 @@ def repoint_file(
 
 
 def read_text(path: Path) -> TextFile:
-    """A text in UTF-8, or UTF-16 with a byte order mark, or else byte by byte. Raises UsageError
-    `text_unreadable`."""
+    """A text in UTF-8, or UTF-16 with a byte order mark, or else in an encoding that has ASCII's
+    letters, byte by byte. Raises UsageError `text_unreadable`, also for what may be UTF-16 without
+    its mark."""
     try:
         if path.stat().st_size > MAX_TEXT_BYTES:
             raise UsageError(f"{path} has more than 20 MB.", "text_unreadable")
@@ -83,8 +131,15 @@ def read_text(path: Path) -> TextFile:
     try:
         text = body.decode(encoding)
     except UnicodeDecodeError:
-        mark, encoding, text = b"", "latin-1", data.decode("latin-1")
+        mark, encoding, text = b"", GUESSED, data.decode(GUESSED)
+    _check_is_text(str(path), text)
     return TextFile(path=path, text=text, mark=mark, encoding=encoding)
+
+
+def _check_is_text(name: str, text: str) -> None:
+    if "\0" in text:
+        message = f"{name} is no text in UTF-8, or in UTF-16 with its mark."
+        raise UsageError(message, "text_unreadable")
 
 
 def write_text(file: TextFile, text: str) -> None:
@@ -96,21 +151,67 @@ def write_text(file: TextFile, text: str) -> None:
 
 def diff_of(each: RepointedFile) -> str:
     """A unified diff; empty where nothing is replaced."""
-    before, after = (_lines(text) for text in (each.file.text, each.after))
     name = str(each.file.path)
-    lines = difflib.unified_diff(before, after, name, name)
-    ended = (
-        line if line.endswith("\n") else f"{line}\n\\ No newline at end of file\n" for line in lines
-    )
-    return "".join(ended)
+    groups = "".join(_groups(each.file.text, each.found.hunks))
+    return f"--- {name}\n+++ {name}\n{groups}" if groups else ""
 
 
-def leftovers(photos: Sequence[OldPhoto], found: Iterable[Repointed]) -> Leftovers:
-    """Which old photos nothing names, once everything that was found is replaced."""
-    every = list(found)
+def _groups(text: str, hunks: Sequence[Hunk]) -> Iterator[str]:
+    """Hunks with the lines around them; those that are near stand together."""
+    lines = _lines(text)
+    grown, at = 0, 0
+    while at < len(hunks):
+        group = [hunks[at]]
+        while at + len(group) < len(hunks) and _is_near(group[-1], hunks[at + len(group)]):
+            group.append(hunks[at + len(group)])
+        at += len(group)
+        begin = max(0, group[0].line - 1 - _CONTEXT)
+        end = min(len(lines), _end_of(group[-1]) + _CONTEXT)
+        body, line = [], begin
+        for hunk in group:
+            body += [(" ", each) for each in lines[line : hunk.line - 1]]
+            body += [("-", each) for each in _lines(hunk.before)]
+            body += [("+", each) for each in _lines(hunk.after)]
+            line = _end_of(hunk)
+        body += [(" ", each) for each in lines[line:end]]
+        more = sum(sign == "+" for sign, _ in body) - sum(sign == "-" for sign, _ in body)
+        count = end - begin
+        yield f"@@ -{_span(begin, count)} +{_span(begin + grown, count + more)} @@\n"
+        yield "".join(_diff_line(sign, each) for sign, each in body)
+        grown += more
+
+
+def _end_of(hunk: Hunk) -> int:
+    """How many lines there are up to the end of a hunk."""
+    return hunk.line - 1 + len(_lines(hunk.before))
+
+
+def _is_near(one: Hunk, following: Hunk) -> bool:
+    return following.line - 1 - _end_of(one) <= 2 * _CONTEXT
+
+
+def _span(begin: int, count: int) -> str:
+    return f"{begin + 1}" if count == 1 else f"{begin + 1},{count}"
+
+
+def _diff_line(sign: str, line: str) -> str:
+    ending = "" if line.endswith("\n") else "\n\\ No newline at end of file\n"
+    return f"{sign}{line}{ending}"
+
+
+def leftovers(photos: Sequence[OldPhoto], files: Iterable[RepointedFile]) -> Leftovers:
+    """Which old photos nothing names, once everything that was found is replaced. Of a name with
+    other letters than ASCII's nothing is said where a file's encoding was guessed."""
+    files = list(files)
+    every = [each.found for each in files]
+    is_guessed = any(each.file.encoding == GUESSED for each in files)
     named = {index for each in every for hunk in each.hunks for index in hunk.photos}
     unclear = {name for each in every for name in each.unclear}
-    clear = [(i, photo) for i, photo in enumerate(photos) if photo.name not in unclear]
+    clear = [
+        (i, photo)
+        for i, photo in enumerate(photos)
+        if photo.name not in unclear and (photo.name.isascii() or not is_guessed)
+    ]
     return Leftovers(
         never=tuple(photo for i, photo in clear if i not in named),
         no_more=tuple(photo for i, photo in clear if i in named),

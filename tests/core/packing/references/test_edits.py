@@ -39,6 +39,14 @@ def after(text: str, language: Language, prefix: str = "", **options: bool) -> s
         ('<i style="background:url(&quot;red-cup.jpg&quot;)">', None),
         ("<i data-all='[\"img\\/cup.jpg\"]'>", "<i data-all='[\"img\\/cup-720.jpg\"]'>"),
         ("<style>a{background:url(red-cup.jpg)}</style>", None),
+        ("<style>a{background:url(red-cup.jpg)}", None),
+        ("<!--><img src='red-cup.jpg'>", None),
+        ("<?php a > b ?><img src='red-cup.jpg'>", None),
+        ("a < b <img src = red-cup.jpg>", None),
+        (
+            "<textarea><img src='red-cup.jpg'></textarea><img src='red-cup.jpg'>",
+            ("<textarea><img src='red-cup.jpg'></textarea><img src='red-720.jpg'>"),
+        ),
         ("<script>const a = 'red-cup.jpg'</script>", None),
         ('<script type="application/json">{"a":"red-cup.jpg"}</script>', None),
         ('<svg><image href="red-cup.jpg"/></svg>', None),
@@ -79,6 +87,14 @@ def test_css(before: str, now: str) -> None:
         ("x = `a ${`red-cup.jpg`} b`", "x = `a ${`red-720.jpg`} b`"),
         ("import a from './img/cup.jpg'", "import a from './img/cup-720.jpg'"),
         ('const x = <img src="red-cup.jpg" />', 'const x = <img src="red-720.jpg" />'),
+        (
+            "x = <p>Don't</p>\ny = <b>a</b>, <img src='red-cup.jpg' />",
+            "x = <p>Don't</p>\ny = <b>a</b>, <img src='red-720.jpg' />",
+        ),
+        ("a = b / c; d = 'red-cup.jpg' / 2", "a = b / c; d = 'red-720.jpg' / 2"),
+        ("return /['\"]/.test('red-cup.jpg')", "return /['\"]/.test('red-720.jpg')"),
+        ("`a ${ {b: `}`} } red-cup.jpg`", "`a ${ {b: `}`} } red-720.jpg`"),
+        ("x = 'never closed\ny = 'red-cup.jpg'", "x = 'never closed\ny = 'red-720.jpg'"),
     ],
 )
 def test_javascript(before: str, now: str) -> None:
@@ -117,10 +133,45 @@ def test_markdown(before: str, now: str) -> None:
         ("red.cup.jpg = 1 // 'red-cup.jpg'\n/* 'red-cup.jpg' */", "javascript"),
         ("red-cup.jpg `red-cup.jpg`\n```\n![](red-cup.jpg)\n```\n", "markdown"),
         ("<img src='red-cup.jpg", "html"),
+        ("<title>red-cup.jpg <img src='red-cup.jpg'></title>", "html"),
+        ("``a ` ![](red-cup.jpg) ``", "markdown"),
+        ("a{b:url(red-cup.jpg", "css"),
+        ("a{b:'red-cup.jpg\n}", "css"),
     ],
 )
 def test_what_is_no_reference_stays(text: str, language: Language) -> None:
     assert repointed(text, language, OLD).hunks == ()
+
+
+@pytest.mark.parametrize(
+    ("before", "now"),
+    [
+        ("<img src='img/cup.jpg'>", "<img src='/p?a=1&amp;f=cup-720.jpg'>"),
+        ("<img src=img/cup.jpg>", "<img src=/p?a=1&amp;f=cup-720.jpg>"),
+        ("<script>a = 'img/cup.jpg'</script>", "<script>a = '/p?a=1&f=cup-720.jpg'</script>"),
+        ("<style>a{b:url(img/cup.jpg)}</style>", "<style>a{b:url(/p?a=1&f=cup-720.jpg)}</style>"),
+    ],
+)
+def test_an_address_is_written_as_the_place_wants_it(before: str, now: str) -> None:
+    assert after(before, "html", "/p?a=1&f=") == now
+
+
+@pytest.mark.parametrize("prefix", ["/a' onerror='x", '/a" b="', "/a) b(", "/a</script>", "/`${x}"])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "<img src='img/cup.jpg'>",
+        '<img src="img/cup.jpg">',
+        "<img src=img/cup.jpg>",
+        "<p style='a:url(img/cup.jpg)'>",
+        "<script>a = `img/cup.jpg`; b = 'img/cup.jpg'</script>",
+        "<style>a{b:url(img/cup.jpg) url('img/cup.jpg')}</style>",
+    ],
+)
+def test_no_prefix_ends_what_it_stands_in(text: str, prefix: str) -> None:
+    found = after(text, "html", prefix)
+    inserted = found.replace(text.split("img/cup.jpg")[0], "", 1)
+    assert not set(inserted[: inserted.index("cup-720.jpg")]) & set("'\"`()<>{} ")
 
 
 def test_a_prefix_takes_the_place_of_the_folders_but_not_of_another_site() -> None:

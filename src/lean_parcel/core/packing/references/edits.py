@@ -1,6 +1,7 @@
 """Replacing references: edits of a text, gathered in hunks that can be taken one by one. What no
 edit names stays to the byte."""
 
+from bisect import bisect_left
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from html import escape
@@ -13,8 +14,11 @@ from lean_parcel.core.packing.page_code import (
     source_elements,
 )
 from lean_parcel.core.packing.references.finding import Names, OldPhoto, Reference
-from lean_parcel.core.packing.references.zones import Language, Tag, tags_of, zones_of
+from lean_parcel.core.packing.references.html import Tag
+from lean_parcel.core.packing.references.zones import Language, tags_of, zones_of
 
+#: Longer lines were not written by hand, and have no indentation.
+_LONGEST_LINE = 2_000
 _REPLACED_ATTRIBUTES = ("src", "srcset", "sizes", "width", "height")
 
 
@@ -97,12 +101,16 @@ def _with_pictures(
 ) -> list[_Edit]:
     """Edits in which each `img` whose `src` is replaced becomes a `picture`, but for those that are
     in one."""
-    by_tag = {}
+    starts = [edit.start for edit in edits]
+    kept = []
+    done = 0
     for tag in tags_of(text):
-        if tag.name == "img" and not tag.in_picture and (edit := _edit_of_src(text, tag, edits)):
-            by_tag[tag.start, tag.end] = _picture_edit(text, tag, photos, edit, prefix)
-    rest = [edit for edit in edits if not any(start <= edit.start < end for start, end in by_tag)]
-    return sorted([*rest, *by_tag.values()], key=lambda edit: edit.start)
+        first, last = bisect_left(starts, tag.start), bisect_left(starts, tag.end)
+        inside = edits[first:last]
+        if tag.name == "img" and not tag.in_picture and (edit := _edit_of_src(text, tag, inside)):
+            kept += [*edits[done:first], _picture_edit(text, tag, photos, edit, prefix)]
+            done = last
+    return [*kept, *edits[done:]]
 
 
 def _edit_of_src(text: str, tag: Tag, edits: list[_Edit]) -> _Edit | None:
@@ -142,40 +150,45 @@ def _picture_edit(
 
 
 def _indent(text: str, at: int) -> str:
-    line = text[text.rfind("\n", 0, at) + 1 : at]
+    """The white space that the line begins with; none where the line is longer than any."""
+    near = max(0, at - _LONGEST_LINE)
+    begin = text.rfind("\n", near, at) + 1
+    if not begin and near:
+        return ""
+    line = text[begin:at]
     return line[: len(line) - len(line.lstrip())]
 
 
 def _hunks(text: str, edits: Sequence[_Edit]) -> Iterator[Hunk]:
     """Edits gathered by the lines that they touch."""
     group: list[_Edit] = []
-    bounds = (0, 0)
-    for edit in edits:
-        start, end = _line_bounds(text, edit)
-        if group and start < bounds[1]:
+    start = end = 0
+    line, counted = 1, 0
+    for edit in [*edits, None]:
+        if edit and group and edit.start < end:
             group.append(edit)
-            bounds = (bounds[0], max(bounds[1], end))
+            end = _line_end(text, edit.end) if edit.end > end else end
             continue
         if group:
-            yield _hunk(text, group, *bounds)
-        group, bounds = [edit], (start, end)
-    if group:
-        yield _hunk(text, group, *bounds)
+            line, counted = line + text.count("\n", counted, start), start
+            yield _hunk(text, group, start, end, line)
+        if edit:
+            group = [edit]
+            start, end = text.rfind("\n", end, edit.start) + 1 or end, _line_end(text, edit.end)
 
 
-def _line_bounds(text: str, edit: _Edit) -> tuple[int, int]:
-    start = text.rfind("\n", 0, edit.start) + 1
-    end = text.find("\n", edit.end)
-    return start, len(text) if end < 0 else end + 1
+def _line_end(text: str, at: int) -> int:
+    end = text.find("\n", at)
+    return len(text) if end < 0 else end + 1
 
 
-def _hunk(text: str, edits: Sequence[_Edit], start: int, end: int) -> Hunk:
+def _hunk(text: str, edits: Sequence[_Edit], start: int, end: int, line: int) -> Hunk:
     pieces, at = [], start
     for edit in edits:
         pieces += [text[at : edit.start], edit.text]
         at = edit.end
     return Hunk(
-        line=text.count("\n", 0, start) + 1,
+        line=line,
         start=start,
         end=end,
         before=text[start:end],

@@ -20,10 +20,14 @@ _QUOTES = "\"'`"
 #: What stands before a path, and after a file's name.
 _BEFORE, _AFTER = _QUOTES + "(=,<>|{[\n\t", _QUOTES + ")?#,;&<>|]}\\\n\t"
 _EXTENSION = "|".join(extension[1:] for extension in FORMAT_OF_EXTENSION)
-_PICTURE = re.compile(rf"[^\s\"'`()\[\]{{}}<>,;=|?#&]+\.(?:{_EXTENSION})(?![\w.%-])", re.IGNORECASE)
+#: What a path may be made of, and the end of a picture's name in it.
+_RUN = re.compile(r"[^\s\"'`()\[\]{}<>,;=|?#&]++")
+_PICTURE_END = re.compile(rf"(?<=.)\.(?:{_EXTENSION})(?![\w.%-])", re.IGNORECASE | re.DOTALL)
 #: The end of an entry of a list such as `srcset`, before a space.
-_ENTRY = re.compile(rf"(?:,|\d[wx]|\.(?:{_EXTENSION}|svg)(?:\?\S*)?)$", re.IGNORECASE)
-_DESCRIPTOR = re.compile(r"[ \n\t]+(?:\d+(?:\.\d+)?[wxh]\b|,|$|[\"'`)>]|url\(|[^\s,]+[./])")
+_ENTRY = re.compile(rf"(?:,|\d[wx]|\.(?:{_EXTENSION}|svg)(?:\?\S*+)?+)$", re.IGNORECASE)
+_DESCRIPTOR = re.compile(r"[ \n\t]++(?:\d++(?:\.\d++)?[wxh]\b|,|$|[\"'`)>]|url\(|[^\s,]+[./])")
+#: More characters than a path has, or an entry.
+_LONGEST = 1_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,19 +86,21 @@ class Names:
         foreign: dict[str, None] = {}
         for zone in zones:
             inside = decoded(text[zone.start : zone.end], zone.escapes)
+            paths = _Paths(inside)
             ends = set()
             for found in self._named(inside):
                 ends.add(found.end())
-                path_start = _path_start(inside, found.start())
-                photo = self._meant(found[0], inside.text[path_start : found.start()])
+                path_start = paths.start(found.start(), found.end())
+                folder_start = max(path_start, found.start() - _LONGEST)
+                photo = self._meant(found[0], inside.text[folder_start : found.start()])
                 if photo is None:
                     unclear[found[0]] = None
                     continue
                 references.append(_reference(zone, inside, photo, path_start, found))
-            for picture in _PICTURE.finditer(inside.text):
-                name = picture[0].rpartition("/")[2]
-                if picture.end() not in ends and name not in self._new:
-                    foreign[picture[0]] = None
+            for start, end in _pictures(inside.text):
+                name = inside.text[start:end].rpartition("/")[2]
+                if end not in ends and name not in self._new:
+                    foreign[inside.text[start:end]] = None
         return Found(references=tuple(references), unclear=tuple(unclear), foreign=tuple(foreign))
 
     def _named(self, inside: Decoded) -> Iterator[re.Match[str]]:
@@ -117,7 +123,7 @@ class Names:
 def _reference(
     zone: Zone, inside: Decoded, photo: int, path_start: int, found: re.Match[str]
 ) -> Reference:
-    path = inside.text[path_start : found.start()]
+    path = inside.text[path_start : min(found.start(), path_start + _LONGEST)]
     is_put_together = zone.after_code and path_start == 0
     is_absolute = path.startswith("//") or "://" in path
     return Reference(
@@ -141,7 +147,7 @@ def _begins(inside: Decoded, at: int) -> bool:
         return True
     if inside.is_encoded[at - 1]:
         return False
-    return before in _BEFORE or (before == " " and _is_after_an_entry(inside.text[:at]))
+    return before in _BEFORE or (before == " " and _is_after_an_entry(inside.text, at))
 
 
 def _ends(inside: Decoded, at: int) -> bool:
@@ -154,21 +160,36 @@ def _ends(inside: Decoded, at: int) -> bool:
     return after in _AFTER or (after == " " and _DESCRIPTOR.match(inside.text, at) is not None)
 
 
-def _is_after_an_entry(before: str) -> bool:
-    """Whether a space separates what follows from another entry, or from nothing."""
-    trimmed = before.rstrip(" \n\t")
+def _is_after_an_entry(text: str, at: int) -> bool:
+    """Whether a space before this place separates it from another entry, or from nothing."""
+    trimmed = text[max(0, at - _LONGEST) : at].rstrip(" \n\t")
     return not trimmed or trimmed[-1] in _BEFORE or _ENTRY.search(trimmed) is not None
 
 
-def _path_start(inside: Decoded, name_start: int) -> int:
-    """Where the path begins that ends with a name."""
-    at = name_start
-    while at > 0:
-        before = inside.text[at - 1]
-        if not inside.is_encoded[at - 1] and (before in _BEFORE or before == " "):
-            break
-        at -= 1
-    return at
+def _pictures(text: str) -> Iterator[tuple[int, int]]:
+    """Where paths stand that end with the name of a picture."""
+    for run in _RUN.finditer(text):
+        ends = [end.end() for end in _PICTURE_END.finditer(text, *run.span())]
+        if ends:
+            yield run.start(), ends[-1]
+
+
+class _Paths:
+    """Where the paths of a text begin that end with names, which are asked for in order."""
+
+    def __init__(self, inside: Decoded) -> None:
+        self._inside = inside
+        self._start = self._seen = 0
+
+    def start(self, name_start: int, name_end: int) -> int:
+        """Where the path begins that ends with this name."""
+        text, is_encoded = self._inside.text, self._inside.is_encoded
+        for at in range(self._seen, name_start):
+            if not is_encoded[at] and (text[at] in _BEFORE or text[at] == " "):
+                self._start = at + 1
+        start = self._start
+        self._start = self._seen = name_end
+        return start
 
 
 def _parts(folder: str) -> tuple[str, ...]:

@@ -20,8 +20,6 @@ from lean_parcel.work.delivery.packing_list import (
     packing_list_html,
     packing_list_json,
 )
-from lean_parcel.work.delivery.repointing import repoint_text
-from lean_parcel.work.queue.work_queue import Priority
 
 routes = JsonRoutes("delivery", "/api/pages")
 visits = JsonRoutes("visits", "/api/visits")
@@ -51,14 +49,8 @@ def find_references(page_id: int, wanted: ReferencesRequest) -> ReferencesRespon
     photos = [(photo, old) for photo in delivery.photos if (old := photo.old)]
     olds = [old for _, old in photos]
     prefix, ids = delivery.page.path_prefix, [photo.photo.id for photo, _ in photos]
-    queue = workspace().context.queue
-    futures = [
-        queue.submit(
-            Priority.ANSWER, repoint_text, each.name, each.text, olds, prefix, wanted.as_pictures
-        )
-        for each in wanted.texts
-    ]
-    found = [queue.awaited(future) for future in futures]
+    texts = [(each.name, each.text) for each in wanted.texts]
+    found = workspace().references.find(texts, olds, prefix, as_pictures=wanted.as_pictures)
     return ReferencesResponse(
         texts=[
             TextResponse.of(each.name, each.text, repointed, ids)
