@@ -1,11 +1,16 @@
 /** Numbers in plain words, each rounded once, and read back. */
-import type { Aim, NamedPlace, Place } from '@/api/client'
+import type { Aim, NamedPlace, Place, Wire } from '@/api/client'
 
 /** `812 B`, `198.4 kB`, `4.86 MB`. */
 export function sizeWords(bytes: number): string {
   if (bytes < 1000) return `${bytes} B`
   if (bytes < 999_950) return `${(bytes / 1000).toFixed(1)} kB`
   return `${(bytes / 1_000_000).toFixed(2)} MB`
+}
+
+/** `1 file`, `3 files`. */
+export function countWords(count: number, noun: string): string {
+  return `${count} ${noun}${count === 1 ? '' : 's'}`
 }
 
 /** `198.4 of 200 kB`: what is used of a limit. */
@@ -83,29 +88,9 @@ export function parseNumber(text: string, least: number, most: number): number |
   return value >= least && value <= most ? value : null
 }
 
-/** Bytes of `200`, `200 kB`, `80KiB` or `1.5 MB`; a bare number is kB here. Null if it is neither. */
-export function parseLimit(text: string): number | null {
-  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(b|kb|mb|kib|mib)?\s*$/i.exec(text)
-  if (!match?.[1]) return null
-  const unit = UNIT_BYTES[(match[2] ?? 'kb').toLowerCase()]
-  const bytes = Math.floor(Number(match[1].replace(',', '.')) * (unit ?? 1000))
-  return bytes >= 1 ? bytes : null
-}
-
-const UNIT_BYTES: Record<string, number> = {
-  b: 1,
-  kb: 1000,
-  mb: 1_000_000,
-  kib: 1024,
-  mib: 1_048_576,
-}
-
-/** The aim of `200 kB` or `likeness 80`; null if it is neither. */
-export function parseAim(text: string): { limit_bytes?: number; likeness: number | null } | null {
-  const likeness = /^\s*likeness\s+(\d{1,2}(?:\.\d+)?)\s*$/i.exec(text)
-  if (likeness) return { likeness: Number(likeness[1]) }
-  const limit_bytes = parseLimit(text)
-  return limit_bytes === null ? null : { limit_bytes, likeness: null }
+/** The changes to an aim that make it what was typed. */
+export function aimOf({ limit_bytes, likeness }: Wire['TypedAimResponse']) {
+  return limit_bytes === null ? { likeness } : { limit_bytes, likeness }
 }
 
 /** `1 min 20 s`, `45 s`: about so long. */

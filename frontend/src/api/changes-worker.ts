@@ -10,6 +10,7 @@ const stream = openStream(scope.name, (told) => {
 scope.onconnect = ({ ports: [port] }) => {
   if (!port) return
   ports.push(port)
-  // Its page may have been loaded before it could listen.
-  if (stream.readyState === EventSource.OPEN) port.postMessage(null)
+  // Its page may have been loaded before it could listen, and knows that the server answers.
+  if (stream.isOpen()) port.postMessage('again')
+  else stream.tryNow()
 }

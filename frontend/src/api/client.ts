@@ -90,13 +90,16 @@ async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>
   try {
     answer = await request
-  } catch {
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error
     throw new Refused('unreachable', UNREACHABLE)
   }
   if (answer.error) throw new Refused(answer.error.code, answer.error.message)
   return answer.data as T
 }
 
+/** A request that is given up with a signal. */
+const until = (signal?: AbortSignal) => ({ signal: signal ?? null })
 const ofPhoto = (photoId: number) => ({ params: { path: { photo_id: photoId } } })
 const ofPage = (pageId: number) => ({ params: { path: { page_id: pageId } } })
 const ofVariant = (photoId: number, density: number) => ({
@@ -108,7 +111,7 @@ const ofPlace = (placeId: number) => ({ params: { path: { place_id: placeId } } 
 export const api = {
   enter: (token: string) => unwrap(client.POST('/api/session', { body: { token } })),
 
-  pages: () => unwrap(client.GET('/api/pages')),
+  pages: (signal?: AbortSignal) => unwrap(client.GET('/api/pages', until(signal))),
   addPage: (name: string) => unwrap(client.POST('/api/pages', { body: { name } })),
   changePage: (pageId: number, change: PageChange) =>
     unwrap(client.PATCH('/api/pages/{page_id}', { ...ofPage(pageId), body: change })),
@@ -156,15 +159,22 @@ export const api = {
   weighAgain: (photo_ids: number[]) =>
     unwrap(client.POST('/api/selection/weighing', { body: { photo_ids } })),
 
-  batch: (pageId: number) => unwrap(client.GET('/api/pages/{page_id}/batch', ofPage(pageId))),
+  batch: (pageId: number, signal: AbortSignal) =>
+    unwrap(client.GET('/api/pages/{page_id}/batch', { ...ofPage(pageId), ...until(signal) })),
   stopBatch: (pageId: number) =>
     unwrap(client.POST('/api/pages/{page_id}/batch/stop', ofPage(pageId))),
   resumeBatch: (pageId: number) =>
     unwrap(client.POST('/api/pages/{page_id}/batch/resume', ofPage(pageId))),
   endBatch: (pageId: number) => unwrap(client.DELETE('/api/pages/{page_id}/batch', ofPage(pageId))),
 
-  balance: (pageId: number, wish: BalanceWish) =>
-    unwrap(client.POST('/api/pages/{page_id}/balance', { ...ofPage(pageId), body: wish })),
+  balance: (pageId: number, wish: BalanceWish, signal: AbortSignal) =>
+    unwrap(
+      client.POST('/api/pages/{page_id}/balance', {
+        ...ofPage(pageId),
+        ...until(signal),
+        body: wish,
+      }),
+    ),
   measureBalance: (pageId: number, wish: BalanceWish) =>
     unwrap(client.POST('/api/pages/{page_id}/balance/encodes', { ...ofPage(pageId), body: wish })),
   stopMeasuring: (pageId: number) =>
@@ -174,18 +184,19 @@ export const api = {
       client.PUT('/api/pages/{page_id}/balance/picks', { ...ofPage(pageId), body: { picks } }),
     ),
 
-  delivery: (pageId: number) =>
-    unwrap(client.GET('/api/pages/{page_id}/delivery', ofPage(pageId))),
+  delivery: (pageId: number, signal: AbortSignal) =>
+    unwrap(client.GET('/api/pages/{page_id}/delivery', { ...ofPage(pageId), ...until(signal) })),
   writeDelivery: (pageId: number) =>
     unwrap(client.POST('/api/pages/{page_id}/delivery/folder', ofPage(pageId))),
   changeCode: (photo_ids: number[], change: CodeChange) =>
     unwrap(client.PATCH('/api/selection/code', { body: { photo_ids, ...change } })),
   nameFile: (photoId: number, wanted: FileName) =>
     unwrap(client.PUT('/api/photos/{photo_id}/file-name', { ...ofPhoto(photoId), body: wanted })),
-  references: (pageId: number, texts: SiteText[], as_pictures: boolean) =>
+  references: (pageId: number, texts: SiteText[], as_pictures: boolean, signal: AbortSignal) =>
     unwrap(
       client.POST('/api/pages/{page_id}/references', {
         ...ofPage(pageId),
+        ...until(signal),
         body: { texts, as_pictures },
       }),
     ),
@@ -196,7 +207,7 @@ export const api = {
       client.GET('/api/visits/{visit_id}', { params: { path: { visit_id: visitId } } }),
     ),
 
-  room: () => unwrap(client.GET('/api/room')),
+  room: (signal: AbortSignal) => unwrap(client.GET('/api/room', until(signal))),
   reclaim: (forgetsRemoved: boolean) =>
     unwrap(client.POST('/api/room/reclaim', { body: { forgets_removed: forgetsRemoved } })),
 
@@ -210,17 +221,19 @@ export const api = {
     unwrap(client.DELETE('/api/photos/{photo_id}', ofPhoto(photoId))),
   row: (photoId: number) => unwrap(client.GET('/api/photos/{photo_id}/row', ofPhoto(photoId))),
   /** A photo as it is taken, or as it is at a density of its variants. */
-  weighing: (photoId: number, density: number) =>
+  weighing: (photoId: number, density: number, signal: AbortSignal) =>
     density === 0
-      ? unwrap(client.GET('/api/photos/{photo_id}', ofPhoto(photoId)))
+      ? unwrap(client.GET('/api/photos/{photo_id}', { ...ofPhoto(photoId), ...until(signal) }))
       : unwrap(
-          client.GET(
-            '/api/photos/{photo_id}/variants/{density_percent}',
-            ofVariant(photoId, density),
-          ),
+          client.GET('/api/photos/{photo_id}/variants/{density_percent}', {
+            ...ofVariant(photoId, density),
+            ...until(signal),
+          }),
         ),
-  findings: (photoId: number) =>
-    unwrap(client.GET('/api/photos/{photo_id}/findings', ofPhoto(photoId))),
+  findings: (photoId: number, signal: AbortSignal) =>
+    unwrap(
+      client.GET('/api/photos/{photo_id}/findings', { ...ofPhoto(photoId), ...until(signal) }),
+    ),
   margins: (photoId: number) =>
     unwrap(client.GET('/api/photos/{photo_id}/margins', ofPhoto(photoId))),
   changeAim: (photoId: number, change: AimChange) =>
@@ -267,15 +280,17 @@ export const api = {
           }),
         )
   },
-  damage: (photoId: number, encodeId: number) =>
+  damage: (photoId: number, encodeId: number, signal: AbortSignal) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/encodes/{encode_id}/damage', {
+        ...until(signal),
         params: { path: { photo_id: photoId, encode_id: encodeId } },
       }),
     ),
-  arrival: (photoId: number, encodeId: number) =>
+  arrival: (photoId: number, encodeId: number, signal: AbortSignal) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/encodes/{encode_id}/arrival', {
+        ...until(signal),
         params: { path: { photo_id: photoId, encode_id: encodeId } },
       }),
     ),
@@ -292,6 +307,9 @@ export const api = {
     unwrap(client.PUT('/api/photos/{photo_id}/marks', { ...ofPhoto(photoId), body: { marks } })),
   knobs: () => unwrap(client.GET('/api/knobs')),
   terms: () => unwrap(client.GET('/api/terms')),
+  /** What a size or likeness comes to that was typed. */
+  readAim: (text: string) => unwrap(client.POST('/api/typed-aims', { body: { text } })),
+  readSize: (text: string) => unwrap(client.POST('/api/typed-sizes', { body: { text } })),
   stopSearch: (photoId: number, density: number) =>
     density === 0
       ? unwrap(client.DELETE('/api/photos/{photo_id}/search', ofPhoto(photoId)))
@@ -302,8 +320,10 @@ export const api = {
           ),
         ),
 
-  journal: (photoId: number) =>
-    unwrap(client.GET('/api/photos/{photo_id}/journal', ofPhoto(photoId))),
+  journal: (photoId: number, signal: AbortSignal) =>
+    unwrap(
+      client.GET('/api/photos/{photo_id}/journal', { ...ofPhoto(photoId), ...until(signal) }),
+    ),
   undo: (photoId: number) =>
     unwrap(client.POST('/api/photos/{photo_id}/journal/undo', ofPhoto(photoId))),
   redo: (photoId: number) =>
@@ -315,9 +335,10 @@ export const api = {
         body: { entry_id: entryId },
       }),
     ),
-  comparison: (photoId: number, firstId: number, secondId: number) =>
+  comparison: (photoId: number, firstId: number, secondId: number, signal: AbortSignal) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/journal/{first_id}/{second_id}', {
+        ...until(signal),
         params: { path: { photo_id: photoId, first_id: firstId, second_id: secondId } },
       }),
     ),

@@ -15,7 +15,7 @@ import { keys, useAct } from './queries'
 export function useDelivery(pageId: number) {
   return useQuery({
     queryKey: [...keys.deliveries, pageId],
-    queryFn: () => api.delivery(pageId),
+    queryFn: ({ signal }) => api.delivery(pageId, signal),
   })
 }
 
@@ -46,7 +46,7 @@ export function useReferences(
 ) {
   return useQuery({
     queryKey: [...keys.deliveries, pageId, 'references', texts, asPictures],
-    queryFn: () => api.references(pageId, texts, asPictures),
+    queryFn: ({ signal }) => api.references(pageId, texts, asPictures, signal),
     enabled: isReady && texts.length > 0,
     gcTime: 0,
     retry: false,

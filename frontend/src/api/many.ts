@@ -47,7 +47,7 @@ export function useSelectionActs(ids: number[], sparesExceptions = false) {
 export function useBatch(pageId: number | undefined) {
   return useQuery({
     queryKey: [...keys.batches, pageId],
-    queryFn: () => api.batch(pageId ?? 0),
+    queryFn: ({ signal }) => api.batch(pageId ?? 0, signal),
     enabled: pageId !== undefined,
     refetchInterval: ({ state }) => (state.data?.state === 'running' ? 2_000 : false),
   }).data
@@ -65,7 +65,7 @@ export function useBatchActs(pageId: number) {
 export function useBalance(pageId: number | undefined, wish: BalanceWish) {
   return useQuery({
     queryKey: [...keys.pages, pageId, 'balance', wish],
-    queryFn: () => api.balance(pageId ?? 0, wish),
+    queryFn: ({ signal }) => api.balance(pageId ?? 0, wish, signal),
     enabled: pageId !== undefined,
     placeholderData: keepPreviousData,
     retry: false,

@@ -6,7 +6,7 @@ import {
   useQuery,
   useQueryClient,
 } from '@tanstack/react-query'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 
 import { listen } from './changes'
 import {
@@ -42,7 +42,7 @@ export const keys = {
 }
 
 export function usePages() {
-  return useQuery({ queryKey: keys.pages, queryFn: api.pages })
+  return useQuery({ queryKey: keys.pages, queryFn: ({ signal }) => api.pages(signal) })
 }
 
 export function usePlaces() {
@@ -67,7 +67,7 @@ export function useTerms(): Terms {
 
 /** The room that the workspace takes, measured anew whenever it is wanted: that takes a while. */
 export function useRoom(isWanted: boolean) {
-  return useQuery({ queryKey: keys.room, queryFn: api.room, enabled: isWanted, staleTime: 0 })
+  return useQuery({ queryKey: keys.room, queryFn: ({ signal }) => api.room(signal), enabled: isWanted, staleTime: 0 })
 }
 
 /** Gives room back; photos that were removed too, where asked for. */
@@ -83,7 +83,7 @@ export function useLibrary() {
 export function useWeighing(photoId: number, density = 0) {
   return useQuery({
     queryKey: weighingKey(photoId, density),
-    queryFn: () => api.weighing(photoId, density),
+    queryFn: ({ signal }) => api.weighing(photoId, density, signal),
   })
 }
 
@@ -93,27 +93,31 @@ const weighingKey = (photoId: number, density: number) =>
 export function useFindings(photoId: number) {
   return useQuery({
     queryKey: [...keys.photo(photoId), 'findings'],
-    queryFn: () => api.findings(photoId),
+    queryFn: ({ signal }) => api.findings(photoId, signal),
   })
 }
 
 export function useJournal(photoId: number) {
   return useQuery({
     queryKey: [...keys.photo(photoId), 'journal'],
-    queryFn: () => api.journal(photoId),
+    queryFn: ({ signal }) => api.journal(photoId, signal),
   })
 }
 
 export function useComparison(photoId: number, firstId: number, secondId: number) {
   return useQuery({
     queryKey: [...keys.photo(photoId), 'comparison', firstId, secondId],
-    queryFn: () => api.comparison(photoId, firstId, secondId),
+    queryFn: ({ signal }) => api.comparison(photoId, firstId, secondId, signal),
   })
 }
 
-/** Fetches again what the server says has changed; everything, after a connection was lost. */
-export function useChanges() {
+/**
+ * Fetches again what the server says has changed; everything, after a connection was lost. Whether
+ * one is lost now is returned.
+ */
+export function useChanges(): boolean {
   const queries = useQueryClient()
+  const [isLost, setIsLost] = useState(false)
   useEffect(() => {
     const refreshRow = rowRefresher(queries)
     const refreshWholes = atMostEvery(WHOLES_MS, () => {
@@ -121,7 +125,13 @@ export function useChanges() {
       void fetchAgain(queries, { queryKey: keys.deliveries })
     })
     return listen((changes) => {
-      if (!changes) {
+      setIsLost(changes === 'lost')
+      if (changes === 'lost') {
+        // Whether the server is gone, or asks for its token, is told by an answer of its own.
+        void fetchAgain(queries, { queryKey: keys.pages, exact: true })
+        return
+      }
+      if (changes === 'again') {
         void fetchAgain(queries, { predicate: ({ queryKey }) => queryKey[0] !== keys.visit })
         return
       }
@@ -133,24 +143,25 @@ export function useChanges() {
       } else for (const id of ids) void refreshRow(id)
     })
   }, [queries])
+  return isLost
 }
 
-/** First fetches that are followed by another. */
+/** Fetches that are followed by another. */
 const followed = new WeakSet<Promise<unknown>>()
 
-/** Fetches again what is shown. A first fetch that is under way may have read what was before, and
- * nothing cancels it: it is followed by another. */
+/**
+ * Fetches again what is shown. A fetch that is under way may have read what was before: it goes on,
+ * so that news which comes faster than answers cannot keep them all from coming, and is followed by
+ * one other.
+ */
 function fetchAgain(queries: QueryClient, filters: QueryFilters) {
   for (const { state, promise, queryKey } of queries.getQueryCache().findAll(filters)) {
-    const isFirst = state.fetchStatus === 'fetching' && state.data === undefined
-    if (!promise || !isFirst || followed.has(promise)) continue
+    if (!promise || state.fetchStatus !== 'fetching' || followed.has(promise)) continue
     followed.add(promise)
-    promise.then(
-      () => queries.invalidateQueries({ queryKey, exact: true }),
-      () => undefined,
-    )
+    const again = () => fetchAgain(queries, { queryKey, exact: true })
+    promise.then(again, again)
   }
-  return queries.invalidateQueries(filters)
+  return queries.invalidateQueries(filters, { cancelRefetch: false })
 }
 
 /** The batch of a page and what is handed over of it are wholes, and fetched as such: so often while
@@ -276,7 +287,7 @@ export function useDamage(photoId: number, encode: Encode | undefined, marks: Ma
     queryKey: ['damage', photoId, encode?.id, marks],
     queryFn: async ({ signal }) => {
       if (!encode?.worst) await rested(signal)
-      return api.damage(photoId, encode?.id ?? 0)
+      return api.damage(photoId, encode?.id ?? 0, signal)
     },
     enabled: encode !== undefined,
   })
@@ -296,7 +307,7 @@ function rested(signal: AbortSignal): Promise<void> {
 export function useArrival(photoId: number, encode: Encode, isWanted: boolean) {
   return useQuery({
     queryKey: ['arrival', photoId, encode.id, encode.size_bytes],
-    queryFn: () => api.arrival(photoId, encode.id),
+    queryFn: ({ signal }) => api.arrival(photoId, encode.id, signal),
     enabled: isWanted,
   })
 }

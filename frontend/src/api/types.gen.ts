@@ -3187,6 +3187,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/typed-aims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a size or a likeness comes to that somebody typed */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TypedRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TypedAimResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/typed-sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The bytes of a size that somebody typed */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TypedRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TypedSizeResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/knobs": {
         parameters: {
             query?: never;
@@ -5449,6 +5547,32 @@ export interface components {
         TreatmentsResponse: {
             /** Treatments */
             treatments: components["schemas"]["TreatmentResponse"][];
+        };
+        /**
+         * TypedAimResponse
+         * @description A limit, or a likeness, that was typed.
+         */
+        TypedAimResponse: {
+            /** Limit Bytes */
+            limit_bytes: number | null;
+            /** Likeness */
+            likeness: number | null;
+        };
+        /**
+         * TypedRequest
+         * @description A size or a likeness as somebody typed it.
+         */
+        TypedRequest: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * TypedSizeResponse
+         * @description A size that was typed, in bytes.
+         */
+        TypedSizeResponse: {
+            /** Size Bytes */
+            size_bytes: number;
         };
         /**
          * VariantPickRequest

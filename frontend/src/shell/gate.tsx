@@ -1,15 +1,16 @@
 import { useMutation } from '@tanstack/react-query'
 import { type ReactNode, useId, useState } from 'react'
 
-import { api, Refused } from '@/api/client'
+import { useIsTokenAsked } from '@/api/access'
+import { api } from '@/api/client'
 import { usePages } from '@/api/queries'
 import mark from '@/mark.svg'
 import { Button } from '@/ui/button'
 
 /** Shows what it holds to who may see it, and asks others for the access token. */
 export function Gate({ children }: { children: ReactNode }) {
-  const { error } = usePages()
-  return error instanceof Refused && error.code === 'unauthorized' ? <Enter /> : children
+  usePages() // the first question, whose answer tells
+  return useIsTokenAsked() ? <Enter /> : children
 }
 
 function Enter() {

@@ -1,18 +1,22 @@
 import { useMutationState } from '@tanstack/react-query'
 import { Suspense, useState } from 'react'
-import { Outlet } from 'react-router'
+import { Outlet, useLocation } from 'react-router'
 
 import { Refused } from '@/api/client'
 import { useChanges, usePages, useTerms } from '@/api/queries'
 import { Notice } from '@/ui/notice'
 
 import { AddingContext, useAddPhotos } from './adding'
+import { Boundary } from './boundary'
 import { Header } from './header'
+import { useKeptFocus } from './kept-focus'
 import { UploadStrip } from './upload-strip'
 
 /** What every screen has: the way to the others, adding photos, undo, and what went wrong. */
 export function Shell() {
-  useChanges()
+  const isLost = useChanges()
+  useKeptFocus()
+  const { pathname } = useLocation()
   const pages = usePages()
   const terms = useTerms()
   const adding = useAddPhotos()
@@ -24,7 +28,13 @@ export function Shell() {
       >
         <Header />
         <div>
-          {pages.error && (
+          {isLost && (
+            <p role="status" className="border-b border-line bg-field px-4 py-2">
+              Not connected: what you see may be old. The server is asked again and again until it
+              answers.
+            </p>
+          )}
+          {pages.error && !isLost && (
             <Notice text={pages.error.message} action="Try again" onClose={() => void pages.refetch()} />
           )}
           {terms.is_read_only && (
@@ -35,9 +45,11 @@ export function Shell() {
           <LastProblem />
           <UploadStrip />
         </div>
-        <Suspense fallback={<main aria-busy className="bg-desk" />}>
-          <Outlet />
-        </Suspense>
+        <Boundary name={pathname}>
+          <Suspense fallback={<main aria-busy className="bg-desk" />}>
+            <Outlet />
+          </Suspense>
+        </Boundary>
         {adding.dropzone.isDragActive && (
           <div className="pointer-events-none fixed inset-3 z-20 flex items-center justify-center rounded-lg border-2 border-dashed border-navy bg-wash/90 text-[17px] font-semibold text-navy">
             Drop photos or a folder

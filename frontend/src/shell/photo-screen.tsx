@@ -30,8 +30,10 @@ export function PhotoScreen({ content }: Props) {
 
 function Loaded({ photoId, content: Content }: Props & { photoId: number }) {
   const [params] = useSearchParams()
-  const weighing = useWeighing(photoId, Number(params.get('density')) || 0)
-  if (weighing.data) return <Content weighing={weighing.data} />
+  const density = Number(params.get('density')) || 0
+  const weighing = useWeighing(photoId, density)
+  // What is begun at one density does not go on at another.
+  if (weighing.data) return <Content key={density} weighing={weighing.data} />
   return <Nothing isBusy={!weighing.error} words={weighing.error?.message} />
 }
 

@@ -30,7 +30,12 @@ export function useDraft<T>(kept: T, keep: (value: T) => Promise<unknown>): Draf
     const timer = window.setTimeout(run, REST_MS)
     waiting.current = { timer, run }
   }
-  // A value that is being sent may be shown once more: it is still the one that is forgotten then.
-  const show = (value: T) => setDraft((now) => (now?.value === value ? now : { value }))
+  // A value that is being sent may be shown once more: it is still the one that is forgotten then. One
+  // that is back where it was is no draft, unless another was sent meanwhile.
+  const show = (value: T) =>
+    setDraft((now) => {
+      if (now?.value === value) return now
+      return Object.is(value, kept) && !waiting.current ? null : { value }
+    })
   return { value: draft ? draft.value : kept, show, send }
 }

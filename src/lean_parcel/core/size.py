@@ -7,22 +7,27 @@ from lean_parcel.core.errors import UsageError
 
 #: The most that a limit or a budget can be.
 MAX_BYTES = 10**12
-_UNITS = {"": 1, "b": 1, "kb": 1000, "mb": 1000**2, "kib": 1024, "mib": 1024**2}
-_SIZE = re.compile(r"\s*(\d+(?:\.\d+)?|\.\d+)\s*([a-z]*)\s*", re.IGNORECASE | re.ASCII)
+_UNITS = {"b": 1, "kb": 1000, "mb": 1000**2, "kib": 1024, "mib": 1024**2}
+#: A comma before three digits may stand between thousands, so it is not read at all.
+_SIZE = re.compile(
+    r"\s*(\d+(?:\.\d+|,(?!\d{3}(?!\d))\d+)?|\.\d+)\s*([a-z]*)\s*", re.IGNORECASE | re.ASCII
+)
 
 
-def parse_size(text: str) -> int:
-    """Whole bytes of a size like `80kB`, `1.5 MB`, `80KiB` or `80000`; part of a byte is dropped.
+def parse_size(text: str, bare_unit: str = "B") -> int:
+    """Whole bytes of a size like `80kB`, `1.5 MB`, `1,5 MB`, `80KiB` or `80000`; part of a byte is
+    dropped. A number alone has the `bare_unit`.
 
     Raises UsageError `invalid_size` for anything else, and for less than one byte.
     """
     match = _SIZE.fullmatch(text)
-    unit = _UNITS.get(match[2].lower()) if match else None
+    unit = _UNITS.get((match[2] or bare_unit).lower()) if match else None
     if match is None or unit is None:
         raise UsageError(
-            f"“{text}” is not a size. Write it like 80kB, 80KiB or 80000.", "invalid_size"
+            f"“{text}” is not a size. Write it like 80 kB, 80 KiB or 80000 B.", "invalid_size"
         )
-    size_bytes = int((Decimal(match[1]) * unit).to_integral_value(ROUND_FLOOR))
+    number = Decimal(match[1].replace(",", "."))
+    size_bytes = int((number * unit).to_integral_value(ROUND_FLOOR))
     if size_bytes < 1:
         raise UsageError("A limit is at least one byte.", "invalid_size")
     return size_bytes

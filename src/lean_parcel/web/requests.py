@@ -163,6 +163,12 @@ class ReclaimRequest(BaseModel):
     forgets_removed: bool = False
 
 
+class TypedRequest(BaseModel):
+    """A size or a likeness as somebody typed it."""
+
+    text: Annotated[str, Field(max_length=100)]
+
+
 class AccessRequest(BaseModel):
     """The access token of the server."""
 

@@ -2,11 +2,12 @@ import { Link } from 'react-router'
 
 import { type BalancedPhoto, type Photo, urls } from '@/api/client'
 import { useSelectionActs } from '@/api/many'
+import { readSize } from '@/api/typed'
 import { paths } from '@/shell/where'
 import { Choice } from '@/ui/fields/choice'
 import { Field } from '@/ui/fields/field'
 import { FormatMark } from '@/ui/format-mark'
-import { exactWords, limitWords, parseLimit, parseNumber, sizeWords } from '@/words'
+import { exactWords, limitWords, parseNumber, sizeWords } from '@/words'
 
 type Props = { balanced: BalancedPhoto; photo: Photo | undefined; most: number }
 
@@ -89,9 +90,7 @@ function Asked({ photo }: { photo: Photo }) {
         label={`Most bytes of ${photo.name}`}
         isLabelHidden
         text={photo.most_bytes === null ? 'no limit' : `≤ ${limitWords(photo.most_bytes)}`}
-        read={(text) => (mostBytes(text) === undefined ? null : text)}
-        problem="A size, or nothing."
-        onEnter={(text) => changeShares.mutate({ most_bytes: mostBytes(text) ?? null })}
+        onEnter={async (text) => changeShares.mutate({ most_bytes: await readMost(text) })}
         className="w-[66px] !px-1 !py-0"
       />
       <Field
@@ -107,11 +106,10 @@ function Asked({ photo }: { photo: Photo }) {
   )
 }
 
-/** The bytes in a field, null for no limit; undefined for what is neither. */
-function mostBytes(text: string): number | null | undefined {
+/** The bytes in a field, null for no limit. */
+function readMost(text: string): Promise<number | null> {
   const words = text.replace('≤', '').trim()
-  if (words === '' || words === 'no limit') return null
-  return parseLimit(words) ?? undefined
+  return readSize(words === 'no limit' ? '' : words)
 }
 
 /** The likeness in a field, null for any; undefined for what is neither. */

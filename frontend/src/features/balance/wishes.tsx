@@ -2,10 +2,11 @@ import { useSearchParams } from 'react-router'
 
 import type { Balance, BalanceWish, Page } from '@/api/client'
 import { useTerms } from '@/api/queries'
+import { readSize } from '@/api/typed'
 import { Choice } from '@/ui/fields/choice'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
-import { limitWords, parseLimit } from '@/words'
+import { limitWords } from '@/words'
 
 const OBJECTIVES = [
   { value: 'worst', text: 'the worst looks best', hint: 'The worst photo as good as possible' },
@@ -54,9 +55,7 @@ export function Wishes({ page, wish, balance, onChange }: Props) {
       <Field
         label="Spend"
         text={spend ? limitWords(spend) : ''}
-        read={(text) => (text.trim() === '' ? '' : parseLimit(text))}
-        problem="Write a size like 760 kB."
-        onEnter={(text) => onChange({ spend_bytes: parseLimit(text) })}
+        onEnter={async (text) => onChange({ spend_bytes: await readSize(text) })}
         className="w-28 text-[15px] font-semibold"
       />
       <div className="flex items-center gap-2">

@@ -63,9 +63,10 @@ export function csvOf(rows: Row[]): string {
   return [HEADINGS, ...lines].join('\r\n') + '\r\n'
 }
 
-/** A value as CSV has it; a leading sign of a formula is disarmed. */
+/** A value as CSV has it; a leading sign of a formula is disarmed, that of a number is none. */
 function quoted(value: string | number | null | undefined): string {
   const text = String(value ?? '')
-  const safe = typeof value === 'string' && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text
+  const isNumber = /^-?\d+(\.\d+)?$/.test(text)
+  const safe = !isNumber && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe
 }

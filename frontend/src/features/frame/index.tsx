@@ -22,7 +22,7 @@ function Content({ weighing }: { weighing: Weighing }) {
       {shown.compared.length === 2 ? (
         <Comparison weighing={weighing} entryIds={shown.compared} />
       ) : (
-        <main className="grid min-h-0 min-w-0 grid-rows-[auto_minmax(0,1fr)_216px]">
+        <main className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_minmax(216px,auto)]">
           <Toolbar weighing={weighing} framing={framing} />
           <Picture weighing={weighing} framing={framing} />
           <SharpenStrip weighing={weighing} framing={framing} />

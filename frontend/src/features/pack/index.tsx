@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { Delivery, Page } from '@/api/client'
 import { useDelivery } from '@/api/delivery'
 import { useWhere } from '@/shell/where'
+import { countWords } from '@/words'
 
 import { PageRail } from '../page/page-rail'
 import { CodePanel } from './code-panel'
@@ -67,15 +68,15 @@ function Top({ page, delivery }: { page: Page; delivery: Delivery }) {
       <div>
         <h2 className="text-[15px] font-semibold">What goes out</h2>
         <p role="status" className="text-soft">
-          {counted(files, 'file')} for {counted(taken.length, 'photo')}.{' '}
+          {countWords(files, 'file')} for {countWords(taken.length, 'photo')}.{' '}
           {delivery.running > 0
-            ? `${counted(delivery.running, 'file')} being made.`
+            ? `${countWords(delivery.running, 'file')} being made.`
             : left > 0
-              ? `Nothing is taken of ${counted(left, 'photo')}.`
+              ? `Nothing is taken of ${countWords(left, 'photo')}.`
               : 'The originals stay as they are.'}{' '}
           {missing > 0 && (
             <b className="font-semibold text-ink">
-              {counted(missing, 'alternative text')} {missing === 1 ? 'is' : 'are'} missing.
+              {countWords(missing, 'alternative text')} {missing === 1 ? 'is' : 'are'} missing.
             </b>
           )}
         </p>
@@ -87,5 +88,3 @@ function Top({ page, delivery }: { page: Page; delivery: Delivery }) {
     </div>
   )
 }
-
-const counted = (count: number, noun: string) => `${count} ${noun}${count === 1 ? '' : 's'}`

@@ -2,10 +2,11 @@ import { Link } from 'react-router'
 
 import { type Page, urls } from '@/api/client'
 import { usePageActs } from '@/api/queries'
+import { readSize } from '@/api/typed'
 import { paths } from '@/shell/where'
 import { Button, buttonClass } from '@/ui/button'
 import { Field } from '@/ui/fields/field'
-import { exactWords, limitWords, parseLimit, sizeWords } from '@/words'
+import { exactWords, limitWords, sizeWords } from '@/words'
 
 import { PageAimField } from './page-aim'
 
@@ -87,9 +88,7 @@ function Budget({ page }: { page: Page }) {
     <Field
       label="Budget"
       text={budget === null ? '' : limitWords(budget)}
-      read={(text) => (text.trim() === '' ? '' : parseLimit(text))}
-      problem="Write a size like 900 kB, or nothing for no budget."
-      onEnter={(text) => change.mutate({ id: page.id, budget_bytes: parseLimit(text) })}
+      onEnter={async (text) => change.mutate({ id: page.id, budget_bytes: await readSize(text) })}
       className="w-24 text-right font-semibold"
     />
   )

@@ -1,7 +1,7 @@
-import type { Page } from '@/api/client'
+import { api, type Page } from '@/api/client'
 import { usePageActs } from '@/api/queries'
 import { Field } from '@/ui/fields/field'
-import { aimWords, parseAim } from '@/words'
+import { aimOf, aimWords } from '@/words'
 
 const FIRST_LIMIT_BYTES = 200_000
 
@@ -13,10 +13,8 @@ export function PageAimField({ page }: { page: Page }) {
     <Field
       label="Each photo"
       text={kept ? aimWords(kept) : ''}
-      read={(text) => (text.trim() === '' ? '' : parseAim(text) && text)}
-      problem="Write a size like 120 kB, “likeness 80”, or nothing for none."
-      onEnter={(text) => {
-        const aim = parseAim(text)
+      onEnter={async (text) => {
+        const aim = text.trim() === '' ? null : aimOf(await api.readAim(text))
         const limit_bytes = kept?.limit_bytes ?? FIRST_LIMIT_BYTES
         change.mutate({ id: page.id, default: aim && { limit_bytes, ...aim } })
       }}

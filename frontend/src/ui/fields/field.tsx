@@ -6,9 +6,11 @@ export const FIELD =
 type FieldProps = {
   label: string
   text: string
-  read: (text: string) => number | string | null
-  problem: string
-  onEnter: (text: string) => void
+  /** Null for what cannot be sent; what only the server reads is sent as it is. */
+  read?: (text: string) => number | string | null
+  problem?: string
+  /** Sends the text; where that is refused, the field says why. */
+  onEnter: (text: string) => unknown
   className?: string
   /** The label is for those who do not see where the field stands. */
   isLabelHidden?: boolean
@@ -17,12 +19,12 @@ type FieldProps = {
   after?: ReactNode
 }
 
-/** A draft, and whether it was sent; a sent one stands until the kept text changes. */
-type Draft = { words: string; isSent: boolean }
+/** A draft, and whether it was sent; a sent one stands until the kept text changes, or it is refused. */
+type Draft = { words: string; isSent: boolean; refusal?: string }
 
 /** A value in words, sent on Enter or when the field is left; Escape takes the draft back. */
 export function Field(props: FieldProps) {
-  const { label, text, read, problem, onEnter, className, isLabelHidden, labelClass, placeholder, after } =
+  const { label, text, read, onEnter, className, isLabelHidden, labelClass, placeholder, after } =
     props
   const [draft, setDraft] = useState<Draft | null>(null)
   const [seen, setSeen] = useState(text)
@@ -31,12 +33,21 @@ export function Field(props: FieldProps) {
     if (draft?.isSent) setDraft(null)
   }
   const words = draft?.words ?? text
-  const isValid = read(words) !== null
+  const isReadable = !read || read(words) !== null
+  const problem = isReadable ? draft?.refusal : props.problem
   const send = (event?: FormEvent) => {
     event?.preventDefault()
-    if (!draft || draft.isSent || !isValid) return
-    setDraft(words === text ? null : { words, isSent: true })
-    if (words !== text) onEnter(words)
+    if (!draft || draft.isSent || draft.refusal || !isReadable) return
+    if (words === text) {
+      setDraft(null)
+      return
+    }
+    const sent = { words, isSent: true }
+    setDraft(sent)
+    Promise.resolve(onEnter(words)).catch((error: unknown) => {
+      const refusal = error instanceof Error ? error.message : String(error)
+      setDraft((now) => (now === sent ? { words, isSent: false, refusal } : now))
+    })
   }
   return (
     <form onSubmit={send} onBlur={() => send()}>
@@ -47,14 +58,14 @@ export function Field(props: FieldProps) {
             className={`num ${FIELD} ${className ?? 'w-20'}`}
             value={words}
             placeholder={placeholder}
-            aria-invalid={!isValid}
+            aria-invalid={problem !== undefined}
             onChange={(event) => setDraft({ words: event.target.value, isSent: false })}
             onKeyDown={(event) => event.key === 'Escape' && setDraft(null)}
           />
         </label>
         {after}
       </div>
-      {!isValid && (
+      {problem && (
         <p role="status" className="mt-1 text-over">
           {problem}
         </p>

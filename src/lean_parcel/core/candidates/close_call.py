@@ -108,6 +108,9 @@ def second_opinion(
     if least > (1 - _OF_NOTE) * flip_of_best:
         return None
     names = [FORMAT_NAMES[each.trial.settings.format] for each in (nearest, best)]
+    if names[0] == names[1]:
+        sizes = [format_size(each.measured.size_bytes) for each in (nearest, best)]
+        names = [f"the {names[0]} of {sizes[0]}", f"that of {sizes[1]}"]
     return SecondOpinion(
         candidate=nearest,
         sentence=f"A second measure (FLIP) finds {names[0]} nearer to the original than"

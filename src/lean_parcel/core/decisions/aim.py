@@ -1,5 +1,6 @@
 """The aim: what a photo may weigh, where it stands, and in which formats it may come."""
 
+import re
 from dataclasses import dataclass, field
 
 from lean_parcel.core.decisions.variants import Variants
@@ -7,10 +8,11 @@ from lean_parcel.core.encoding.held import HeldKnobs, check_held
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.place import Place
-from lean_parcel.core.size import MAX_BYTES
+from lean_parcel.core.size import MAX_BYTES, parse_size
 
 #: The highest likeness that can be aimed for; above it nobody sees a difference.
 MAX_LIKENESS = 99
+_LIKENESS = re.compile(r"\s*likeness\s+(\d{1,3}(?:\.\d+)?)\s*", re.IGNORECASE | re.ASCII)
 
 
 def check_aimed(limit_bytes: int, likeness: float | None) -> None:
@@ -63,6 +65,32 @@ class PageAim:
 
     def __post_init__(self) -> None:
         check_aimed(self.limit_bytes, self.likeness)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TypedAim:
+    """What was typed as an aim: bytes, or a likeness."""
+
+    limit_bytes: int | None = None
+    likeness: float | None = None
+
+
+def typed_size(text: str) -> int:
+    """Whole bytes of a size as people type it, where a number alone is in kB. Raises UsageError
+    `invalid_size`."""
+    size_bytes = parse_size(text, bare_unit="kB")
+    check_aimed(size_bytes, None)
+    return size_bytes
+
+
+def typed_aim(text: str) -> TypedAim:
+    """The aim of `200 kB`, `200` or `likeness 80`. Raises UsageError `invalid_size` or
+    `invalid_likeness`."""
+    if found := _LIKENESS.fullmatch(text):
+        likeness = float(found[1])
+        check_aimed(1, likeness)
+        return TypedAim(likeness=likeness)
+    return TypedAim(limit_bytes=typed_size(text))
 
 
 #: Where a first photo starts: the width of a wide column, and what it may weigh there.

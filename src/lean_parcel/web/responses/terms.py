@@ -34,6 +34,19 @@ class TermsResponse(BaseModel):
     is_read_only: bool
 
 
+class TypedAimResponse(BaseModel):
+    """A limit, or a likeness, that was typed."""
+
+    limit_bytes: int | None
+    likeness: float | None
+
+
+class TypedSizeResponse(BaseModel):
+    """A size that was typed, in bytes."""
+
+    size_bytes: int
+
+
 class KnobsResponse(BaseModel):
     """What can be changed in each format."""
 

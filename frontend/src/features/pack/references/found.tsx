@@ -8,7 +8,7 @@ import { HunkRow } from './hunk-row'
 import { keyOf, resultOf, saveText } from './texts'
 
 /** What was found in texts: each change to approve, what was not found, and the result. */
-export function Found({ references }: { references: References }) {
+export function Found({ references, hasUnread }: { references: References; hasUnread: boolean }) {
   const { texts, photos } = references
   const [refused, setRefused] = useState<ReadonlySet<string>>(new Set())
   const [copied, setCopied] = useState('')
@@ -63,9 +63,13 @@ export function Found({ references }: { references: References }) {
           <Told words="Not of this page, left alone" names={text.foreign} />
         </div>
       ))}
-      <Told words="Named nowhere" names={never.map(({ old_name }) => old_name)} />
+      <Told words={hasUnread ? 'Named nowhere in what was read' : 'Named nowhere'} names={never.map(({ old_name }) => old_name)} />
       <Told
-        words="Nothing names these any more; they stay until you remove them"
+        words={
+          hasUnread
+            ? 'Nothing that was read names these any more, but what was not read may'
+            : 'Nothing names these any more; they stay until you remove them'
+        }
         names={noMore.map(
           ({ old_name, size_bytes }) => `${old_name} (${sizeWords(size_bytes)})`,
         )}

@@ -14,20 +14,26 @@ type Props = { pageId: number; isReady: boolean }
 /** Pasted or dropped texts of a site, with references to the old files replaced. */
 export function References({ pageId, isReady }: Props) {
   const [texts, setTexts] = useState<SiteText[]>([])
+  const [draft, setDraft] = useState('')
+  const [unread, setUnread] = useState<string[]>([])
   const [asPictures, setAsPictures] = useState(false)
-  const [problem, setProblem] = useState('')
   const found = useReferences(pageId, texts, asPictures, isReady)
   const add = (files: readonly File[]) => {
     void Promise.all(files.map(readText)).then((read) => {
       const refused = files.filter((_, index) => read[index] === null).map(({ name }) => name)
-      setProblem(
-        refused.length > 0
-          ? `${refused.join(', ')}: not in UTF-8. lean-parcel repoint keeps other encodings.`
-          : '',
-      )
+      setUnread((before) => [...new Set([...before, ...refused])])
       const added = read.filter((text) => text !== null)
       if (added.length > 0) setTexts((texts) => [...texts, ...added])
     })
+  }
+  const find = (text: string) => {
+    if (text.trim() === '') return
+    setTexts([{ name: '', text }])
+    setDraft('')
+  }
+  const beginAgain = () => {
+    setTexts([])
+    setUnread([])
   }
   const { getRootProps, isDragActive } = useDropzone({
     onDrop: add,
@@ -52,30 +58,56 @@ export function References({ pageId, isReady }: Props) {
           each img becomes a picture
         </label>
         {texts.length > 0 && (
-          <Button look="quiet" className="!py-0" onClick={() => setTexts([])}>
+          <Button look="quiet" className="!py-0" onClick={beginAgain}>
             Begin again
           </Button>
         )}
       </div>
       {texts.length === 0 ? (
-        <textarea
-          aria-label="Text with old references"
-          placeholder="Paste HTML, CSS, JavaScript, Markdown or JSON that names the old files, or drop files here. You approve each change; nothing else is touched."
-          className={`${FIELD} num m-2 min-h-0 flex-1 resize-none text-[11px]`}
-          value=""
-          onChange={(event) => setTexts([{ name: '', text: event.target.value }])}
-        />
+        <form
+          className="m-2 flex min-h-0 flex-1 flex-col gap-1.5"
+          onSubmit={(event) => {
+            event.preventDefault()
+            find(draft)
+          }}
+        >
+          <textarea
+            aria-label="Text with old references"
+            placeholder="Paste HTML, CSS, JavaScript, Markdown or JSON that names the old files, or drop files here. You approve each change; nothing else is touched."
+            className={`${FIELD} num min-h-0 flex-1 resize-none text-[11px]`}
+            value={draft}
+            onChange={(event) => {
+              const { inputType } = event.nativeEvent as InputEvent
+              if (inputType === 'insertFromPaste' && draft === '') find(event.target.value)
+              else setDraft(event.target.value)
+            }}
+          />
+          {draft.trim() !== '' && (
+            <Button type="submit" className="self-end">
+              Find references
+            </Button>
+          )}
+        </form>
       ) : (
-        isReady && found.data && <Found key={texts.length} references={found.data} />
+        isReady &&
+        found.data && (
+          <Found key={texts.length} references={found.data} hasUnread={unread.length > 0} />
+        )
       )}
       {texts.length > 0 && !isReady && (
         <p role="status" className="border-t border-line px-3 py-1.5 text-soft">
           As soon as all files are there: they are still being made, or nothing is taken.
         </p>
       )}
-      {(problem || found.error) && (
+      {unread.length > 0 && (
         <p role="alert" className="border-t border-line px-3 py-1.5 text-over">
-          {problem || found.error?.message}
+          {unread.join(', ')}: not read, since not in UTF-8; nothing is known of what is named there.
+          lean-parcel repoint keeps other encodings.
+        </p>
+      )}
+      {found.error && (
+        <p role="alert" className="border-t border-line px-3 py-1.5 text-over">
+          {found.error.message}
         </p>
       )}
     </section>

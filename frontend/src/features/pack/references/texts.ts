@@ -5,7 +5,8 @@ import type { RepointedText, SiteText } from '@/api/client'
 export async function readText(file: File): Promise<SiteText | null> {
   try {
     const decoder = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true })
-    return { name: file.name, text: decoder.decode(await file.arrayBuffer()) }
+    const text = decoder.decode(await file.arrayBuffer())
+    return text.includes('\0') ? null : { name: file.name, text } // UTF-16 without its mark
   } catch {
     return null
   }

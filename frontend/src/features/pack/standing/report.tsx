@@ -1,12 +1,13 @@
 import type { Visit } from '@/api/client'
 import type { Line } from '@/features/weigh/arrival/lines'
-import { exactWords, secondsWords, sizeWords } from '@/words'
+import { Button } from '@/ui/button'
+import { countWords, exactWords, secondsWords, sizeWords } from '@/words'
 
 import type { StandingWindow, Told } from './windows'
 
 type Props = {
   size: StandingWindow
-  stood: { visit: Visit; told: Told } | undefined
+  stood: { visit: Visit; told: Told | null; again: () => void } | undefined
   line: Line | null
 }
 
@@ -23,7 +24,21 @@ export function Report({ size, stood, line }: Props) {
       </div>
     )
   }
-  const { visit, told } = stood
+  const { visit, told, again } = stood
+  if (!told) {
+    return (
+      <div className="w-[256px] shrink-0 space-y-1 bg-sheet p-2.5" role="status">
+        <h3 className="font-semibold">Standing in the page</h3>
+        <p>
+          {size.name}: the page has not told how it stands, though it had the time. Of{' '}
+          {countWords(visit.plan.length, 'file')}, {visit.sent.length} were fetched.
+        </p>
+        <Button look="small" onClick={again}>
+          Try again
+        </Button>
+      </div>
+    )
+  }
   const planned = sum(visit.plan)
   const sent = sum(visit.sent)
   const times = told.pictures.flatMap(({ stood_ms }) => (stood_ms === null ? [] : [stood_ms]))
@@ -34,7 +49,7 @@ export function Report({ size, stood, line }: Props) {
   }))
   const large = rows.filter(({ sent, shown_px }) => isTooLarge(sent?.width_px, shown_px))
   return (
-    <div className="max-h-[152px] w-[256px] shrink-0 overflow-y-auto bg-sheet p-2.5 text-xs">
+    <div className="max-h-[152px] w-[256px] shrink-0 overflow-y-auto bg-sheet p-2.5 text-xs max-xl:order-first">
       <h3 className="mb-0.5 text-[13px] font-semibold">Standing in the page, {size.name}</h3>
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 [&>dd]:num [&>dd]:text-right">
         <dt>Fetched</dt>
@@ -67,7 +82,7 @@ export function Report({ size, stood, line }: Props) {
               <span className="block text-soft">
                 {sent
                   ? `${sizeWords(sent.size_bytes)}${sent.path === plan.path ? ', as planned' : `, planned was ${plan.path}`}`
-                  : 'not fetched'}
+                  : 'not fetched before somebody scrolls there'}
                 {isTooLarge(sent?.width_px, shown_px) &&
                   `; ${((sent?.width_px ?? 0) / shown_px).toFixed(1)} times as wide as it is shown`}
               </span>

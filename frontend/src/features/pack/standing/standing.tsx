@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 
 import { api, type Delivery, type Visit } from '@/api/client'
 import { useVisit } from '@/api/delivery'
@@ -6,12 +6,14 @@ import { type Line, useLines } from '@/features/weigh/arrival/lines'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { Segments } from '@/ui/fields/segments'
+import { countWords } from '@/words'
 
 import { Frame } from './frame'
 import { Report } from './report'
 import { type StandingWindow, type Told, WINDOWS } from './windows'
 
-type Stood = { visit: Visit; told: Told }
+/** What came of a visit; the page told nothing where it is late. */
+type Stood = { visit: Visit; told: Told | null; again: () => void }
 type Chooses = 'picture' | 'accept'
 
 type Density = 'usual' | '1' | '2'
@@ -42,10 +44,12 @@ export function Standing({ delivery }: { delivery: Delivery }) {
   return (
     <section
       aria-label="Standing in the page"
-      className="flex gap-3 overflow-x-auto bg-stage px-4 py-2.5"
+      className="grid grid-cols-[minmax(0,1fr)_auto] gap-3 bg-stage px-4 py-2.5"
     >
       {isShown ? (
-        <Windows {...{ delivery, chooses, density, line, chosen }} onChoose={setChosen} />
+        <div className="relative flex gap-3 overflow-x-auto">
+          <Windows {...{ delivery, chooses, density, line, chosen }} onChoose={setChosen} />
+        </div>
       ) : (
         <p className="flex grow items-center gap-3 text-ink">
           {ready.length === 0 ? (
@@ -57,7 +61,7 @@ export function Standing({ delivery }: { delivery: Delivery }) {
           )}
         </p>
       )}
-      <div className="ml-auto w-[140px] shrink-0 space-y-1.5">
+      <div className="relative w-[140px] space-y-1.5">
         <Segments label="Screens" value={density} options={SCREENS} onChange={setDensity} />
         <Segments
           label="Formats chosen by"
@@ -99,7 +103,7 @@ type WindowsProps = {
 
 function Windows({ delivery, chooses, density, line, chosen, onChoose }: WindowsProps) {
   const [stood, setStood] = useState<Record<string, Stood>>({})
-  const version = versionOf(delivery)
+  const version = useWhole(delivery)
   // Browsers have few connections to a server, so one window at a time has the slow line.
   const lineOf = (size: StandingWindow) => (size.name === chosen ? line : null)
   const keyOf = (size: StandingWindow) =>
@@ -108,6 +112,13 @@ function Windows({ delivery, chooses, density, line, chosen, onChoose }: Windows
     density === 'usual' ? size : { ...size, density: Number(density) },
   )
   const current = windows.find(({ name }) => name === chosen) ?? windows[0]
+  if (version === null) {
+    return (
+      <p role="status" className="flex grow items-center text-ink">
+        {countWords(delivery.running, 'file')} being made: they stand here once all are there.
+      </p>
+    )
+  }
   return (
     <>
       {windows.map((size) => (
@@ -118,7 +129,7 @@ function Windows({ delivery, chooses, density, line, chosen, onChoose }: Windows
           pageId={delivery.page_id}
           isChosen={size.name === chosen}
           onChoose={() => onChoose(size.name)}
-          onStood={(each) => setStood((before) => ({ ...before, [keyOf(size)]: each }))}
+          onStood={(each) => setStood((before) => withStood(before, keyOf(size), each))}
         />
       ))}
       {current && <Report size={current} stood={stood[keyOf(current)]} line={line} />}
@@ -140,13 +151,53 @@ type OneProps = {
 function OneWindow({ size, version, chooses, line, pageId, isChosen, onChoose, onStood }: OneProps) {
   const { window_css_px, density } = size
   const wanted = { window_css_px, density, chooses, line }
-  const visit = useVisit(pageId, wanted, version).data
-  const stand = (told: Told) => {
-    if (visit) void api.visit(visit.id).then((sent) => onStood({ visit: sent, told }))
+  const { data: visit, error, refetch } = useVisit(pageId, wanted, version)
+  const stand = (told: Told | null) => {
+    if (!visit) return
+    api.visit(visit.id).then(
+      (sent) => onStood({ visit: sent, told, again: () => void refetch() }),
+      () => undefined, // the next visit tells
+    )
   }
+  useLate(visit, line, () => stand(null))
+  if (error) return <p role="alert" className="w-[168px] bg-sheet p-2 text-over">{error.message}</p>
   return (
     <Frame visit={visit} size={size} isChosen={isChosen} onChoose={onChoose} onTold={stand} />
   )
+}
+
+/** More than a page takes to tell how it stands, beside the time of its bytes on the line. */
+const LATE_MS = 20_000
+
+/** Tells once that a page should have told by now how it stands. */
+function useLate(visit: Visit | undefined, line: Line | null, onLate: () => void) {
+  const tell = useRef(onLate)
+  useEffect(() => {
+    tell.current = onLate
+  })
+  const bits = 8 * (visit?.plan ?? []).reduce((all, { size_bytes }) => all + size_bytes, 0)
+  const longest_ms = LATE_MS + (line ? (2 * bits) / line.kbit_s : 0)
+  const id = visit?.id
+  useEffect(() => {
+    if (id === undefined) return
+    const timer = setTimeout(() => tell.current(), longest_ms)
+    return () => clearTimeout(timer)
+  }, [id, longest_ms])
+}
+
+/** What stands, once all files are there: it stays while others are being made. */
+function useWhole(delivery: Delivery): string | null {
+  const version = delivery.running > 0 ? null : versionOf(delivery)
+  const [whole, setWhole] = useState(version)
+  if (version !== null && version !== whole) setWhole(version)
+  return version ?? whole
+}
+
+/** What came of visits by what they were of; that one is late does not count once it has told. */
+function withStood(before: Record<string, Stood>, key: string, stood: Stood) {
+  const known = before[key]
+  const isKnown = stood.told === null && known?.told && known.visit.id === stood.visit.id
+  return isKnown ? before : { ...before, [key]: stood }
 }
 
 /** What stands in the page: other files make another visit. */

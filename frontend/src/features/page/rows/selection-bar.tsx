@@ -1,10 +1,10 @@
-import type { Page } from '@/api/client'
+import { api, type Page } from '@/api/client'
 import { useSelectionActs, useTreatments } from '@/api/many'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { Field } from '@/ui/fields/field'
 import { Menu } from '@/ui/menu'
-import { parseAim } from '@/words'
+import { aimOf } from '@/words'
 
 import type { Selection } from './use-selection'
 
@@ -47,9 +47,7 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
         key={selection.ids.join(' ')}
         label="Aim"
         text=""
-        read={(text) => (text.trim() === '' ? '' : parseAim(text) && text)}
-        problem="Write a size like 80 kB, or “likeness 80”."
-        onEnter={(text) => acts.changeAims.mutate(parseAim(text) ?? {})}
+        onEnter={async (text) => acts.changeAims.mutate(aimOf(await api.readAim(text)))}
         placeholder="like 80 kB"
         className="w-28"
       />

@@ -50,13 +50,14 @@ export function useMoving(page: Page | undefined) {
     if (!page || !over || photoId === null || over.id === active.id) return
     const pageId = idOf(over.id, 'page')
     if (pageId === page.id) return
-    const position = pageId === null ? kept.indexOf(idOf(over.id, 'photo') ?? 0) : kept.length
-    setDropped(
+    const position = pageId === null ? order.indexOf(idOf(over.id, 'photo') ?? 0) : order.length
+    const mine =
       pageId === null
-        ? arrayMove(kept, kept.indexOf(photoId), position)
-        : kept.filter((id) => id !== photoId),
-    )
-    const settle = () => setDropped(null)
+        ? arrayMove(order, order.indexOf(photoId), position)
+        : order.filter((id) => id !== photoId)
+    setDropped(mine)
+    // What was dropped after it stays until that is kept too.
+    const settle = () => setDropped((now) => (now === mine ? null : now))
     changePhoto
       .mutateAsync({ id: photoId, page_id: pageId ?? page.id, position: pageId ? LAST : position })
       .then(settle, settle)

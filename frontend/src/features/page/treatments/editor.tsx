@@ -1,13 +1,13 @@
 import { type FormEvent, useState } from 'react'
 
-import type { Treatment, TreatmentFile } from '@/api/client'
+import { api, type Treatment, type TreatmentFile } from '@/api/client'
 import { useTreatmentActs } from '@/api/many'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { DENSITIES } from '@/ui/fields/densities'
 import { FIELD } from '@/ui/fields/field'
 import { Toggles } from '@/ui/fields/toggles'
-import { aimWords, parseAim, parsePixels } from '@/words'
+import { aimOf, aimWords, parsePixels } from '@/words'
 
 type Props = { treatment: Treatment; onDone: () => void }
 
@@ -42,31 +42,40 @@ export function Editor({ treatment, onDone }: Props) {
   const densities = [...new Set<string>([...DENSITIES.map(({ value }) => value), ...also])]
   const isOwn = (density: string) => Number(density) === (file.aim.place.density ?? 1)
   const held = Object.entries(file.aim.held ?? {}).filter(([, values]) => values)
+  const [refusal, setRefusal] = useState('')
   const parsed = {
-    aim: parseAim(aim),
     width: parsePixels(width),
     height: height.trim() === '' ? null : parsePixels(height),
   }
   const isValid =
-    parsed.aim !== null &&
     parsed.width !== null &&
     (height.trim() === '' || parsed.height !== null) &&
     file.name.trim() !== ''
   const framing = (changes: Partial<TreatmentFile['framing']>) =>
     setFile({ ...file, framing: { ...file.framing, ...changes } })
 
-  const keep = (event: FormEvent) => {
-    event.preventDefault()
-    if (!parsed.aim || parsed.width === null) return
+  const keep = async () => {
+    if (parsed.width === null) return
     const place = { ...file.aim.place, css_width_px: parsed.width, css_height_px: parsed.height }
-    const kept = { ...file, aim: { ...file.aim, ...parsed.aim, place } }
+    const read = aim === aimWords(file.aim) ? {} : aimOf(await api.readAim(aim))
+    const kept = { ...file, aim: { ...file.aim, ...read, place } }
     change.mutate({ id: treatment.id, file: kept }, { onSuccess: onDone })
+  }
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    setRefusal('')
+    keep().catch((error: Error) => setRefusal(error.message))
   }
   return (
     <li className="border-t border-hair pt-3">
-      <form className="space-y-2" onSubmit={keep}>
+      <form className="space-y-2" onSubmit={submit}>
         <Text label="Name" value={file.name} onChange={(name) => setFile({ ...file, name })} />
-        <Text label="Aim" value={aim} onChange={setAim} isWrong={parsed.aim === null} />
+        <Text label="Aim" value={aim} onChange={setAim} isWrong={refusal !== ''} />
+        {refusal && (
+          <p role="alert" className="text-over">
+            {refusal}
+          </p>
+        )}
         <Text
           label="Stands, px"
           value={width}

@@ -1,5 +1,6 @@
 import type { AimChange, Weighing } from '@/api/client'
 import { useChangeAim, useChangeFraming, useStopSearch, useTerms } from '@/api/queries'
+import { readSize } from '@/api/typed'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { ColourField } from '@/ui/fields/colour-field'
@@ -7,7 +8,7 @@ import { DENSITIES, densityOf } from '@/ui/fields/densities'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
 import { useDraft } from '@/ui/use-draft'
-import { limitWords, parseLimit, parsePixels, pixelWords, sizeWords } from '@/words'
+import { limitWords, parsePixels, pixelWords, sizeWords } from '@/words'
 
 import { AsItCame } from '@/ui/as-it-came'
 import { FormatSwitches } from './format-switches'
@@ -38,9 +39,9 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
         <Field
           label="At most"
           text={limitWords(aim.limit_bytes)}
-          read={parseLimit}
-          problem="Write a size like 80 kB, 80 KiB or 80000 B."
-          onEnter={(text) => change({ limit_bytes: parseLimit(text) ?? aim.limit_bytes })}
+          onEnter={async (text) =>
+            change({ limit_bytes: (await readSize(text)) ?? aim.limit_bytes })
+          }
           {...LOOK}
         />
       ) : (

@@ -1,7 +1,7 @@
 import type { Weighing } from '@/api/client'
 import { useChangeAim } from '@/api/queries'
 import { Button } from '@/ui/button'
-import { limitWords } from '@/words'
+import { countWords, limitWords } from '@/words'
 
 /** What came of the search, and what would be enough for more. */
 export function Summary({ weighing }: { weighing: Weighing }) {
@@ -12,7 +12,7 @@ export function Summary({ weighing }: { weighing: Weighing }) {
   return (
     <section aria-label="Outcome" className="space-y-1 border-b border-line px-3.5 py-2.5">
       <p>
-        {summary} <span className="text-soft">{encodes} encodes were weighed.</span>
+        {summary} <span className="text-soft">{countWords(encodes, 'encode')} {encodes === 1 ? 'was' : 'were'} weighed.</span>
       </p>
       {close_call && <p>{close_call.sentence}</p>}
       {second_opinion && <p className="text-soft">{second_opinion.sentence}</p>}

@@ -2,7 +2,7 @@ import { useState } from 'react'
 
 import type { Encode, Weighing } from '@/api/client'
 import { useSize } from '@/ui/use-size'
-import { sizeWords } from '@/words'
+import { countWords, sizeWords } from '@/words'
 
 import { type ChartContent, Drawing } from './drawing'
 import { pointWords } from './point'
@@ -36,7 +36,7 @@ export function Chart(props: ChartContent) {
 /** What the chart says by itself: where more bytes gain little, or what it shows. */
 function chartWords({ encodes, knee }: Weighing): string {
   const bend = encodes.find(({ id }) => id === knee?.encode_id)
-  if (!bend || !knee) return `Likeness, by bytes of the file; ${encodes.length} encodes measured`
+  if (!bend || !knee) return `Likeness, by bytes of the file; ${countWords(encodes.length, 'encode')} measured`
   const gain = knee.gain_per_doubling.toFixed(1)
   return `Beyond ${sizeWords(bend.size_bytes)}, twice the bytes gain ${gain} likeness`
 }

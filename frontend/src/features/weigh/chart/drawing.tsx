@@ -3,7 +3,7 @@ import { useId } from 'react'
 import type { Encode, Weighing } from '@/api/client'
 import { useChangeAim, useKnobs } from '@/api/queries'
 import { useDraft } from '@/ui/use-draft'
-import { limitWords } from '@/words'
+import { countWords, limitWords } from '@/words'
 
 import type { Tuning } from '../tuning/use-tuning'
 
@@ -55,7 +55,7 @@ export function Drawing(props: Props) {
       width={plot.width}
       height={plot.height}
       role="group"
-      aria-label={`Bytes against likeness of ${encodes.length} encodes, limit ${limitWords(weighing.search.limit_bytes)}`}
+      aria-label={`Bytes against likeness of ${countWords(encodes.length, 'encode')}, limit ${limitWords(weighing.search.limit_bytes)}`}
       className="block text-[11px] select-none"
     >
       <clipPath id={clip}>

@@ -1,10 +1,10 @@
 import { useDrag } from '@use-gesture/react'
-import { useRef } from 'react'
+import { useRef, type WheelEvent } from 'react'
 
 import { onArrows } from '@/ui/arrow-keys'
 
-import type { StageView } from './use-view'
-import { clamped, dragged, nextZoom, type Zoom } from './view'
+import { PANES_APART_PX, type StageView } from './use-view'
+import { clamped, dragged, nextZoom, scaleOf, type Zoom, zoomedAt } from './view'
 
 const STEP_PX = 60
 
@@ -20,19 +20,31 @@ export function usePan({ picture, pane, scale, centre, setCentre, zoom, onZoom }
     setCentre(clamped(dragged(from, dx, dy, picture, scale), picture, pane, scale))
   }
   const bindDrag = useDrag(({ delta: [dx, dy] }) => move(dx, dy), { pointer: { keys: false } })
-  const bindWheel = useWheelZoom((by) => onZoom(nextZoom(zoom, by)))
+  /** Zooms by a step; what lies under the pointer, so far from the corner of a pane, stays there. */
+  const zoomAt = (by: 1 | -1, { x, y }: { x: number; y: number }) => {
+    const to = nextZoom(zoom, by)
+    const from = clamped(centre, picture, pane, scale)
+    const toScale = scaleOf(to, picture, pane, window.devicePixelRatio)
+    const away = { x: x - pane.width / 2, y: y - pane.height / 2 }
+    setCentre(clamped(zoomedAt(from, away, picture, scale, toScale), picture, pane, toScale))
+    onZoom(to)
+  }
+  const bindWheel = useWheelZoom(pane.width, zoomAt)
   const onKeyDown = onArrows((right, down) => move(-right * STEP_PX, -down * STEP_PX))
   return { ...bindDrag(), ...bindWheel, onKeyDown }
 }
 
 /** One zoom step for each push of the wheel, however many events it sends. */
-function useWheelZoom(onStep: (by: 1 | -1) => void) {
+function useWheelZoom(paneWidth: number, onStep: (by: 1 | -1, at: { x: number; y: number }) => void) {
   const quietUntil = useRef(0)
   return {
-    onWheel: (event: { deltaY: number; timeStamp: number }) => {
+    onWheel: (event: WheelEvent) => {
       const isNewPush = event.timeStamp > quietUntil.current
       quietUntil.current = event.timeStamp + 150
-      if (isNewPush && event.deltaY) onStep(event.deltaY < 0 ? 1 : -1)
+      if (!isNewPush || !event.deltaY) return
+      const stage = event.currentTarget.getBoundingClientRect()
+      const x = (event.clientX - stage.x) % (paneWidth + PANES_APART_PX)
+      onStep(event.deltaY < 0 ? 1 : -1, { x, y: event.clientY - stage.y })
     },
   }
 }

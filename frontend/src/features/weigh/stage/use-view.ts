@@ -6,6 +6,8 @@ import { type Size, useSize } from '@/ui/use-size'
 import { useLook } from './use-look'
 import { type Centre, MIDDLE, scaleOf, zoomFor } from './view'
 
+export const PANES_APART_PX = 2
+
 /** Where the stage looks: its size, the size of a pane, the scale, and the middle of the view. */
 export type StageView = {
   measure: ReturnType<typeof useSize>[0]
@@ -23,7 +25,7 @@ export function useView(framed: Framed | null): StageView {
   const [centre, setCentre] = useState(MIDDLE)
   const [measure, area] = useSize()
   const picture: Size = { width: framed?.width_px ?? 1, height: framed?.height_px ?? 1 }
-  const pane: Size = look.mode === 'side' ? { ...area, width: (area.width - 2) / 2 } : area
+  const pane: Size = look.mode === 'side' ? { ...area, width: (area.width - PANES_APART_PX) / 2 } : area
   const scale = scaleOf(look.zoom, picture, pane, window.devicePixelRatio)
   const goTo = (box: Box) => {
     setCentre({

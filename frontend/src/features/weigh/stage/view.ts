@@ -38,6 +38,22 @@ export function dragged(centre: Centre, dx: number, dy: number, picture: Size, s
   }
 }
 
+/** The centre at another scale from which the point stays where it is that is `away` from the middle
+ * of the pane, in CSS pixels. */
+export function zoomedAt(
+  centre: Centre,
+  away: { x: number; y: number },
+  picture: Size,
+  scale: number,
+  toScale: number,
+): Centre {
+  const moved = 1 / scale - 1 / toScale
+  return {
+    x: centre.x + (away.x * moved) / picture.width,
+    y: centre.y + (away.y * moved) / picture.height,
+  }
+}
+
 /** Where the picture's corner goes, on whole device pixels so that 1:1 stays exact. */
 export function corner(
   centre: Centre,

@@ -40,12 +40,16 @@ export function useTuning(
   const [before, setBefore] = useState<Encode | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const [made, setMade] = useState<{ id: number; asked: WantedEncode } | null>(null)
+  const [fromId, setFromId] = useState<number | null>(null)
   const newest = useRef<WantedEncode | null>(null)
   const looking = useRef<Promise<void>>(Promise.resolve())
   const tell = useRef(onMade)
   useEffect(() => {
     tell.current = onMade
   })
+  useEffect(() => () => {
+    newest.current = null // what comes later is nobody's
+  }, [])
   // What was wanted, and the glimpse, stay until the encode is what is looked at.
   if (made && made.id === selectedId) {
     setMade(null)
@@ -54,6 +58,8 @@ export function useTuning(
       setGlimpse(null)
     }
   }
+  // What comes of one encode is not shown over another.
+  const isElsewhere = fromId !== selectedId && made?.id !== selectedId
 
   const want = (asked: WantedEncode | null) => {
     newest.current = asked
@@ -72,13 +78,14 @@ export function useTuning(
     const box = boxInSight(centre, picture, pane, scale)
     try {
       const seen = await api.glimpse(weighing.id, weighing.density, asked, box)
-      if (newest.current) setGlimpse({ ...seen, wanted: asked })
+      if (newest.current === asked) setGlimpse({ ...seen, wanted: asked })
     } catch {
       // What is wrong with it is said of the file itself.
     }
   }
   const tune = async (from: Encode, asked: WantedEncode) => {
     if (!newest.current) setBefore(from)
+    setFromId(from.id)
     want(asked)
     await looking.current
     if (newest.current !== asked) return
@@ -100,7 +107,8 @@ export function useTuning(
       if (newest.current === asked) leave()
     }
   }
-  return { wanted, glimpse, before, problem, tune, leave }
+  const shown = isElsewhere ? { wanted: null, glimpse: null } : { wanted, glimpse }
+  return { ...shown, before, problem, tune, leave }
 }
 
 /** Settles once the browser has a picture, so that the glimpse stays until then. */

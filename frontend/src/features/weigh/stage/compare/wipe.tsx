@@ -1,6 +1,7 @@
 import { useDrag } from '@use-gesture/react'
 import { type ReactNode, useState } from 'react'
 
+import { alone } from '@/ui/alone'
 import { onArrows } from '@/ui/arrow-keys'
 import type { Size } from '@/ui/use-size'
 
@@ -30,13 +31,9 @@ type LineProps = { line: Line; pane: Size; onChange: (line: Line) => void }
 function WipeLine({ line, pane, onChange }: LineProps) {
   const from = pointAt(line.from, pane)
   const to = pointAt(line.to, pane)
-  const bind = useDrag(
-    ({ delta: [x, y], event }) => {
-      event.stopPropagation()
-      onChange(moved(line, { x, y }, pane))
-    },
-    { pointer: { keys: false } },
-  )
+  const bind = useDrag(({ delta: [x, y] }) => onChange(moved(line, { x, y }, pane)), {
+    pointer: { keys: false },
+  })
   const ends = `M${from.x} ${from.y}L${to.x} ${to.y}`
   return (
     <>
@@ -44,8 +41,7 @@ function WipeLine({ line, pane, onChange }: LineProps) {
         <path d={ends} className="fill-none stroke-ink" strokeWidth={3} />
         <path d={ends} className="fill-none stroke-white" strokeWidth={1} strokeDasharray="7 3" />
         <path
-          {...bind()}
-          onPointerDownCapture={(event) => event.stopPropagation()}
+          {...alone(bind())}
           d={ends}
           className="pointer-events-auto cursor-move touch-none fill-none stroke-transparent"
           strokeWidth={14}
@@ -65,7 +61,6 @@ function End({ name, at, pane, onMove }: EndProps) {
   const isLevel = Math.floor(at) % 2 === 0
   const bind = useDrag(
     ({ event, currentTarget }) => {
-      event.stopPropagation()
       const around = (currentTarget as HTMLElement).parentElement?.getBoundingClientRect()
       const pointer = event as PointerEvent
       if (!around) return
@@ -75,7 +70,7 @@ function End({ name, at, pane, onMove }: EndProps) {
   )
   return (
     <div
-      {...bind()}
+      {...alone(bind())}
       role="slider"
       tabIndex={0}
       aria-label={`Wipe, ${name} end of the line`}
