@@ -25,7 +25,9 @@ def test_reads_sizes(text: str, size_bytes: int) -> None:
     assert parse_size(text) == size_bytes
 
 
-@pytest.mark.parametrize("text", ["", "kB", "-5kB", "80 potatoes", "1e3", "0", "0.4B", "1.2.3kB", "1,500 B"])
+@pytest.mark.parametrize(
+    "text", ["", "kB", "-5kB", "80 potatoes", "1e3", "0", "0.4B", "1.2.3kB", "1,500 B"]
+)
 def test_refuses_what_is_no_size(text: str) -> None:
     with pytest.raises(UsageError) as caught:
         parse_size(text)

@@ -223,6 +223,7 @@ def test_old_references_are_approved_one_by_one(screen: Page) -> None:
     )
     panel = region(screen, "Old references")
     panel.get_by_label("Text with old references").fill(text)
+    panel.get_by_role("button", name="Find references").click()
     expect(panel.get_by_text("2 found, 2 taken.")).to_be_visible()
     expect(panel.get_by_text("logo.png").last).to_be_visible()
     panel.get_by_label("Take the change of line 3").click()

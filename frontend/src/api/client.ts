@@ -351,7 +351,8 @@ export const urls = {
   preview: (photoId: number) => `${base}/api/photos/${photoId}/preview`,
   libraryThumbnail: (file: string) => `${base}/api/library/${file}/thumbnail`,
   framedPixels: (framed: Framed) => `${base}/api/framed/${framed.id}/pixels?key=${framed.pixels_key}`,
-  comparedPixels: (framedId: number) => `${base}/api/framed/${framedId}/pixels`,
+  entryPixels: (photoId: number, entryId: number) =>
+    `${base}/api/photos/${photoId}/journal/${entryId}/pixels`,
   sharpened: (framed: Framed, sharpen: Sharpen, box: Box) => {
     const amount_percent = sharpen.amount_percent ?? 0
     const values = { ...sharpen, ...box, amount_percent, key: framed.pixels_key }

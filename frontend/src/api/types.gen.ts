@@ -3827,13 +3827,11 @@ export interface components {
         };
         /**
          * ComparisonResponse
-         * @description Two entries of a journal: what differs, and their framed pixels where they were made.
+         * @description What differs between two entries of a journal.
          */
         ComparisonResponse: {
             /** Differences */
             differences: components["schemas"]["Difference"][];
-            /** Framed Ids */
-            framed_ids: (number | null)[];
         };
         /**
          * CountResponse

@@ -5,28 +5,45 @@ const FOCUSABLE =
 /** How many elements that had the focus are remembered. */
 const REMEMBERED = 12
 
+/** Fields where letters are written, and so keys do nothing else. */
+const WRITTEN = 'textarea, select, input:not([type="radio"]):not([type="checkbox"])'
+
 /**
- * Keeps the focus where the hand is. What had it may go, by being taken, removed or closed, or be
- * disabled for a while; the browser then gives the focus to nothing. It goes to what opened what was
- * closed, or else to what stands in the place of what went.
+ * Keeps the focus where the hand is. What had it may go, by being taken, removed or closed, be made
+ * anew, or be disabled for a while; the browser then gives the focus to nothing. It goes to what
+ * opened what was closed, or else to what stands in the place of what went; and back to what it was
+ * once that is there again.
  */
 export function useKeptFocus() {
   useEffect(() => {
     let last: Place | null = null
     let before: HTMLElement[] = []
+    let gone: { place: Place; standIn: Element | null } | null = null
     const remember = ({ target }: FocusEvent) => {
       if (!(target instanceof HTMLElement) || target === document.body) return
       before = [target, ...before.filter((each) => each !== target)].slice(0, REMEMBERED)
       last = placeOf(target)
     }
     const forget = () => {
-      last = null // the pointer chose something else, or nothing
+      last = gone = null // the pointer chose something else, or nothing
     }
     const look = () => {
-      if (!last || document.activeElement !== document.body) return
+      const active = document.activeElement
+      if (gone && active === gone.standIn) {
+        const again = sameAs(gone.place)
+        gone.standIn = null
+        if (again) again.focus()
+        else gone.standIn = active
+        return
+      }
+      if (!last || active !== document.body) return
       const { element } = last
       if (element.isConnected && !element.matches(':disabled')) element.focus()
-      else if (!element.isConnected) (openerIn(before) ?? standsFor(last))?.focus()
+      if (element.isConnected) return
+      const place = last
+      const standIn = sameAs(place) ?? openerIn(before) ?? standsFor(place)
+      standIn?.focus()
+      gone = { place, standIn: standIn ?? null }
     }
     const watcher = new MutationObserver(look)
     watcher.observe(document.body, {
@@ -45,30 +62,47 @@ export function useKeptFocus() {
   }, [])
 }
 
-/** An element with what it stands in, the nearest first, and how many can have the focus before it. */
-type Place = { element: HTMLElement; around: HTMLElement[]; index: number }
+/**
+ * An element, what it is called, what it stands in, the nearest first, and in their order all that
+ * could have the focus when it did.
+ */
+type Place = { element: HTMLElement; name: string; around: HTMLElement[]; order: HTMLElement[] }
+
+const all = () => [...document.body.querySelectorAll<HTMLElement>(FOCUSABLE)]
 
 function placeOf(element: HTMLElement): Place {
   const around: HTMLElement[] = []
   for (let at = element.parentElement; at; at = at.parentElement) around.push(at)
-  return { element, around, index: all(document.body).indexOf(element) }
+  return { element, name: nameOf(element), around, order: all() }
 }
 
-const all = (within: HTMLElement) => [...within.querySelectorAll<HTMLElement>(FOCUSABLE)]
+const nameOf = (element: HTMLElement) =>
+  [
+    element.tagName,
+    element.getAttribute('role'),
+    element.getAttribute('aria-label') ?? element.textContent,
+  ].join(' ')
+
+/** What is called as something was that went, and so is it, made anew. */
+function sameAs({ name }: Place): HTMLElement | undefined {
+  const same = all().filter((each) => nameOf(each) === name)
+  return same.length === 1 ? same[0] : undefined
+}
 
 /** The last of these that opens something, which is closed now. */
 function openerIn(before: HTMLElement[]): HTMLElement | undefined {
   return before.find((each) => each.isConnected && each.getAttribute('aria-expanded') === 'false')
 }
 
-/** What can have the focus and is nearest to where something was, in what is left of its surroundings. */
-function standsFor({ around, index }: Place): HTMLElement | undefined {
-  const inOrder = all(document.body)
+/** What followed something, or came before it, in what is left of its nearest surroundings. */
+function standsFor({ element, around, order }: Place): HTMLElement | undefined {
+  const isWritten = element.matches(WRITTEN)
+  const at = order.indexOf(element)
+  const others = [...order.slice(at + 1), ...order.slice(0, Math.max(at, 0)).reverse()].filter(
+    (each) => each.isConnected && !each.matches(':disabled') && (isWritten || !each.matches(WRITTEN)),
+  )
   for (const each of around) {
-    if (!each.isConnected) continue
-    const inside = inOrder.filter((other) => each.contains(other))
-    const following = inside.find((other) => inOrder.indexOf(other) >= index)
-    const nearest = following ?? inside.at(-1)
+    const nearest = each.isConnected && others.find((other) => each.contains(other))
     if (nearest) return nearest
   }
   return undefined

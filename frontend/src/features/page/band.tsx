@@ -8,13 +8,16 @@ import { Button, buttonClass } from '@/ui/button'
 import { Field } from '@/ui/fields/field'
 import { exactWords, limitWords, sizeWords } from '@/words'
 
+import type { Side } from './index'
 import { PageAimField } from './page-aim'
 
 /** Below this share of the band a size does not fit into its part. */
 const LABELLED_SHARE = 0.085
 
 /** Each photo as wide as its share of the page's bytes, and what is left of the budget. */
-export function Band({ page, onTreatments }: { page: Page; onTreatments: () => void }) {
+type Props = { page: Page; side: Side; onTreatments: () => void }
+
+export function Band({ page, side, onTreatments }: Props) {
   const { picked_bytes, left_bytes } = page.totals
   const whole = Math.max(picked_bytes, page.budget_bytes ?? 0, 1)
   const isOver = left_bytes !== null && left_bytes < 0
@@ -28,7 +31,7 @@ export function Band({ page, onTreatments }: { page: Page; onTreatments: () => v
           </p>
         </div>
         <div className="flex shrink-0 items-center gap-3">
-          <Button look="small" onClick={onTreatments}>
+          <Button look="small" aria-expanded={side === 'treatments'} onClick={onTreatments}>
             Treatments
           </Button>
           <Link className={buttonClass('small')} to={paths.balance(page.id)}>

@@ -19,7 +19,8 @@ import { Library } from './sections/library'
 import { Totals } from './totals'
 import { Treatments } from './treatments/treatments'
 
-type Side = 'library' | 'treatments' | null
+/** What is open beside the photos. */
+export type Side = 'library' | 'treatments' | null
 
 /** Page: its photos, what each weighs, and where the bytes go. */
 export function PageScreen() {
@@ -45,17 +46,17 @@ export function PageScreen() {
         >
           {page && page.photos.length > 0 && (
             <>
-              <Band page={page} onTreatments={openTreatments} />
+              <Band page={page} side={side} onTreatments={openTreatments} />
               <Totals page={page} />
               {batch?.words && <BatchNotice page={page} batch={batch} />}
               {selection.ids.length > 0 && (
                 <SelectionBar {...{ page, pages, selection }} onTreatments={openTreatments} />
               )}
               <PhotoTable {...{ page, pages, order, selection, frame }} />
-              <AddMore onLibrary={openLibrary} />
+              <AddMore side={side} onLibrary={openLibrary} />
             </>
           )}
-          {page && page.photos.length === 0 && <Empty page={page} onLibrary={openLibrary} />}
+          {page && page.photos.length === 0 && <Empty page={page} side={side} onLibrary={openLibrary} />}
           {isLoaded && !page && <p className="m-auto text-[17px]">There is no such page.</p>}
         </main>
         {side === 'library' && page && <Library pageId={page.id} onClose={close} />}
@@ -67,7 +68,7 @@ export function PageScreen() {
   )
 }
 
-function AddMore({ onLibrary }: { onLibrary: () => void }) {
+function AddMore({ side, onLibrary }: { side: Side; onLibrary: () => void }) {
   const { dropzone } = useAdding()
   return (
     <div className="flex items-center justify-center gap-1 rounded-lg border border-dashed border-soft/60 py-2 text-soft">
@@ -76,14 +77,16 @@ function AddMore({ onLibrary }: { onLibrary: () => void }) {
         choose files
       </Button>
       <FolderButton look="quiet">choose a folder</FolderButton>
-      <Button look="quiet" onClick={onLibrary}>
+      <Button look="quiet" aria-expanded={side === 'library'} onClick={onLibrary}>
         open the picture library
       </Button>
     </div>
   )
 }
 
-function Empty({ page, onLibrary }: { page: Page; onLibrary: () => void }) {
+type EmptyProps = { page: Page; side: Side; onLibrary: () => void }
+
+function Empty({ page, side, onLibrary }: EmptyProps) {
   const { dropzone } = useAdding()
   return (
     <div className="flex grow flex-col items-center justify-center gap-3 text-center">
@@ -97,7 +100,9 @@ function Empty({ page, onLibrary }: { page: Page; onLibrary: () => void }) {
           Pick photos
         </Button>
         <FolderButton look="plain">Pick a folder</FolderButton>
-        <Button onClick={onLibrary}>Open the picture library</Button>
+        <Button aria-expanded={side === 'library'} onClick={onLibrary}>
+          Open the picture library
+        </Button>
       </div>
     </div>
   )

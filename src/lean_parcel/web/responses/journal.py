@@ -4,7 +4,6 @@ from pydantic import BaseModel
 
 from lean_parcel.core.decisions.journal import Difference, EntryStatus
 from lean_parcel.store.journal import Entry
-from lean_parcel.work.photos.viewing import Comparison
 
 
 class EntryResponse(BaseModel):
@@ -34,12 +33,6 @@ class JournalResponse(BaseModel):
 
 
 class ComparisonResponse(BaseModel):
-    """Two entries of a journal: what differs, and their framed pixels where they were made."""
+    """What differs between two entries of a journal."""
 
     differences: list[Difference]
-    framed_ids: tuple[int | None, ...]
-
-    @classmethod
-    def of(cls, comparison: Comparison) -> "ComparisonResponse":
-        """From what the workspace shows."""
-        return cls(differences=list(comparison.differences), framed_ids=comparison.framed_ids)

@@ -59,6 +59,12 @@ def framed_pixels(framed_id: int) -> Response:
     return _file(workspace().files.framed_pixels(framed_id), "image/png")
 
 
+@routes.get("/api/photos/<int:photo_id>/journal/<int:entry_id>/pixels")
+def pixels_of_entry(photo_id: int, entry_id: int) -> Response:
+    """The original as it was framed at a step of its journal, losslessly."""
+    return _file(workspace().files.pixels_of_entry(photo_id, entry_id), "image/png")
+
+
 @routes.get("/api/framed/<int:framed_id>/sharpened")
 def sharpened(framed_id: int) -> Response:
     """A part of the framed pixels as they are before sharpening, or sharpened by other values than

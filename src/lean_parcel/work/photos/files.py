@@ -5,6 +5,7 @@ from sqlite3 import OperationalError
 
 from lean_parcel.core.candidates.delivery import delivered_file
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.framing.sharpened_part import sharpened_part
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
@@ -17,6 +18,7 @@ from lean_parcel.work.photos.encodes import encode_of
 from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.photos.pixels import ensure_framed_pixels
 from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.tasks.framing import frame_task
 
 
 class Files:
@@ -53,6 +55,22 @@ class Files:
         ensure_framed_pixels(self._context, framed_id)
         with self._context.connection() as connection:
             return blobs.get(connection, framed.get(connection, framed_id).pixels_sha256)
+
+    def pixels_of_entry(self, photo_id: int, entry_id: int) -> bytes:
+        """The framed pixels of a step of a photo's journal, as a lossless PNG; those that were let
+        go are made again, and not kept. Raises a PhotoError or TaskError too."""
+        with self._context.connection() as connection:
+            photo = photos.get(connection, photo_id)
+            state = journal.read_state(
+                journal.get(connection, journal.of_photo(photo_id), entry_id)
+            )
+            plan = plan_framing(photo.source, state.framing, state.aim.place)
+            row = framed.find(connection, photo.original_sha256, plan)
+            if row and blobs.has(connection, row.pixels_sha256):
+                return blobs.get(connection, row.pixels_sha256)
+            original = blobs.get(connection, photo.original_sha256)
+        args = (original, photo.name, state.framing, state.aim.place, self._context.limits)
+        return self._context.queue.run(Priority.ANSWER, frame_task, *args).pixels_png
 
     def sharpened(self, framed_id: int, sharpen: Sharpen, box: Box) -> bytes:
         """A part of framed pixels with other sharpening, as a PNG: to judge a setting before it is

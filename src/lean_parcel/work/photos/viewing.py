@@ -135,15 +135,6 @@ class PhotoView:
         return shown_size_px(source.width_px, source.height_px, self.plan.orientation)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Comparison:
-    """What differs between two entries of a journal, and the framed pixels of each, where they were
-    made."""
-
-    differences: tuple[Difference, ...]
-    framed_ids: tuple[int | None, ...]
-
-
 class Viewing:
     """Reads what is shown of a photo."""
 
@@ -230,20 +221,14 @@ class Viewing:
         statuses = entry_statuses({entry.id: entry.parent_id for entry in entries}, current.id)
         return [(entry, statuses[entry.id]) for entry in entries]
 
-    def compare(self, photo_id: int, first_id: int, second_id: int) -> Comparison:
+    def compare(self, photo_id: int, first_id: int, second_id: int) -> tuple[Difference, ...]:
         """What differs between two entries of a photo's journal. Raises NotFoundError."""
         with self._context.connection() as connection, database.snapshot(connection):
-            photo = photos.get(connection, photo_id)
             states = [
                 journal.read_state(journal.get(connection, of_photo(photo_id), entry_id))
                 for entry_id in (first_id, second_id)
             ]
-            plans = [plan_framing(photo.source, state.framing, state.aim.place) for state in states]
-            rows = [framed.find(connection, photo.original_sha256, plan) for plan in plans]
-        return Comparison(
-            differences=differences(*states),
-            framed_ids=tuple(row.id if row else None for row in rows),
-        )
+        return differences(*states)
 
 
 def _handed_over(

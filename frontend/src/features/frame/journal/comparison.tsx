@@ -1,3 +1,5 @@
+import { useState } from 'react'
+
 import { urls, type Weighing } from '@/api/client'
 import { useComparison, useJournal } from '@/api/queries'
 
@@ -9,7 +11,6 @@ export function Comparison({ weighing, entryIds }: Props) {
   const comparison = useComparison(weighing.id, firstId, secondId)
   const entries = useJournal(weighing.id).data?.entries ?? []
   const words = (id: number) => entries.find((entry) => entry.id === id)?.words ?? ''
-  const [firstFramed, secondFramed] = comparison.data?.framed_ids ?? []
   return (
     <main
       aria-label="Comparison of two steps"
@@ -17,8 +18,8 @@ export function Comparison({ weighing, entryIds }: Props) {
       className="grid min-h-0 min-w-0 grid-rows-[minmax(0,1fr)_auto]"
     >
       <div className="grid min-h-0 grid-cols-2 gap-0.5 bg-stage">
-        <Step words={words(firstId)} framedId={firstFramed} />
-        <Step words={words(secondId)} framedId={secondFramed} />
+        <Step key={firstId} photoId={weighing.id} entryId={firstId} words={words(firstId)} />
+        <Step key={secondId} photoId={weighing.id} entryId={secondId} words={words(secondId)} />
       </div>
       <div className="max-h-60 overflow-y-auto border-t border-line bg-sheet px-3.5 py-2">
         {comparison.error && <p className="text-over">{comparison.error.message}</p>}
@@ -39,17 +40,21 @@ export function Comparison({ weighing, entryIds }: Props) {
   )
 }
 
-function Step({ words, framedId }: { words: string; framedId: number | null | undefined }) {
+type StepProps = { photoId: number; entryId: number; words: string }
+
+function Step({ photoId, entryId, words }: StepProps) {
+  const [hasFailed, setHasFailed] = useState(false)
   return (
     <figure className="relative flex min-h-0 min-w-0 items-center justify-center p-4">
-      {framedId ? (
+      {hasFailed ? (
+        <p className="rounded-md bg-sheet p-3">Its pixels cannot be made again.</p>
+      ) : (
         <img
-          src={urls.comparedPixels(framedId)}
+          src={urls.entryPixels(photoId, entryId)}
           alt={`As framed after “${words}”`}
           className="max-h-full max-w-full object-contain"
+          onError={() => setHasFailed(true)}
         />
-      ) : (
-        <p className="rounded-md bg-sheet p-3">Its pixels were never made.</p>
       )}
       <figcaption className="absolute bottom-2.5 left-2.5 max-w-[90%] truncate rounded-sm bg-ink px-2 py-1 text-[11.5px] text-white">
         {words}

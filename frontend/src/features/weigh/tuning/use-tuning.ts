@@ -40,12 +40,15 @@ export function useTuning(
   const [before, setBefore] = useState<Encode | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const [made, setMade] = useState<{ id: number; asked: WantedEncode } | null>(null)
-  const [fromId, setFromId] = useState<number | null>(null)
+  /** What was looked at when it was asked for. */
+  const [fromId, setFromId] = useState<number | undefined>()
   const newest = useRef<WantedEncode | null>(null)
+  const looked = useRef(selectedId)
   const looking = useRef<Promise<void>>(Promise.resolve())
   const tell = useRef(onMade)
   useEffect(() => {
     tell.current = onMade
+    looked.current = selectedId
   })
   useEffect(() => () => {
     newest.current = null // what comes later is nobody's
@@ -74,18 +77,19 @@ export function useTuning(
     if (!isNewer) setProblem(error instanceof Error ? error.message : String(error))
   }
   const look = async (asked: WantedEncode) => {
+    const over = looked.current
     const { centre, picture, pane, scale } = view
     const box = boxInSight(centre, picture, pane, scale)
     try {
       const seen = await api.glimpse(weighing.id, weighing.density, asked, box)
-      if (newest.current === asked) setGlimpse({ ...seen, wanted: asked })
+      if (newest.current && looked.current === over) setGlimpse({ ...seen, wanted: asked })
     } catch {
       // What is wrong with it is said of the file itself.
     }
   }
   const tune = async (from: Encode, asked: WantedEncode) => {
     if (!newest.current) setBefore(from)
-    setFromId(from.id)
+    setFromId(looked.current)
     want(asked)
     await looking.current
     if (newest.current !== asked) return
