@@ -11,7 +11,7 @@ from playwright.sync_api import Page, Route, expect
 from tools.served import Served
 
 from tests.builders import file, photo
-from tests.e2e.steps import begin_anew, drop, set_aim, set_field, small, weighing
+from tests.e2e.steps import begin_anew, drop, set_field, small, weighed_in_one_format, weighing
 
 pytestmark = pytest.mark.e2e
 PAGES = re.compile(r"/api/pages$")
@@ -24,9 +24,7 @@ def server(lasting_server: Served) -> Served:
 
 
 def begin(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.png", file(photo(200, 150)))
-    set_aim(page, "6 kB", "200")
+    weighed_in_one_format(page, file(photo(200, 150)), 200, 6_000)
 
 
 def alone(page: Page) -> None:
