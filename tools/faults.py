@@ -1,9 +1,11 @@
-"""Kills workers and the server at random moments, and looks at what is left: `make faults`.
+"""Kills workers and the server at random moments, does to files what disks and people do, and looks
+at what is left: `make faults`.
 
 Clients add photos, change limits, pick and undo all the while, and remember what was acknowledged;
 one more weighs a page as a batch, balances it, and has it delivered, as an archive and into a
-folder. At the end nothing acknowledged may be missing, no search may still run, the workspace has
-to be whole, and so does every archive and folder that was said to be.
+folder, beside another page of the same name. At the end nothing acknowledged may be missing, no
+search may still run, the workspace has to be whole, and so does every archive and folder that was
+said to be.
 """
 
 import argparse
@@ -17,12 +19,12 @@ import tempfile
 import time
 import zipfile
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from threading import Event, Lock, Thread
-from typing import Any, Literal, get_args
+from typing import Any, Literal, cast, get_args
 
 import cv2
 import httpx
@@ -32,27 +34,44 @@ import psutil
 from lean_parcel.work.delivery.packing_list import LIST_NAME
 from lean_parcel.work.delivery.verifying import verify
 from lean_parcel.work.upkeep import check
+from tools.faults_of_files import (
+    damage_bytes,
+    pack_and_cut_off,
+    replace_workspace,
+    restore_and_return,
+)
 from tools.served import Served
 
-Victim = Literal["idle worker", "starting worker", "busy worker", "server"]
-VICTIMS: tuple[Victim, ...] = get_args(Victim)
-#: How often each is killed among a hundred.
-_SHARES = (30, 25, 30, 15)
+Kill = Literal["idle worker", "starting worker", "busy worker", "server"]
+OfFiles = Literal["workspace replaced", "bytes damaged", "backup restored", "packing cut off"]
+Fault = Kill | OfFiles
+FAULTS: tuple[Fault, ...] = (*get_args(Kill), *get_args(OfFiles))
+#: How often each happens among a hundred.
+_SHARES = (26, 22, 26, 12, 4, 4, 3, 3)
 _CLIENTS = 3
 _PHOTOS_A_CLIENT = 10
 _LONGEST_S = 120.0
 _PAGE, _PHOTOS_OF_THE_PAGE = "Handed over", 3
+#: How long clients act on a workspace that is replaced or restored afterwards.
+_MEANWHILE_S = 1.5
 #: How long the page is waited for before the next act.
 _PATIENCE_S = 3
 #: Refusals that have nothing to do with faults.
-_EXPECTED = ("nothing_to_undo", "not_ready", "nothing_taken", "no_balance", "nothing_to_take")
+_EXPECTED = (
+    "nothing_to_undo",
+    "not_ready",
+    "nothing_taken",
+    "no_balance",
+    "nothing_to_take",
+    "workspace_gone",
+)
 
 
 @dataclass(slots=True)
 class Tally:
     """What came of it all. An act is `lost` that was acknowledged and is not there any more."""
 
-    kills: Counter[Victim] = field(default_factory=Counter)
+    faults: Counter[Fault] = field(default_factory=Counter)
     acknowledged: int = 0
     cut_off: int = 0
     refusals: Counter[str] = field(default_factory=Counter)
@@ -181,15 +200,18 @@ class _Client(Thread):
 class _PageClient(_Client):
     """Weighs, balances and delivers a page of photos of its own."""
 
-    _page_id = 0
+    _page_id = _other_id = 0
 
     def prepare(self) -> None:
         """Adds the page and its photos, and takes what a balance says, before any kill."""
         made = self._ask("POST", "/pages", json={"name": _PAGE})
         assert made
         self._page_id = made["id"]
-        for _ in range(_PHOTOS_OF_THE_PAGE):
-            self._add(page_id=self._page_id)
+        other = self._ask("POST", "/pages", json={"name": _PAGE.upper()})
+        assert other
+        self._other_id = other["id"]
+        for page_id in [self._page_id] * _PHOTOS_OF_THE_PAGE + [self._other_id]:
+            self._add(page_id=page_id)
         ends_at = time.monotonic() + _LONGEST_S
         while not self._tally.page_acts["balances"]:
             assert time.monotonic() < ends_at, "the page is never weighed"
@@ -250,10 +272,24 @@ class _PageClient(_Client):
 
     def _write(self) -> None:
         self._wait_until_made()
-        answer = self._ask("POST", f"/pages/{self._page_id}/delivery/folder")
-        if answer is not None:
-            self._count("folders", answer)
-            self._verify(Path(answer["folder"]), "a folder")
+        last_id = list(self.photos)[-1]
+        self._ask("POST", "/selection/picks", json={"photo_ids": [last_id]})
+        self._learn(last_id, self.photos[last_id])
+        folders = set()
+        for page_id in (self._page_id, self._other_id):
+            answer = self._ask("POST", f"/pages/{page_id}/delivery/folder")
+            if answer is not None:
+                self._count("folders", answer)
+                self._verify(Path(answer["folder"]), "a folder")
+                folders.add((page_id, answer["folder"]))
+        if len({folder for _, folder in folders}) < len(folders):
+            with self._lock:
+                self._tally.lost.append("two pages were delivered to one folder")
+
+    def deliver(self) -> httpx.Response:
+        """Asks for the delivery into a folder, whatever comes of it."""
+        address = f"{self._served.url}/api/pages/{self._page_id}/delivery/folder"
+        return self._http.post(address)
 
     def _verify(self, folder: Path, what: str) -> None:
         """Looks whether a delivery agrees with its list, to the byte."""
@@ -288,23 +324,28 @@ def _noisy_png(chance: random.Random) -> bytes:
     return cv2.imencode(".png", grainy)[1].tobytes()
 
 
-def faults(workspace: Path, kills: int, seed: int, say: Callable[[str], None]) -> Tally:
-    """Kills so often under traffic, lets all work end, and compares what is there with what was
-    acknowledged."""
+def faults(
+    workspace: Path, wanted: Sequence[Fault], seed: int, say: Callable[[str], None]
+) -> Tally:
+    """Lets these faults happen under traffic, lets all work end, and compares what is there with
+    what was acknowledged."""
     chance, tally, lock = random.Random(seed), Tally(), Lock()
     served = Served(workspace, "--out", str(workspace.parent / "out"))
     clients = [_Client(served, seed + i, tally, lock) for i in range(_CLIENTS)]
     page = _PageClient(served, seed + _CLIENTS, tally, lock)
     page.prepare()
     clients.append(page)
+    _go_on(clients)
     for client in clients:
-        client.go_on.set()
         client.start()
-    for number, victim in enumerate(chance.choices(VICTIMS, _SHARES, k=kills)):
+    for number, fault in enumerate(wanted):
         time.sleep(chance.uniform(0.2, 1.5))
-        _kill(served, victim, clients, chance)
-        tally.kills[victim] += 1
-        say(f"{number + 1:3d} {victim} killed, {tally.acknowledged} acts acknowledged")
+        if fault in get_args(Kill):
+            _kill(served, cast(Kill, fault), clients, chance)
+        else:
+            tally.lost += _of_files(served, workspace, cast(OfFiles, fault), clients, page, chance)
+        tally.faults[fault] += 1
+        say(f"{number + 1:3d} {fault}, {tally.acknowledged} acts acknowledged")
     _rest(clients)
     tally.running = _still_running(served)
     for client in clients:
@@ -317,7 +358,43 @@ def faults(workspace: Path, kills: int, seed: int, say: Callable[[str], None]) -
     return tally
 
 
-def _kill(served: Served, victim: Victim, clients: list[_Client], chance: random.Random) -> None:
+def _of_files(
+    served: Served,
+    workspace: Path,
+    fault: OfFiles,
+    clients: list[_Client],
+    page: _PageClient,
+    chance: random.Random,
+) -> list[str]:
+    """Lets something happen to files while clients rest; what went wrong is returned."""
+
+    def act_meanwhile() -> None:
+        _go_on(clients)
+        time.sleep(_MEANWHILE_S)
+        _rest(clients)
+
+    _rest(clients)
+    try:
+        match fault:
+            case "workspace replaced":
+                replace_workspace(served, workspace, act_meanwhile)
+                return []
+            case "bytes damaged":
+                return damage_bytes(workspace, page.deliver)
+            case "backup restored":
+                return restore_and_return(served, workspace, act_meanwhile)
+            case "packing cut off":
+                return pack_and_cut_off(chance, lambda: _noisy_png(chance))
+    finally:
+        _go_on(clients)
+
+
+def _go_on(clients: list[_Client]) -> None:
+    for client in clients:
+        client.go_on.set()
+
+
+def _kill(served: Served, victim: Kill, clients: list[_Client], chance: random.Random) -> None:
     match victim:
         case "server":
             served.end(signal.SIGKILL)
@@ -338,8 +415,7 @@ def _kill(served: Served, victim: Victim, clients: list[_Client], chance: random
         case "idle worker":
             _rest(clients)
             _kill_one(served.workers(), chance)
-            for client in clients:
-                client.go_on.set()
+            _go_on(clients)
 
 
 def _kill_one(workers: list[psutil.Process], chance: random.Random) -> None:
@@ -390,7 +466,7 @@ def _lost(served: Served, photos: dict[int, _Known]) -> list[str]:
 
 def table(tally: Tally) -> str:
     """The outcome as a table."""
-    rows = [(f"kills: {victim}", tally.kills[victim]) for victim in VICTIMS]
+    rows: list[tuple[str, int]] = [(fault, tally.faults[fault]) for fault in FAULTS]
     rows += [
         ("acts acknowledged", tally.acknowledged),
         *((f"among them {name}", count) for name, count in sorted(tally.page_acts.items())),
@@ -406,11 +482,13 @@ def table(tally: Tally) -> str:
 def main() -> None:
     """Runs it, and fails where anything was lost."""
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--kills", type=int, default=100)
+    parser.add_argument("--faults", type=int, default=100)
     parser.add_argument("--seed", type=int, default=0)
     options = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
-        tally = faults(Path(folder) / "faults.sqlite3", options.kills, options.seed, print)
+        chance = random.Random(options.seed)
+        wanted = chance.choices(FAULTS, _SHARES, k=options.faults)
+        tally = faults(Path(folder) / "faults.sqlite3", wanted, options.seed, print)
     print(table(tally), *tally.lost, sep="\n")
     sys.exit(os.EX_OK if tally.is_clean else os.EX_SOFTWARE)
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import httpx
-from playwright.sync_api import Download, Locator, Page, expect
+from playwright.sync_api import Download, FilePayload, Locator, Page, expect
 from pydantic import TypeAdapter
 from tools.served import Served
 
@@ -80,7 +80,7 @@ def weighed_in_one_format(page: Page, data: bytes, width_px: int, limit_bytes: i
     """Opens a photo on Weigh whose search is over: in one format, which takes a moment."""
     page.goto("/")
     own = {"Origin": page.url.removesuffix("/")}
-    upload = {"name": "door.png", "mimeType": "image/png", "buffer": data}
+    upload: FilePayload = {"name": "door.png", "mimeType": "image/png", "buffer": data}
     added = page.request.post("/api/photos", multipart={"photo": upload}, headers=own).json()
     changes = {"formats": ["jpeg"], "css_width_px": width_px, "limit_bytes": limit_bytes}
     page.request.patch(f"/api/photos/{added['id']}/aim", data=changes, headers=own)

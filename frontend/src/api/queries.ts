@@ -158,7 +158,8 @@ function fetchAgain(queries: QueryClient, filters: QueryFilters) {
   for (const { state, promise, queryKey } of queries.getQueryCache().findAll(filters)) {
     if (!promise || state.fetchStatus !== 'fetching' || followed.has(promise)) continue
     followed.add(promise)
-    const again = () => fetchAgain(queries, { queryKey, exact: true })
+    // Once what it brought has been taken in.
+    const again = () => setTimeout(() => void fetchAgain(queries, { queryKey, exact: true }))
     promise.then(again, again)
   }
   return queries.invalidateQueries(filters, { cancelRefetch: false })

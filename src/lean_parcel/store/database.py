@@ -10,7 +10,7 @@ from threading import RLock, get_ident
 from urllib.parse import quote
 
 from lean_parcel.core.errors import UsageError
-from lean_parcel.store import identity
+from lean_parcel.store.file import identity
 from lean_parcel.store.file.faults import in_words
 from lean_parcel.store.migrations.functions import add_functions
 

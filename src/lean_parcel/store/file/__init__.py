@@ -1,1 +1,2 @@
-"""The file itself: who holds it, and in words what is wrong with it."""
+"""The file itself: who holds it, which workspace it is, its copies, what is kept beside it, and in
+words what is wrong with it."""

@@ -26,16 +26,9 @@ from lean_parcel.core.packing.names import (
 from lean_parcel.core.packing.references.finding import OldPhoto
 from lean_parcel.core.packing.variants import variant_keys, variant_states
 from lean_parcel.core.page.layout import Page, Spot
-from lean_parcel.store import (
-    database,
-    encodes,
-    identity,
-    inspections,
-    journal,
-    photos,
-    searches,
-)
+from lean_parcel.store import database, encodes, inspections, journal, photos, searches
 from lean_parcel.store.encodes import Encode
+from lean_parcel.store.file import identity
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
 from lean_parcel.work.searches.starting import picked_of, variant_states_of
