@@ -52,7 +52,7 @@ _CLIENTS = 3
 _PHOTOS_A_CLIENT = 10
 _LONGEST_S = 120.0
 _PAGE, _PHOTOS_OF_THE_PAGE = "Handed over", 3
-#: How long clients act on a workspace that is replaced or restored afterwards.
+#: How long clients act on a workspace that is restored afterwards.
 _MEANWHILE_S = 1.5
 #: How long the page is waited for before the next act.
 _PATIENCE_S = 3
@@ -377,7 +377,7 @@ def _of_files(
     try:
         match fault:
             case "workspace replaced":
-                replace_workspace(served, workspace, act_meanwhile)
+                replace_workspace(served, workspace, lambda: _go_on(clients))
                 return []
             case "bytes damaged":
                 return damage_bytes(workspace, page.deliver)

@@ -20,20 +20,23 @@ from lean_parcel.work.delivery.verifying import verify
 from tools.served import Served
 
 _LAUNCH = [sys.executable, "-c", "from lean_parcel.cli import main; main()"]
+#: How long clients act on a workspace that is replaced afterwards.
+_MEANWHILE_S = 1.5
 _PICKED = """
 SELECT blob.sha256, blob.data FROM blob JOIN encode ON encode.file_sha256 = blob.sha256
 JOIN entry ON entry.picked_encode_id = encode.id WHERE length(blob.data) > 0
 ORDER BY entry.visited DESC LIMIT 1"""
 
 
-def replace_workspace(served: Served, workspace: Path, act: Callable[[], None]) -> None:
-    """Puts a copy in the place of a workspace that is open, and lets clients act; then the server
-    is started again. What they did meanwhile must not have been acknowledged."""
+def replace_workspace(served: Served, workspace: Path, begin: Callable[[], None]) -> None:
+    """Puts a copy in the place of a workspace that is open, and lets clients begin to act; then the
+    server is started again. What they did meanwhile must not have been acknowledged."""
     copy = workspace.with_name("copy.sqlite3")
     copy.unlink(missing_ok=True)
     upkeep.back_up(workspace, copy)
     copy.replace(workspace)
-    act()
+    begin()
+    time.sleep(_MEANWHILE_S)
     served.end(signal.SIGKILL)
     for log in ("-wal", "-shm"):  # those of the file that is gone
         workspace.with_name(workspace.name + log).unlink(missing_ok=True)
