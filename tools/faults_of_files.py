@@ -23,9 +23,8 @@ _LAUNCH = [sys.executable, "-c", "from lean_parcel.cli import main; main()"]
 #: How long clients act on a workspace that is replaced afterwards.
 _MEANWHILE_S = 1.5
 _PICKED = """
-SELECT blob.sha256, blob.data FROM blob JOIN encode ON encode.file_sha256 = blob.sha256
-JOIN entry ON entry.picked_encode_id = encode.id WHERE length(blob.data) > 0
-ORDER BY entry.visited DESC LIMIT 1"""
+SELECT DISTINCT blob.sha256, blob.data FROM blob JOIN encode ON encode.file_sha256 = blob.sha256
+JOIN entry ON entry.picked_encode_id = encode.id WHERE length(blob.data) > 0"""
 
 
 def replace_workspace(served: Served, workspace: Path, begin: Callable[[], None]) -> None:
@@ -44,9 +43,9 @@ def replace_workspace(served: Served, workspace: Path, begin: Callable[[], None]
 
 
 def damage_bytes(workspace: Path, ask: Callable[[], httpx.Response]) -> list[str]:
-    """Changes a byte of a file that is taken, as a failing disk does, asks for a delivery, and puts
-    the byte back. What is wrong with the answer is returned."""
-    with _changed_byte(workspace) as has_changed:
+    """Changes a byte of each file that is taken, as a failing disk does, asks for a delivery, and
+    puts the bytes back. What is wrong with the answer is returned."""
+    with _changed_bytes(workspace) as has_changed:
         if not has_changed:
             return []
         answer = ask()
@@ -57,23 +56,22 @@ def damage_bytes(workspace: Path, ask: Callable[[], httpx.Response]) -> list[str
 
 
 @contextmanager
-def _changed_byte(workspace: Path) -> Iterator[bool]:
-    change = "UPDATE blob SET data = :data WHERE sha256 = :sha256"
+def _changed_bytes(workspace: Path) -> Iterator[bool]:
+    change = "UPDATE blob SET data = ? WHERE sha256 = ?"
     with closing(sqlite3.connect(workspace, timeout=30)) as connection:
-        row = connection.execute(_PICKED).fetchone()
-        if row is None:
-            yield False
-            return
-        sha256, data = row
-        middle = len(data) // 2
-        changed = data[:middle] + bytes([data[middle] ^ 1]) + data[middle + 1 :]
+        rows = connection.execute(_PICKED).fetchall()
         with connection:
-            connection.execute(change, {"sha256": sha256, "data": changed})
+            connection.executemany(change, [(_changed(data), sha256) for sha256, data in rows])
         try:
-            yield True
+            yield bool(rows)
         finally:
             with connection:
-                connection.execute(change, {"sha256": sha256, "data": data})
+                connection.executemany(change, [(data, sha256) for sha256, data in rows])
+
+
+def _changed(data: bytes) -> bytes:
+    middle = len(data) // 2
+    return data[:middle] + bytes([data[middle] ^ 1]) + data[middle + 1 :]
 
 
 def restore_and_return(served: Served, workspace: Path, act: Callable[[], None]) -> list[str]:

@@ -227,3 +227,13 @@ def test_of_a_file_that_is_not_whole_no_part_is_given(name: Format, data: bytes)
     if name in ("jpeg", "png"):
         with pytest.raises(ValueError, match="no whole"):
             stripped(data[: len(data) * 2 // 3], name)
+
+
+def test_what_fuzzing_found_is_refused() -> None:
+    """An AVIF whose properties belong to nothing, and a WebP without a width."""
+    with pytest.raises(UnknownAvif):
+        stripped(file(cutout(), "AVIF").replace(b"ipma", b"ipmb"), "avif")
+    webp = file(photo(), "WEBP", quality=50)
+    at = webp.index(b"VP8 ") + 8 + 6
+    with pytest.raises(ValueError, match="no WebP"):
+        embedded(webp[:at] + bytes(4) + webp[at + 4 :], "webp", SOME)

@@ -61,13 +61,16 @@ def strip_avif(data: bytes) -> bytes:
     """An AVIF with its main picture and its transparency only: without metadata, thumbnails, depth
     and gain maps, names, and bytes that belong to no item. Raises UnknownAvif."""
     avif = _parsed(data)
-    shown = _shown(data, avif)
-    bare = replace(
-        avif,
-        items=tuple(_without_name(item) for item in avif.items if item.number in shown),
-        references=tuple(box for box in avif.references if _is_among(box, shown)),
-        after=_with_known_properties(avif.after),
-    )
+    try:
+        shown = _shown(data, avif)
+        bare = replace(
+            avif,
+            items=tuple(_without_name(item) for item in avif.items if item.number in shown),
+            references=tuple(box for box in avif.references if _is_among(box, shown)),
+            after=_with_known_properties(avif.after),
+        )
+    except (KeyError, IndexError) as error:
+        raise UnknownAvif(str(error)) from error
     return data if bare == avif and not _has_more(data, avif) else _written(bare)
 
 

@@ -249,6 +249,8 @@ def _extended(data: bytes, flags: int) -> bytes:
         width_px, height_px = (
             int.from_bytes(payload[at : at + 2], "little") & 0x3FFF for at in (6, 8)
         )
+    if not width_px or not height_px:
+        raise ValueError("no WebP")
     size = b"".join((side_px - 1).to_bytes(3, "little") for side_px in (width_px, height_px))
     header = _riff_chunk(b"VP8X", bytes([flags, 0, 0, 0]) + size)
     return data[:12] + header + data[12:]

@@ -188,9 +188,11 @@ class _Worker:
             with self._starting:
                 self._check_is_open()
                 self._process = _Process(self._settings.max_memory_bytes)
-            with suppress(*_GONE):
+            try:
                 self._process.wait_until_ready()
                 return self._process
+            except _GONE:
+                self.drop()
         self._check_is_open()
         raise TaskCrashed("The workers cannot be started.")
 
