@@ -164,6 +164,32 @@ def test_the_table_of_a_batch_agrees_with_the_files(page: Page) -> None:
         assert told["state"] == "taken"
 
 
+def test_a_number_below_zero_stays_a_number_in_csv(page: Page) -> None:
+    def told(route: Route) -> None:
+        answer = route.fetch()
+        found = answer.json()
+        first, second, _ = found[0]["photos"]
+        first["pick"]["likeness"] = -4.3
+        second["name"] = "=1+1.png"
+        route.fulfill(response=answer, json=found)
+
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    begin(page)
+    page.get_by_role("button", name=re.compile("^Take the best of")).click()
+    expect(page.get_by_text("none yet")).to_have_count(0)
+    page.keyboard.press("Control+a")
+    page.get_by_role("region", name="Selection").get_by_role("link", name="Batch").click()
+    page.route("**/api/pages", told)
+    page.get_by_role("link", name="Table").click()
+    page.reload()
+    expect(page.get_by_role("table", name="Batch")).to_contain_text("=1+1.png")
+    page.get_by_role("button", name="Copy as CSV").click()
+    expect(page.get_by_text("Copied.")).to_be_visible()
+    rows = list(csv.DictReader(io.StringIO(page.evaluate("navigator.clipboard.readText()"))))
+    assert rows[0]["likeness"] == "-4.30"
+    assert rows[1]["photo"] == "'=1+1.png"
+
+
 def test_a_default_of_the_page_has_exceptions_with_a_reason(page: Page) -> None:
     begin(page)
     field = page.get_by_label("Each photo")

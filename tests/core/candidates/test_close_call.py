@@ -105,6 +105,13 @@ def test_under_a_likeness_bytes_decide() -> None:
     assert close_call(in_order((AVIF, 9_900, 84.0), (WEBP, 7_000, 83.9), aim=aim), aim) is None
 
 
+def test_of_one_format_the_second_metric_names_files_by_their_bytes() -> None:
+    ranking = in_order((WEBP, 9_900, 84.0), (WEBP, 9_000, 80.0))
+    other = second_opinion(ranking, [0.06, 0.05], LIMIT)
+    assert other
+    assert "the WebP of 9.0 kB nearer to the original than that of 9.9 kB" in other.sentence
+
+
 def test_a_second_metric_with_another_winner_is_told() -> None:
     ranking = in_order((AVIF, 9_900, 84.0), (WEBP, 9_000, 80.0), (JPEG, 9_000, 70.0))
     other = second_opinion(ranking, [0.06, 0.05, 0.08], LIMIT)

@@ -79,15 +79,18 @@ def _shown(data: bytes, avif: _Avif) -> set[int]:
     meta = next(box for box in boxes(data) if box.kind == b"meta")
     inside = {box.kind: box for box in boxes(data, meta.payload_start + 4, meta.end)}
     urns = _urns(data, inside.get(b"iprp"))
-    named = [_parts_of(box) for box in avif.references]
-    shown, before = {avif.primary}, 0
-    while len(shown) > before:
-        before = len(shown)
-        for kind, number, others in named:
-            if kind == b"dimg" and number in shown:
-                shown.update(others)
-            if kind == b"auxl" and urns.get(number) in _ALPHA and shown & set(others):
-                shown.add(number)
+    following: dict[int, list[int]] = {}
+    for kind, number, others in map(_parts_of, avif.references):
+        if kind == b"dimg":
+            following.setdefault(number, []).extend(others)
+        if kind == b"auxl" and urns.get(number) in _ALPHA:
+            for other in others:
+                following.setdefault(other, []).append(number)
+    shown, waiting = {avif.primary}, [avif.primary]
+    while waiting:
+        new = [each for each in following.pop(waiting.pop(), ()) if each not in shown]
+        shown.update(new)
+        waiting += new
     if any(item.kind not in _SHOWN_KINDS for item in avif.items if item.number in shown):
         raise UnknownAvif("a picture of another kind")
     return shown
@@ -265,6 +268,8 @@ def _references(data: bytes, iref: Part | None) -> tuple[bytes, ...]:
 
 def _items(data: bytes, iinf: Part, iloc: Part, idat: Part | None) -> tuple[_Item, ...]:
     places = _places(data, iloc)
+    if sum(length for _, extents in places.values() for _, length in extents) > len(data):
+        raise UnknownAvif("bytes that are used more than once")
     return tuple(
         _item(data, number, info, kind, idat, *places.get(number, (_IN_FILE, ())))
         for number, (info, kind) in _infos(data, iinf).items()
