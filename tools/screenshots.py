@@ -121,6 +121,7 @@ def shoot_pack(page: Page, url: str) -> None:
         '<img src="img/dusk-window.jpg" alt="Vases">\n'
         "<style>.door { background: url(red-cup-blue-door.jpg) }</style>\n"
     )
+    page.get_by_role("button", name="Find references").click()
     page.get_by_text("2 found, 2 taken.").wait_for()
     page.get_by_role("region", name="Standing in the page").get_by_text("5 files").wait_for()
     shoot(page, "pack")
