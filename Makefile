@@ -17,8 +17,9 @@ demo: build .venv/.warm
 
 build: $(BIN)/lean-parcel $(PAGE)
 
+# Three at a time on two cores: browsers wait a good part of the time.
 test: check build .venv/.warm chromium nginx
-	$(BIN)/pytest -q -n 2 --dist loadfile --no-loadscope-reorder
+	$(BIN)/pytest -q -n 3 --dist loadfile --no-loadscope-reorder
 
 check: check-page check-types check-python
 

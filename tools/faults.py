@@ -99,9 +99,11 @@ class _Known:
 class _Client(Thread):
     """Does one act after the other on photos of its own, until it is stopped."""
 
-    def __init__(self, served: Served, seed: int, tally: Tally, lock: Lock) -> None:
+    def __init__(
+        self, served: Served, seed: int, tally: Tally, lock: Lock, photos: int = _PHOTOS_A_CLIENT
+    ) -> None:
         super().__init__(daemon=True)
-        self._served, self._tally, self._lock = served, tally, lock
+        self._served, self._tally, self._lock, self._most = served, tally, lock, photos
         self._random = random.Random(seed)
         self._http = httpx.Client(timeout=_LONGEST_S, headers={"Origin": served.url})
         self.photos: dict[int, _Known] = {}
@@ -125,7 +127,7 @@ class _Client(Thread):
         self._http.close()
 
     def _act(self) -> None:
-        if len(self.photos) < _PHOTOS_A_CLIENT and self._random.random() < 0.4:
+        if len(self.photos) < self._most and self._random.random() < 0.4:
             self._add()
             return
         if not self.photos:
@@ -325,13 +327,17 @@ def _noisy_png(chance: random.Random) -> bytes:
 
 
 def faults(
-    workspace: Path, wanted: Sequence[Fault], seed: int, say: Callable[[str], None]
+    workspace: Path,
+    wanted: Sequence[Fault],
+    seed: int,
+    say: Callable[[str], None],
+    photos_a_client: int = _PHOTOS_A_CLIENT,
 ) -> Tally:
     """Lets these faults happen under traffic, lets all work end, and compares what is there with
     what was acknowledged."""
     chance, tally, lock = random.Random(seed), Tally(), Lock()
     served = Served(workspace, "--out", str(workspace.parent / "out"))
-    clients = [_Client(served, seed + i, tally, lock) for i in range(_CLIENTS)]
+    clients = [_Client(served, seed + i, tally, lock, photos_a_client) for i in range(_CLIENTS)]
     page = _PageClient(served, seed + _CLIENTS, tally, lock)
     page.prepare()
     clients.append(page)

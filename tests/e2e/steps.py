@@ -3,6 +3,7 @@
 import base64
 import json
 import re
+import time
 from pathlib import Path
 from typing import Any
 
@@ -147,11 +148,27 @@ def limit_words(value: dict[str, Any]) -> str:
     return f"{limit_bytes} B" if limit_bytes % 100 else f"{limit_bytes / 1000:g} kB"
 
 
+def encodes_of(page: Page, path: str) -> int:
+    """How many encodes the server has of a photo."""
+    return len(json.loads(page.request.get(path).text())["encodes"])
+
+
+def drawn_as(plot: Locator) -> str:
+    """What the plot says that it draws."""
+    return plot.get_attribute("aria-label") or ""
+
+
 def wait_until_weighed(page: Page) -> None:
-    """Until the search has ended, and the page knows."""
-    value = page.evaluate(_ONCE_ENDED, f"/api/photos/{weighing(page)['id']}")
-    drawn = f"of {len(value['encodes'])} encodes, limit {limit_words(value)}"
-    expect(page.get_by_role("group", name=drawn)).to_be_visible()
+    """Until the search has ended, and the page knows. An encode that was on its way to an earlier
+    limit may join afterwards."""
+    path = f"/api/photos/{weighing(page)['id']}"
+    value = page.evaluate(_ONCE_ENDED, path)
+    plot = page.get_by_role("group", name=f"encodes, limit {limit_words(value)}")
+    expect(plot).to_be_visible()
+    ends_at = time.monotonic() + 30
+    while (count := f"of {encodes_of(page, path)} encodes") not in drawn_as(plot):
+        assert time.monotonic() < ends_at, f"{drawn_as(plot)} is drawn, not {count}"
+        page.wait_for_timeout(50)
     expect(candidates(page).first).to_be_attached()
     expect(page.get_by_role("button", name="Stop weighing")).to_have_count(0)
 
