@@ -23,9 +23,9 @@ def main(folder: Path) -> None:
         settled(workspace, photo_id)
         workspace.page_editing.do(RemovePhotos((photo_id,)))
     fill(folder / "ballast")
-    print(stored(workspace))
+    print(stored(workspace, range(20, 80)))
     workspace.room_keeping.reclaim(forgets_removed=True)
-    print(stored(workspace))
+    print(stored(workspace, range(80, 83)))
     workspace.close()
 
 
@@ -42,9 +42,9 @@ def fill(path: Path) -> None:
             return
 
 
-def stored(workspace: Workspace) -> str:
-    """Stores photos until there is no room in the log either, one at the least."""
-    for seed in range(20, 23):
+def stored(workspace: Workspace, seeds: range) -> str:
+    """Stores photos until there is no room in the log either."""
+    for seed in seeds:
         try:
             add(workspace, seed)
         except StorageError as error:

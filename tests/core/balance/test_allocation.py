@@ -51,7 +51,8 @@ def allowed(one: Share) -> list[int]:
     by_size = sorted(range(len(one.options)), key=lambda i: one.options[i].size_bytes)
     most = one.most_bytes
     within = [i for i in by_size if most is None or one.options[i].size_bytes <= most]
-    within = within or by_size[:1]
+    least_bytes = one.options[by_size[0]].size_bytes
+    within = within or [i for i in by_size if one.options[i].size_bytes == least_bytes]
     reached = max(one.seen(one.options[i]) for i in within)
     least = min(one.least_likeness, reached)
     return [i for i in within if one.seen(one.options[i]) >= least]
