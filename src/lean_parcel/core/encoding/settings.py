@@ -89,7 +89,8 @@ class PassThrough:
 
 EncoderSettings = JpegSettings | WebpSettings | AvifSettings | PngSettings
 Settings = EncoderSettings | PassThrough
-#: Raised where the same settings make other files than before: 2 leaves out the chroma of grey.
+#: Raised where the same settings make other files than before. Of originals, 2 is decoded again as
+#: it goes out; of JPEG and AVIF, 2 leaves out the chroma of grey.
 _PASS_THROUGH_VERSION = 2
 _VERSIONS: dict[Format, int] = {"jpeg": 2, "png": 1, "webp": 1, "avif": 2}
 _SETTINGS: dict[str, Callable[..., EncoderSettings]] = {

@@ -33,6 +33,7 @@ _TRANSFERS: dict[int, float | tuple[float, float, float, float, float]] = {
     15: 2.4,
 }
 _PQ, _HLG = 16, 18
+_SIGNALS = {b"cICP", b"iCCP", b"sRGB", b"gAMA", b"cHRM"}
 #: `gAMA` has the power by which light becomes codes, times this; 1/2.2 alone stands for sRGB.
 _GAMMA_UNIT, _USUAL_GAMMA = 100_000, 45_455
 
@@ -50,7 +51,11 @@ def signalled(data: bytes, kind: str) -> Signalled | None:
     """What a file of a format says; None where it says nothing that goes before its profile."""
     if kind != "png":
         return None
-    chunks = {part.kind: data[part.payload_start : part.end - 4] for part in png_parts(data)}
+    chunks = {
+        part.kind: data[part.payload_start : part.end - 4]
+        for part in png_parts(data)
+        if part.kind in _SIGNALS
+    }
     if (found := _of_cicp(chunks.get(b"cICP", b""))) is not None:
         return found
     if b"iCCP" in chunks or b"sRGB" in chunks:

@@ -24,7 +24,7 @@ _MARKS = (
     (codecs.BOM_UTF16_LE, "utf-16-le"),
     (codecs.BOM_UTF16_BE, "utf-16-be"),
 )
-#: How long the texts of one request may be read, waiting for a worker included.
+#: How long a text may be read, waiting for a worker included.
 _LONGEST_S = 60.0
 #: Lines around a change in a diff.
 _CONTEXT = 3
