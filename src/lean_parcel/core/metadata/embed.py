@@ -213,8 +213,8 @@ def with_webp_profile(data: bytes, icc: bytes) -> bytes:
     return _riff(extended[12:at] + _riff_chunk(b"ICCP", icc) + extended[at:])
 
 
-#: WebP chunks that show the picture (RFC 9649, 2.7).
-_WEBP_CHUNKS = frozenset([b"VP8X", b"VP8 ", b"VP8L", b"ALPH", b"ICCP", b"ANIM", b"ANMF"])
+#: WebP chunks that show a still picture (RFC 9649, 2.7); a frame of an animation may hold any.
+_WEBP_CHUNKS = frozenset([b"VP8X", b"VP8 ", b"VP8L", b"ALPH", b"ICCP"])
 
 
 def _strip_webp(data: bytes) -> bytes:
