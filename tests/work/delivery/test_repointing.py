@@ -7,8 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lean_parcel.core.errors import UsageError
+from lean_parcel.core.errors import TaskTimedOut, UsageError
 from lean_parcel.core.packing.references.edits import with_hunks
+from lean_parcel.work.delivery import repointing
 from lean_parcel.work.delivery.repointing import (
     References,
     RepointedFile,
@@ -148,6 +149,25 @@ def test_texts_are_read_one_at_a_time_and_only_texts() -> None:
         assert all(len(each.result(timeout=30)) == 3 for each in asked)
     with pytest.raises(UsageError):
         references.find([("a.html", "a\0b")], OLD, "", as_pictures=False)
+    queue.close()
+
+
+def test_texts_that_take_too_long_are_given_up_together(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(repointing, "_LONGEST_S", 0.3)
+    executor = HeldExecutor()
+    queue = WorkQueue(executor, slots=2)
+    references = References(queue)
+    executor.hold()
+    texts = [("a.html", "<img src='cup.jpg'>")] * 3
+    with ThreadPoolExecutor(2) as threads:
+        asked = [
+            threads.submit(references.find, texts, OLD, "", as_pictures=False) for _ in range(2)
+        ]
+        for each in asked:
+            with pytest.raises(TaskTimedOut):
+                each.result(timeout=30)
+    executor.let_go()
+    assert len(references.find(texts, OLD, "", as_pictures=False)) == 3
     queue.close()
 
 

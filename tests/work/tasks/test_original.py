@@ -1,6 +1,7 @@
 """Originals that go out as they are: only what was decoded again, and is what was framed."""
 
 import io
+import struct
 
 import numpy as np
 import pytest
@@ -88,3 +89,18 @@ def test_a_picture_that_is_upright_by_its_metadata_keeps_them_or_stays() -> None
     made = passed(data, keeps=True)
     assert made
     assert made.data == data
+
+
+def test_a_webp_of_one_moving_frame_never_goes_out_as_it_is() -> None:
+    frame = file(photo(), "WEBP", quality=80)[12:]
+    header = bytes(6) + b"".join((side - 1).to_bytes(3, "little") for side in photo().shape[1::-1])
+    whole = chunk(b"ANMF", header + bytes(4) + frame + chunk(b"NOTE", b"hidden"))
+    moving = chunk(b"VP8X", b"\x02" + bytes(3) + header[6:]) + chunk(b"ANIM", bytes(6)) + whole
+    data = b"RIFF" + struct.pack("<I", 4 + len(moving)) + b"WEBP" + moving
+    assert np.array_equal(decode(data)[..., :3], decode(file(photo(), "WEBP", quality=80))[..., :3])
+    assert passed(data, "webp") is None
+
+
+def chunk(kind: bytes, payload: bytes) -> bytes:
+    """A chunk of a WebP."""
+    return kind + struct.pack("<I", len(payload)) + payload + bytes(len(payload) % 2)

@@ -15,10 +15,14 @@ MAX_LIKENESS = 99
 _LIKENESS = re.compile(r"\s*likeness\s+(\d{1,3}(?:\.\d+)?)\s*", re.IGNORECASE | re.ASCII)
 
 
-def check_aimed(limit_bytes: int, likeness: float | None) -> None:
-    """Raises UsageError `invalid_size` or `invalid_likeness` for what cannot be aimed for."""
+def check_limit(limit_bytes: int) -> None:
+    """Raises UsageError `invalid_size`."""
     if not 1 <= limit_bytes <= MAX_BYTES:
         raise UsageError("A limit is 1 byte to 1 TB.", "invalid_size")
+
+
+def check_likeness(likeness: float | None) -> None:
+    """Raises UsageError `invalid_likeness`."""
     if likeness is not None and not 0 <= likeness <= MAX_LIKENESS:
         raise UsageError(f"A likeness is 0 to {MAX_LIKENESS}.", "invalid_likeness")
 
@@ -37,7 +41,8 @@ class Aim:
     variants: Variants = field(default_factory=Variants)
 
     def __post_init__(self) -> None:
-        check_aimed(self.limit_bytes, self.likeness)
+        check_limit(self.limit_bytes)
+        check_likeness(self.likeness)
         is_known = set(self.formats) <= set(FORMATS)
         if not self.formats or not is_known or len(set(self.formats)) < len(self.formats):
             raise UsageError(
@@ -64,7 +69,8 @@ class PageAim:
     likeness: float | None = None
 
     def __post_init__(self) -> None:
-        check_aimed(self.limit_bytes, self.likeness)
+        check_limit(self.limit_bytes)
+        check_likeness(self.likeness)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,7 +85,7 @@ def typed_size(text: str) -> int:
     """Whole bytes of a size as people type it, where a number alone is in kB. Raises UsageError
     `invalid_size`."""
     size_bytes = parse_size(text, bare_unit="kB")
-    check_aimed(size_bytes, None)
+    check_limit(size_bytes)
     return size_bytes
 
 
@@ -88,7 +94,7 @@ def typed_aim(text: str) -> TypedAim:
     `invalid_likeness`."""
     if found := _LIKENESS.fullmatch(text):
         likeness = float(found[1])
-        check_aimed(1, likeness)
+        check_likeness(likeness)
         return TypedAim(likeness=likeness)
     return TypedAim(limit_bytes=typed_size(text))
 

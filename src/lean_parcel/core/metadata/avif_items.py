@@ -76,9 +76,7 @@ def strip_avif(data: bytes) -> bytes:
 
 def _shown(data: bytes, avif: _Avif) -> set[int]:
     """The items that show the picture: the main one, what it is made of, and their alpha."""
-    meta = next(box for box in boxes(data) if box.kind == b"meta")
-    inside = {box.kind: box for box in boxes(data, meta.payload_start + 4, meta.end)}
-    urns = _urns(data, inside.get(b"iprp"))
+    urns = _urns(data, _by_kind(_in_meta(data)).get(b"iprp"))
     following: dict[int, list[int]] = {}
     for kind, number, others in map(_parts_of, avif.references):
         if kind == b"dimg":
@@ -153,10 +151,7 @@ def auxiliary_items(data: bytes) -> list[tuple[bytes, int]]:
     """What a HEIC or AVIF has beside its main picture: for each auxiliary picture the URN of its
     type, `iso:ts:21496:-1` for the gain map of a tone-mapped picture, `thmb` for a thumbnail; and
     its bytes. Raises UnknownAvif."""
-    meta = next((box for box in boxes(data) if box.kind == b"meta"), None)
-    if meta is None:
-        raise UnknownAvif("no items")
-    inside = {box.kind: box for box in boxes(data, meta.payload_start + 4, meta.end)}
+    inside = _by_kind(_in_meta(data))
     try:
         sizes = _item_bytes(data, inside[b"iinf"], inside[b"iloc"])
         urns = _urns(data, inside.get(b"iprp"))
@@ -188,7 +183,7 @@ def _urns(data: bytes, iprp: Part | None) -> dict[int, bytes]:
     """The types of auxiliary pictures by item (ISO/IEC 23008-12 6.5.8)."""
     if iprp is None:
         return {}
-    inside = {box.kind: box for box in boxes(data, iprp.payload_start, iprp.end)}
+    inside = _by_kind(boxes(data, iprp.payload_start, iprp.end))
     properties = list(boxes(data, inside[b"ipco"].payload_start, inside[b"ipco"].end))
     ipma = inside[b"ipma"]
     version, is_wide = data[ipma.payload_start], data[ipma.payload_start + 3] & 1
@@ -212,13 +207,12 @@ def avif_item_bytes(segments_exif_bytes: int, segments_xmp_bytes: int) -> int:
 
 
 def _parsed(data: bytes) -> _Avif:
-    top = {box.kind: box for box in boxes(data)}
+    top = _by_kind(boxes(data))
     if set(top) - _OF_STILL - {b"meta", b"mdat"} or not {b"ftyp", b"meta"} <= set(top):
         raise UnknownAvif("not a still picture of items")
-    meta = top[b"meta"]
     try:
-        parts = list(boxes(data, meta.payload_start + 4, meta.end))
-        inside = {box.kind: box for box in parts}
+        parts = _in_meta(data)
+        inside = _by_kind(parts)
         return _Avif(
             ftyp=_whole(data, top[b"ftyp"]),
             primary=_primary(data, inside[b"pitm"]),
@@ -234,14 +228,25 @@ def _parsed(data: bytes) -> _Avif:
 def _has_more(data: bytes, avif: _Avif) -> bool:
     """Whether there are bytes beside those that show the picture."""
     known = list(boxes(data))
-    meta = next(box for box in known if box.kind == b"meta")
-    in_meta = {box.kind for box in boxes(data, meta.payload_start + 4, meta.end)}
+    in_meta = {box.kind for box in _in_meta(data)}
     is_plain = {box.kind for box in known} <= {b"ftyp", b"meta", b"mdat"}
     stored = sum(box.end - box.payload_start for box in known if box.kind == b"mdat")
     used = sum(len(item.payload) for item in avif.items)
     return not (
         is_plain and in_meta <= _SHOWN_BOXES and known[-1].end == len(data) and stored == used
     )
+
+
+def _in_meta(data: bytes) -> list[Part]:
+    """The boxes of the meta box. Raises UnknownAvif where there is none."""
+    for box in boxes(data):
+        if box.kind == b"meta":
+            return list(boxes(data, box.payload_start + 4, box.end))
+    raise UnknownAvif("no items")
+
+
+def _by_kind(parts: Iterable[Part]) -> dict[bytes, Part]:
+    return {part.kind: part for part in parts}
 
 
 def _whole(data: bytes, part: Part) -> bytes:

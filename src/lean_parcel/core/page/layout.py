@@ -8,7 +8,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from lean_parcel.core.decisions.aim import PageAim, check_aimed
+from lean_parcel.core.decisions.aim import PageAim, check_likeness, check_limit
 from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.formats import Format
@@ -58,7 +58,9 @@ class Spot:
             )
         if not 0 < self.weight <= MAX_WEIGHT:
             raise UsageError(f"A weight is above 0 and up to {MAX_WEIGHT:g}.", "invalid_weight")
-        check_aimed(self.most_bytes or 1, self.least_likeness)
+        if self.most_bytes is not None:
+            check_limit(self.most_bytes)
+        check_likeness(self.least_likeness)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,6 +7,7 @@ from concurrent.futures import TimeoutError as FutureTimeoutError
 from dataclasses import dataclass
 from pathlib import Path
 from threading import Lock
+from time import monotonic
 
 from lean_parcel.core.errors import TaskTimedOut, UsageError
 from lean_parcel.core.packing.references.edits import Hunk, Repointed, repointed, with_hunks
@@ -24,7 +25,7 @@ _MARKS = (
     (codecs.BOM_UTF16_LE, "utf-16-le"),
     (codecs.BOM_UTF16_BE, "utf-16-be"),
 )
-#: How long a text may be read, waiting for a worker included.
+#: How long texts may be read together, waiting for others and for a worker included.
 _LONGEST_S = 60.0
 #: Lines around a change in a diff.
 _CONTEXT = 3
@@ -85,24 +86,28 @@ class References:
         for what is no text, and TaskTimedOut where it takes too long."""
         for name, text in texts:
             _check_is_text(name or "This", text)
-        with self._turn:
+        deadline = monotonic() + _LONGEST_S
+        if not self._turn.acquire(timeout=_LONGEST_S):
+            raise TaskTimedOut("Other texts take too long to read.")
+        try:
             return [
-                self._found(name, text, photos, prefix, as_pictures=as_pictures)
+                self._found(deadline, (name, text, photos, prefix, as_pictures))
                 for name, text in texts
             ]
+        finally:
+            self._turn.release()
 
     def _found(
-        self, name: str, text: str, photos: Sequence[OldPhoto], prefix: str, *, as_pictures: bool
+        self, deadline: float, args: tuple[str, str, Sequence[OldPhoto], str, bool]
     ) -> Repointed:
-        args = (name, text, photos, prefix, as_pictures)
         future = self._queue.submit(Priority.ANSWER, repoint_text, *args)
         try:
-            return future.result(_LONGEST_S)
+            return future.result(max(0, deadline - monotonic()))
         except FutureTimeoutError as error:
             if future.done():
                 raise
             self._queue.withdraw(future)
-            raise TaskTimedOut("This text takes too long to read.") from error
+            raise TaskTimedOut("These texts take too long to read.") from error
 
 
 def repoint_file(
