@@ -1,5 +1,6 @@
 import io
 import re
+import time
 from typing import Any
 
 import numpy as np
@@ -58,6 +59,15 @@ def shown(page: Page) -> dict[str, Any]:
     encode_id = int(found[1]) if found else photo["default_id"]
     value: dict[str, Any] = next(each for each in photo["encodes"] if each["id"] == encode_id)
     return value
+
+
+def wait_until_shown(page: Page, **settings: object) -> None:
+    """Waits until the encode in sight has these settings."""
+    deadline = time.monotonic() + 15
+    while not settings.items() <= shown(page)["settings"].items():
+        assert time.monotonic() < deadline, shown(page)["settings"]
+        page.wait_for_timeout(50)
+    expect(page.get_by_text("Encoding …")).to_have_count(0)
 
 
 def assert_all_agree(page: Page) -> None:
@@ -151,17 +161,12 @@ def test_knobs_are_turned_and_rule_each_other_out(page: Page) -> None:
     expect(page.get_by_text("Encoding …")).to_have_count(0)
     with page.expect_response(ENCODES):
         panel.get_by_role("combobox", name="Chroma").select_option(label="4:2:2")
+    wait_until_shown(page, chroma="4:2:2", trellis=False)
     expect(panel.get_by_text("another encoder, which cannot do this").first).to_be_visible()
     expect(panel.get_by_label("Trellis")).to_have_count(0)
     with page.expect_response(ENCODES):
         panel.get_by_label("Progressive").click()
-    expect(page.get_by_text("Encoding …")).to_have_count(0)
-    settings = shown(page)["settings"]
-    assert (settings["chroma"], settings["progressive"], settings["trellis"]) == (
-        "4:2:2",
-        False,
-        False,
-    )
+    wait_until_shown(page, chroma="4:2:2", trellis=False, progressive=False)
     assert_all_agree(page)
     panel.get_by_role("slider", name="Pixels sent").focus()
     with page.expect_response(ENCODES):
