@@ -8,9 +8,17 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.encoding.settings import JpegSettings, PassThrough, WebpSettings
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import (
+    JpegSettings,
+    PassThrough,
+    WebpSettings,
+    settings_values,
+)
+from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes, embedded
 from lean_parcel.core.metadata.values import Segments
+from lean_parcel.core.picture.serialisation import decode, lossless_png
 from lean_parcel.store import database, encodes, framed, journal, searches
 from lean_parcel.store.migrations.functions import add_functions
 from tests.builders import file, photo
@@ -92,6 +100,11 @@ INSERT INTO candidate (search_id, encode_id, within_limit) VALUES (3, 8, 1), (3,
 """
 
 
+_PLAN = '{"width_px": 1024, "height_px": 768}'
+_GREY_PLAN = '{"width_px": 1024, "height_px": 768, "light": "gamma"}'
+_TAKEN_STATE = '{"aim": {"place": {"css_width_px": 1024}}, "picked_encode_id": 6}'
+
+
 def _migrated(folder: Path, version: int, content: str) -> sqlite3.Connection:
     """A workspace of an earlier version with this content, brought to the newest form."""
     path = folder / "old.sqlite3"
@@ -127,7 +140,7 @@ FROM json_each('["{_ORIGINAL}", "{_TAKEN}", "{_LEFT}", "{_WEBP}"]');
 INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
   height_px, has_alpha) VALUES (1, 'p.avif', '{_ORIGINAL}', '{_ORIGINAL}', 'avif', 9, 40, 30, 0);
 INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
-VALUES (5, '{_ORIGINAL}', '{{}}', '{_ORIGINAL}', '{_ORIGINAL}', '{{}}');
+VALUES (5, '{_ORIGINAL}', '{_PLAN}', '{_ORIGINAL}', '{_ORIGINAL}', '{{}}');
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, segments_sha256, file_sha256,
   size_bytes, likeness, encode_ms)
 SELECT column1, 5, column2, 40, 30, '', column3, 1, 80.5, 3 FROM (VALUES
@@ -136,7 +149,7 @@ SELECT column1, 5, column2, 40, 30, '', column3, 1, 80.5, 3 FROM (VALUES
   (8, '{{"format": "webp", "quality": 60}}', '{_WEBP}'),
   (9, '{{"format": "avif", "pass_through": true}}', '{_ORIGINAL}'));
 INSERT INTO entry (photo_id, words, state, visited)
-VALUES (1, 'Took it', '{{"picked_encode_id": 6}}', 99);
+VALUES (1, 'Took it', '{_TAKEN_STATE}', 99);
 INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
 INSERT INTO search_format (search_id, format, state, encodes)
 VALUES (3, 'avif', 'done', 4), (3, 'webp', 'done', 3);
@@ -178,7 +191,7 @@ INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_byt
   height_px, has_alpha)
 VALUES (1, 'p.jpg', '{_JPEG}', '{_JPEG}', 'jpeg', 9, 40, 30, 0);
 INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
-VALUES (5, '{_JPEG}', '{{}}', '{_JPEG}', '{_JPEG}', '{{}}');
+VALUES (5, '{_JPEG}', '{_PLAN}', '{_JPEG}', '{_JPEG}', '{{}}');
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, segments_sha256, file_sha256,
   size_bytes, likeness, encode_ms)
 SELECT column1, 5, column2, 40, 30, column3, column4, 1, 80.5, 3 FROM (VALUES
@@ -188,7 +201,8 @@ SELECT column1, 5, column2, 40, 30, column3, column4, 1, 80.5, 3 FROM (VALUES
   (9, '{{"format": "jpeg", "pass_through": true}}', '', '{_JPEG}'));
 INSERT INTO entry (id, photo_id, words, state, visited)
 SELECT 10 + column1, 1, 'Took it', json_object(
-  'picked_encode_id', column1, 'framing', json_object('metadata', column2)), 90 + column1
+  'aim', json('{{"place": {{"css_width_px": 1024}}}}'), 'picked_encode_id', column1,
+  'framing', json_object('metadata', column2)), 90 + column1
 FROM (VALUES (7, 'everything'), (8, 'nothing'), (9, 'nothing'), (6, 'credit'));
 INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
 INSERT INTO candidate (search_id, encode_id, meets_aim)
@@ -228,7 +242,7 @@ FROM json_each('["{_O}", "{_A}", "{_B}", "{_C}"]');
 INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
   height_px, has_alpha) VALUES (1, 'p.jpg', '{_O}', '{_O}', 'jpeg', 9, 40, 30, 0);
 INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
-VALUES (5, '{_O}', '{{}}', '{_O}', '{_O}', '{{}}');
+VALUES (5, '{_O}', '{_PLAN}', '{_O}', '{_O}', '{{}}');
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
   container_bytes, likeness, encode_ms)
 SELECT column1, 5, column2, 40, 30, column3, 1, 0, 80.5, 3 FROM (VALUES
@@ -238,7 +252,7 @@ SELECT column1, 5, column2, 40, 30, column3, 1, 0, 80.5, 3 FROM (VALUES
   (9, '{{"chroma": "4:2:0", "depth": 10, "format": "avif", "quality": 60}}', '{_C}'),
   (10, '{{"chroma": "4:2:0", "format": "jpeg", "quality": 60}}', '{_C}'));
 INSERT INTO entry (photo_id, words, state, visited)
-VALUES (1, 'Took it', '{{"picked_encode_id": 6}}', 99);
+VALUES (1, 'Took it', '{_TAKEN_STATE}', 99);
 INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
 INSERT INTO search_format (search_id, format, state, encodes)
 VALUES (3, 'avif', 'done', 4), (3, 'jpeg', 'done', 3);
@@ -269,8 +283,8 @@ _OLD_JPEG = (
 _FILL_13 = f"""
 INSERT INTO blob SELECT value, CAST(value AS BLOB) FROM json_each('["{_O}", "{_A}"]');
 INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
-VALUES (5, '{_O}', '{{}}', '{_O}', '{_O}', '{{"is_grey": false}}'),
-  (6, '{_O}', '{{"grey": 1}}', '{_O}', '{_O}', '{{"is_grey": true}}');
+VALUES (5, '{_O}', '{_PLAN}', '{_O}', '{_O}', '{{"is_grey": false}}'),
+  (6, '{_O}', '{_GREY_PLAN}', '{_O}', '{_O}', '{{"is_grey": true}}');
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
   container_bytes, likeness, encode_ms, is_current)
 SELECT column1, column2, column3, 40, 30, '{_A}', 1, 0, 80.5, 3, column4 FROM (VALUES
@@ -294,4 +308,42 @@ def test_encodes_that_are_made_in_another_way_now_are_not_found(tmp_path: Path) 
     for framed_id, trial, encode_id in ((5, jpeg, 1), (6, jpeg, None), (6, original, None)):
         found = encodes.find(connection, framed_id, trial)
         assert (found.id if found else None) == encode_id
+    connection.close()
+
+
+def test_likenesses_of_small_and_of_dense_pictures_are_measured_again(tmp_path: Path) -> None:
+    pixels = photo(200, 150)
+    jpeg = JpegSettings(quality=30, chroma="4:2:0")
+    png, made = lossless_png(pixels), encode(pixels, jpeg)
+    state = """'{"aim": {"place": {"css_width_px": 100, "density": 2.0}}, "picked_encode_id": 6}'"""
+    connection = _migrated(
+        tmp_path,
+        16,
+        f"""
+INSERT INTO blob VALUES ('{_O}', x'{png.hex()}'), ('{_A}', x'{made.hex()}'), ('{_B}', x'00');
+INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
+  height_px, has_alpha) VALUES (1, 'p.png', '{_O}', '{_O}', 'png', 9, 200, 150, 0);
+INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
+VALUES (5, '{_O}', '{{"width_px":200,"height_px":150,"gamut":"srgb"}}', '{_O}', '{_O}',
+  '{{"rungs": [{{"width_px": 200}}, {{"width_px": 100}}], "is_measured": true}}');
+INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
+  container_bytes, likeness, encode_ms, version)
+SELECT column1, 5, column2, 200, 150, column3, 1, 0, 80.5, 3, 1 FROM (VALUES
+  (6, '{json.dumps(settings_values(jpeg))}', '{_A}'),
+  (7, '{{"format": "webp", "quality": 60}}', '{_B}'));
+INSERT INTO entry (photo_id, words, state, visited) VALUES (1, 'Took it', {state}, 99);
+INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
+INSERT INTO search_format (search_id, format, state, encodes) VALUES (3, 'webp', 'done', 4);
+INSERT INTO candidate (search_id, encode_id, meets_aim) VALUES (3, 6, 1), (3, 7, 1);
+""",
+    )
+    (taken,) = connection.execute("SELECT likeness FROM encode")
+    assert taken["likeness"] == Reference(pixels, density=2).likeness(decode(made))
+    (row,) = connection.execute("SELECT plan, search_input FROM framed")
+    assert json.loads(row["plan"])["density"] == 2
+    assert json.loads(row["search_input"]) == {"rungs": [{"width_px": 200}], "is_measured": False}
+    search = searches.of_photo(connection, 1)
+    assert (search.state, search.found, search.formats[0].encodes) == ("running", (), 0)
+    files = connection.execute("SELECT sha256 FROM blob ORDER BY sha256").fetchall()
+    assert [file["sha256"] for file in files] == [_A, _O]
     connection.close()

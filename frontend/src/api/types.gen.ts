@@ -3548,6 +3548,8 @@ export interface components {
             fit?: "cover" | "contain";
             /** Density */
             density?: number;
+            /** Pixel By Pixel */
+            pixel_by_pixel?: boolean;
             /** Limit Bytes */
             limit_bytes?: number;
             /** Likeness */
@@ -4253,7 +4255,8 @@ export interface components {
         };
         /**
          * FramedResponse
-         * @description The photo as it is framed; `pixels_key` is that of its pixels.
+         * @description The photo as it is framed; `pixels_key` is that of its pixels, of which `density` are judged
+         *     as a CSS pixel.
          */
         FramedResponse: {
             /** Id */
@@ -4264,6 +4267,8 @@ export interface components {
             width_px: number;
             /** Height Px */
             height_px: number;
+            /** Density */
+            density: number;
             /** Is Transparent */
             is_transparent: boolean;
         };
@@ -5048,7 +5053,8 @@ export interface components {
         };
         /**
          * Place
-         * @description CSS width, CSS height where the place fixes it, and device pixels per CSS pixel.
+         * @description CSS width, CSS height where the place fixes it, and device pixels per CSS pixel; and whether
+         *     they are judged `pixel_by_pixel`, rather than as they are seen.
          */
         Place: {
             /** Css Width Px */
@@ -5069,6 +5075,11 @@ export interface components {
              * @default 1
              */
             density: number;
+            /**
+             * Pixel By Pixel
+             * @default false
+             */
+            pixel_by_pixel: boolean;
         };
         /**
          * PlaceRequest

@@ -43,6 +43,7 @@ _LIMITS = Limits()
 @click.option("--limit", required=True, type=SizeType(), help="At most these bytes, like 80kB.")
 @click.option("--width", required=True, type=int, help="CSS pixels across the place.")
 @click.option("--density", default=1.0, show_default=True, help="Device pixels a CSS pixel.")
+@click.option("--pixel-by-pixel", is_flag=True, help="Do not judge as it is seen at --density.")
 @click.option("--formats", default=FORMATS, type=FormatsType(), help="Like jpeg,webp.")
 @click.option("--background", default="#ffffff", help="Fills transparency in JPEG.")
 @click.option(
@@ -56,6 +57,7 @@ def command(
     limit: int,
     width: int,
     density: float,
+    pixel_by_pixel: bool,
     formats: tuple[Format, ...],
     background: str,
     out: Path | None,
@@ -72,7 +74,7 @@ def command(
     if out is None and (write_all or replace):
         raise click.UsageError("--all and --replace go with --out.")
     try:
-        place = Place(css_width_px=width, density=density)
+        place = Place(css_width_px=width, density=density, pixel_by_pixel=pixel_by_pixel)
         aim = Aim(place=place, limit_bytes=limit, formats=formats)
         framing = Framing(background=background, metadata="nothing")
     except UsageError as error:

@@ -17,13 +17,15 @@ _SEARCH_INPUTS: TypeAdapter[SearchInput] = TypeAdapter(SearchInput)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FramedRow:
-    """A row of the framed table: pixels before (`plain`) and after sharpening, as blobs."""
+    """A row of the framed table: pixels before (`plain`) and after sharpening, as blobs; and how
+    many of them are judged as a CSS pixel."""
 
     id: int
     original_sha256: str
     plain_sha256: str
     pixels_sha256: str
     thumbnail_sha256: str | None
+    density: float
     search_input: SearchInput
 
 
@@ -32,12 +34,15 @@ INSERT INTO framed (original_sha256, plan, plain_sha256, pixels_sha256, thumbnai
   search_input)
 VALUES (:original_sha256, :plan, :plain_sha256, :pixels_sha256, :thumbnail_sha256, :search_input)
 ON CONFLICT (original_sha256, plan) DO UPDATE SET plan = plan
-RETURNING id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, search_input"""
+RETURNING id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256,
+  json_extract(plan, '$.density') AS density, search_input"""
 _FIND = """
-SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, search_input FROM framed
+SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256,
+  json_extract(plan, '$.density') AS density, search_input FROM framed
 WHERE original_sha256 = :original_sha256 AND plan = :plan"""
 _GET = """
-SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256, search_input FROM framed
+SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256,
+  json_extract(plan, '$.density') AS density, search_input FROM framed
 WHERE id = :id"""
 _TRANSPARENT = """
 SELECT id FROM framed WHERE id IN (SELECT value FROM json_each(:ids))
@@ -122,5 +127,6 @@ def _framed(row: sqlite3.Row) -> FramedRow:
         plain_sha256=row["plain_sha256"],
         pixels_sha256=row["pixels_sha256"],
         thumbnail_sha256=row["thumbnail_sha256"],
+        density=row["density"],
         search_input=_SEARCH_INPUTS.validate_json(row["search_input"]),
     )

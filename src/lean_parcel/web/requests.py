@@ -71,6 +71,7 @@ class AimChangeRequest(BaseModel):
     )
     fit: Fit = Field(default_factory=_left_out)
     density: Annotated[float, _between(*DENSITIES)] = Field(default_factory=_left_out)
+    pixel_by_pixel: bool = Field(default_factory=_left_out)
     limit_bytes: Annotated[int, _between(1, MAX_BYTES)] = Field(default_factory=_left_out)
     likeness: Annotated[float, _between(0, MAX_LIKENESS)] | None = Field(default_factory=_left_out)
     formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] = Field(

@@ -156,7 +156,29 @@ def test_sharpening_by_the_reduction_grows_with_it_and_ends() -> None:
 def test_equal_pixels_are_one_plan_whatever_led_to_them() -> None:
     by_place = plan_framing(source(3000, 2000), Framing(), PLACE)
     by_width = Framing(size=Size(by="width", width_px=800), metadata="nothing")
-    assert plan_framing(source(3000, 2000), by_width, Place(css_width_px=9)) == by_place
+    assert plan_framing(source(3000, 2000), by_width, Place(css_width_px=9, density=2)) == by_place
+
+
+@pytest.mark.parametrize(
+    ("place", "size_px", "density"),
+    [
+        (Place(css_width_px=400), (400, 300), 1),
+        (Place(css_width_px=400, density=2), (800, 600), 2),
+        (Place(css_width_px=400, density=2, pixel_by_pixel=True), (800, 600), 1),
+        (Place(css_width_px=400, density=2), (500, 375), 1.25),  # all that the photo has
+        (Place(css_width_px=400, density=2), (300, 225), 1),
+        (Place(css_width_px=400, density=2), (1600, 1200), 2),
+        (Place(css_width_px=400), (800, 600), 1),
+        (Place(css_width_px=400, density=0.5), (200, 150), 1),
+        (Place(css_width_px=400, css_height_px=400, density=2, fit="contain"), (800, 600), 2),
+        (Place(css_width_px=400, css_height_px=150, density=3, fit="contain"), (600, 450), 3),
+        (Place(css_width_px=400, css_height_px=200, density=1.5), (600, 300), 1.5),
+    ],
+)
+def test_pixels_are_judged_at_the_density_at_which_they_stand(
+    place: Place, size_px: tuple[int, int], density: float
+) -> None:
+    assert place.judged_density(*size_px) == density
 
 
 def test_the_next_photo_takes_what_is_not_about_this_one() -> None:

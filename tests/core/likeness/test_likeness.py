@@ -3,11 +3,13 @@ import warnings
 import cv2
 import numpy as np
 import pytest
+from benchmarks.pictures import pictures
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, PngSettings, WebpSettings
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.likeness.flip import flip, seen
 from lean_parcel.core.likeness.reference import DARK, LIGHT, Reference
 from lean_parcel.core.picture.pixels import over_background
 from lean_parcel.core.picture.serialisation import decode
@@ -45,11 +47,63 @@ DAMAGES = {
     "name", ["speckled-glaze.jpg", "opening-hours.jpg", "red-cup-blue-door.jpg"]
 )
 def test_agrees_with_the_independent_package(damage: str, name: str, tmp_path: object) -> None:
-    original = demo_pixels(name, 331)
+    original = np.ascontiguousarray(demo_pixels(name, 420)[:256, :352])
     candidate = np.ascontiguousarray(DAMAGES[damage](original))
     expected = independent(original, candidate, tmp_path)
     ours = Reference(original).likeness(candidate)
     assert ours == pytest.approx(expected, abs=0.75 if expected > 50 else 3)
+
+
+def score_of_crop(original: U8, candidate: U8, top_px: int, left_px: int, side_px: int) -> float:
+    part = slice(top_px, top_px + side_px), slice(left_px, left_px + side_px)
+    reference = Reference(np.ascontiguousarray(original[part]))
+    return reference.likeness(np.ascontiguousarray(candidate[part]))
+
+
+@pytest.mark.parametrize("damage", ["jpeg-50", "webp-75", "avif-60"])
+@pytest.mark.parametrize("name", ["noise 0", "noise 1", "noise 2", "noise 3"])
+def test_crops_of_a_texture_keep_their_score_at_falling_sizes(damage: str, name: str) -> None:
+    original = np.ascontiguousarray(np.tile(pictures()[name], (2, 2, 1))[:384, :384])
+    candidate = np.ascontiguousarray(DAMAGES[damage](original))
+    whole = score_of_crop(original, candidate, 0, 0, 384)
+    for side_px in (192, 128, 96, 64, 48, 32):
+        tiles = range(0, 384 - side_px + 1, side_px)
+        scores = [
+            score_of_crop(original, candidate, top, left, side_px)
+            for top in tiles
+            for left in tiles
+        ]
+        assert float(np.mean(scores)) == pytest.approx(whole, abs=9), side_px
+
+
+@pytest.mark.parametrize("damage", ["jpeg-50", "webp-75", "avif-60"])
+@pytest.mark.parametrize("name", ["speckled-glaze.jpg", "kiln-night.jpg", "old-shopfront.jpg"])
+def test_a_row_less_is_no_step(damage: str, name: str) -> None:
+    original = np.ascontiguousarray(demo_pixels(name, 640)[:384, :384])
+    candidate = np.ascontiguousarray(DAMAGES[damage](original))
+    for side_px in (289, 257, 225, 193, 161, 129, 113, 97, 65, 57):
+        near = [score_of_crop(original, candidate, 88, 24, side_px - less) for less in (0, 1)]
+        assert abs(near[0] - near[1]) < 3 + 120 / side_px, side_px
+
+
+@pytest.mark.parametrize("side_px", [1, 3, 7, 8, 12, 24])
+def test_a_tiny_picture_that_is_ruined_is_said_to_be(side_px: int) -> None:
+    noise = np.random.default_rng(5).integers(0, 256, (side_px, side_px, 3)).astype(np.uint8)
+    far = np.where(noise < 128, np.uint8(255), np.uint8(0))
+    assert Reference(noise).likeness(far) < 30
+    assert Reference(noise).likeness(np.clip(noise, 1, 254)) > 90
+
+
+@pytest.mark.parametrize("side_px", [200, 110, 64, 32])
+def test_small_candidates_are_in_the_order_of_a_second_metric(side_px: int) -> None:
+    original = demo_pixels("red-cup-blue-door.jpg", side_px)
+    settings = [JpegSettings(quality=q, chroma="4:2:0") for q in (10, 30, 60, 90)]
+    candidates = [decode(encode(original, one)) for one in settings]
+    likenesses = [Reference(original).likeness(one) for one in candidates]
+    flips = [flip(seen(original), seen(one)) for one in candidates]
+    assert likenesses == sorted(likenesses)
+    assert flips == sorted(flips, reverse=True)
+    assert likenesses[0] < 50
 
 
 @pytest.mark.parametrize("size", [(1, 1), (7, 9), (8, 8), (33, 17), (96, 64)])

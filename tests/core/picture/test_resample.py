@@ -1,8 +1,9 @@
+import cv2
 import numpy as np
 import pytest
 from PIL import Image
 
-from lean_parcel.core.picture.resample import Kernel, resampled, to_codes, to_light
+from lean_parcel.core.picture.resample import Kernel, Light, resampled, to_codes, to_light
 from tests.builders import cutout, photo
 
 PILLOW: dict[Kernel, Image.Resampling] = {
@@ -65,6 +66,29 @@ def test_sixteen_bits_and_eight_give_the_same_picture() -> None:
     is_seen = pixels[..., 3] > 0
     np.testing.assert_array_equal(kept[is_seen], pixels[is_seen])
     np.testing.assert_array_equal(kept[..., 3], pixels[..., 3])
+
+
+@pytest.mark.parametrize("light", ["linear", "gamma"])
+@pytest.mark.parametrize("width_px", [512, 1024])
+def test_a_deep_slope_is_dithered_without_steps_or_a_shift(light: Light, width_px: int) -> None:
+    slope = np.broadcast_to(np.linspace(20 * 257, 24 * 257, 1024), (64, 1024))
+    deep = np.dstack([np.rint(slope).astype(np.uint16)] * 3)
+    expected = cv2.resize(slope / 257, (width_px, 64), interpolation=cv2.INTER_AREA)
+    made = resampled(deep, width_px, 64, "lanczos3", light, dithers=True)[..., 0]
+    stepped = resampled(deep, width_px, 64, "lanczos3", light)[..., 0]
+    near = cv2.blur(made.astype(np.float64), (8, 8))[8:-8, 8:-8]
+    assert np.abs(near - expected[8:-8, 8:-8]).max() < 0.1
+    steps = cv2.blur(stepped.astype(np.float64), (8, 8))[8:-8, 8:-8]
+    assert np.abs(steps - expected[8:-8, 8:-8]).max() > 0.4
+    assert np.abs(made - expected).max() < 1.01
+
+
+@pytest.mark.parametrize("light", ["linear", "gamma"])
+def test_whole_codes_of_a_deep_picture_stay_as_they_are(light: Light) -> None:
+    patches = np.repeat(np.arange(256, dtype=np.uint16), 8)[None, :, None] * np.ones((8, 1, 3))
+    deep = np.ascontiguousarray((patches * 257).astype(np.uint16))
+    made = resampled(deep, 1024, 4, "nearest", light, dithers=True)
+    np.testing.assert_array_equal(made, patches[:4, ::2].astype(np.uint8))
 
 
 def test_with_the_pixels_that_it_has_a_picture_is_left_alone() -> None:

@@ -1,6 +1,7 @@
 """Examining a candidate: the strength of each kind, over the whole picture and by place, and the
 verdict."""
 
+import cv2
 import numpy as np
 
 from lean_parcel.core.arrays import F32, U8
@@ -39,8 +40,8 @@ class Examiner:
         found = [self._measured(one) for one in comparisons]
         worst = _worst_of([maps for maps, _ in found])
         maps = {kind: self._cropped(plane) for kind, plane in worst.items()}
-        unlike = self._cropped(np.maximum.reduce([plane for _, plane in found]))
-        glances = glanced(maps)
+        unlike = self._in_place(self._cropped(np.maximum.reduce([plane for _, plane in found])))
+        glances = {kind: self._in_place(plane) for kind, plane in glanced(maps).items()}
         return Damage(
             likeness=likeness,
             strengths={kind: strength_of(_pooled(plane)) for kind, plane in maps.items()},
@@ -74,18 +75,29 @@ class Examiner:
 
     @property
     def _shape(self) -> tuple[int, int]:
-        width_px, height_px = self.reference.size_px
-        return -(-height_px // CELL_PX), -(-width_px // CELL_PX)
+        return _cells_of(self.reference.size_px)
 
     def _cropped(self, plane: F32) -> F32:
         """Without the mirror image by which a small picture was continued."""
-        rows, columns = self._shape
+        rows, columns = _cells_of(self.reference.seen_size_px)
         return np.ascontiguousarray(plane[:rows, :columns])
+
+    def _in_place(self, plane: F32) -> F32:
+        """A map of cells as they are seen, on cells of the place."""
+        size_px, seen_size_px = self.reference.size_px, self.reference.seen_size_px
+        if seen_size_px == size_px:
+            return plane
+        across, down = np.array(seen_size_px) / size_px
+        to_seen = np.array([[across, 0, (across - 1) / 2], [0, down, (down - 1) / 2]])
+        flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+        size = self._shape[::-1]
+        made = cv2.warpAffine(plane, to_seen, size, flags=flags, borderMode=cv2.BORDER_REPLICATE)
+        return np.asarray(made, np.float32)
 
     def _measured(self, comparison: Comparison) -> tuple[Maps, F32]:
         original = self._original(comparison)
         height_px, width_px = comparison.as_decoded.shape[:2]
-        if (width_px, height_px) == self.reference.size_px:
+        if (width_px, height_px) == self.reference.seen_size_px:
             return measured(original, original, comparison)
         return measured(original, self._own(comparison, width_px, height_px), comparison)
 
@@ -101,9 +113,14 @@ class Examiner:
         key = (comparison.backdrop, width_px, height_px)
         if key not in self._reduced:
             kept = {one: view for one, view in self._reduced.items() if one[1:] == key[1:]}
-            reduced = reduce(comparison.original, width_px, height_px)
+            reduced = reduce(comparison.as_framed, width_px, height_px)
             self._reduced = {**kept, key: view_of(reduced, comparison.gamut)}
         return self._reduced[key]
+
+
+def _cells_of(size_px: tuple[int, int]) -> tuple[int, int]:
+    """Rows and columns of cells of a picture."""
+    return -(-size_px[1] // CELL_PX), -(-size_px[0] // CELL_PX)
 
 
 def _worst_of(found: list[Maps]) -> Maps:

@@ -22,7 +22,7 @@ from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import inverse, shown_size_px
 
 MAX_REASON = 200
-_PLACE_FIELDS = frozenset({"css_width_px", "css_height_px", "fit", "density"})
+_PLACE_FIELDS = frozenset({"css_width_px", "css_height_px", "fit", "density", "pixel_by_pixel"})
 
 
 @dataclass(frozen=True, slots=True)

@@ -190,7 +190,8 @@ def _length_words(size: Size, *sides_px: int | None) -> str:
 def _place_words(place: Place) -> str:
     height = f" × {place.css_height_px}" if place.css_height_px else ""
     fit = f", {place.fit}" if place.css_height_px else ""
-    return f"{place.css_width_px}{height} px at {place.density:g}×{fit}"
+    judged = ", judged pixel by pixel" if place.pixel_by_pixel else ""
+    return f"{place.css_width_px}{height} px at {place.density:g}×{fit}{judged}"
 
 
 def _sharpen_words(sharpen: Sharpen) -> str:

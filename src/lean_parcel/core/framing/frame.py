@@ -14,7 +14,7 @@ from lean_parcel.core.arrays import U8
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.framing.plan import Plan, plan_framing
-from lean_parcel.core.original.photo import open_photo, orientation_of, reading
+from lean_parcel.core.original.photo import is_deep, open_photo, orientation_of, reading
 from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.core.picture.orientation import (
     combined,
@@ -54,6 +54,7 @@ def frame_photo(data: bytes, name: str, framing: Framing, place: Place, limits: 
     box = stored_box(plan.box, orientation, image.width, image.height)
     width_px, height_px = shown_size_px(plan.width_px, plan.height_px, orientation)
     is_straightened = plan.straighten_deg != 0
+    dithers = is_deep(image)
     with reading(name):
         if is_straightened:
             angle_deg = -plan.straighten_deg if is_mirrored(orientation) else plan.straighten_deg
@@ -66,6 +67,7 @@ def frame_photo(data: bytes, name: str, framing: Framing, place: Place, limits: 
             plan.kernel,
             plan.light,
             is_linear=is_straightened,
+            dithers=dithers,
         )
     plain = shown(stored, orientation)
     if plan.background is not None:
@@ -84,7 +86,7 @@ def _to_linear(codes: int) -> pyvips.Image:
 
 def _linear(image: pyvips.Image) -> pyvips.Image:
     """16-bit linear light; alpha, which is no light, in 16 bit."""
-    deep = image.format != "uchar"
+    deep = is_deep(image)
     colour = image[0:3].maplut(_to_linear(65536 if deep else 256))
     if not image.hasalpha():
         return colour

@@ -1,7 +1,7 @@
 """The plan of a framing: which part of the photo is used, and how many pixels it becomes.
 
-A Plan holds exactly what decides the pixels of a framed picture: equal plans of one original give
-equal pixels, however the size was asked for.
+A Plan holds exactly what decides the pixels of a framed picture, and how they are judged: equal
+plans of one original give equal pixels and likenesses, however the size was asked for.
 """
 
 import math
@@ -26,7 +26,8 @@ _AUTOMATIC_MAX_PERCENT = 60.0
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
     """`box` of the turned picture, turned by `straighten_deg` about its middle, becomes `width_px`
-    x `height_px` pixels; `sharpen` has its amount, and `background` is set where it fills."""
+    x `height_px` pixels; `sharpen` has its amount, and `background` is set where it fills. So many
+    pixels as its `density` are judged as one CSS pixel."""
 
     orientation: int
     straighten_deg: float
@@ -38,6 +39,7 @@ class Plan:
     sharpen: Sharpen
     gamut: Gamut
     background: str | None
+    density: float = 1.0
 
     @property
     def reduction(self) -> float:
@@ -69,6 +71,7 @@ def plan_framing(source: Source, framing: Framing, place: Place) -> Plan:
         sharpen=_with_amount(framing.sharpen, box.width_px / width_px),
         gamut=framing.gamut,
         background=framing.background if framing.fills_background else None,
+        density=place.judged_density(width_px, height_px),
     )
 
 

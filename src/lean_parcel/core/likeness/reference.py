@@ -8,6 +8,7 @@ import numpy as np
 from lean_parcel.core.arrays import F32, U8
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.likeness import ssimulacra2
+from lean_parcel.core.likeness.viewing import as_seen, seen_size_px
 from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.pixels import enlarged, has_alpha, is_opaque, over_background
 
@@ -17,13 +18,15 @@ DARK, LIGHT = "#1a1a1a", "#e6e6e6"
 
 @dataclass(frozen=True)
 class Comparison:
-    """The original and a candidate in its place on one backdrop, 8-bit codes (H, W, 3) of one
-    gamut; the candidate `as_decoded`, with the pixels that it has; and the prepared original."""
+    """The original and a candidate in its place on one backdrop, as they are seen: 8-bit codes
+    (H, W, 3) of one gamut; the original `as_framed` and the candidate `as_decoded`, with the pixels
+    that they have; and the prepared original."""
 
     backdrop: str
     gamut: Gamut
     original: U8
     candidate: U8
+    as_framed: U8
     as_decoded: U8
     pyramid: list[ssimulacra2.Level]
 
@@ -34,7 +37,7 @@ class Comparison:
 
     @cached_property
     def is_identical(self) -> bool:
-        """Whether every pixel is the same."""
+        """Whether every pixel that is seen is the same."""
         return np.array_equal(self.candidate, self.original)
 
     @cached_property
@@ -45,17 +48,27 @@ class Comparison:
         return ssimulacra2.score(self.pyramid, self.candidate_xyb)
 
 
-class Reference:
-    """A framed original, 8-bit (H, W, 3) or (H, W, 4), and its prepared pyramids by backdrop.
-    Candidates are in the same gamut.
+@dataclass(frozen=True, slots=True)
+class _Prepared:
+    """The original on a backdrop: with all pixels, as it is seen, and its pyramid."""
 
-    A backdrop is prepared when it is first needed: about 50 ms and 48 bytes a pixel.
+    as_framed: U8
+    original: U8
+    pyramid: list[ssimulacra2.Level]
+
+
+class Reference:
+    """A framed original, 8-bit (H, W, 3) or (H, W, 4), of which so many pixels as its `density` are
+    a CSS pixel, and its prepared pyramids by backdrop. Candidates are in the same gamut.
+
+    A backdrop is prepared when it is first needed: about 50 ms and 48 bytes a pixel that is seen.
     """
 
-    def __init__(self, pixels: U8, gamut: Gamut = "srgb") -> None:
+    def __init__(self, pixels: U8, gamut: Gamut = "srgb", density: float = 1.0) -> None:
         self.pixels = pixels
         self.gamut = gamut
-        self._prepared: dict[str, tuple[U8, list[ssimulacra2.Level]]] = {}
+        self.seen_size_px = seen_size_px(*self.size_px, density)
+        self._prepared: dict[str, _Prepared] = {}
 
     @property
     def size_px(self) -> tuple[int, int]:
@@ -95,14 +108,20 @@ class Reference:
 
     def _on(self, backdrop: str, candidate: U8, in_place: U8) -> Comparison:
         if backdrop not in self._prepared:
-            original = np.ascontiguousarray(over_background(self.pixels, backdrop))
-            self._prepared[backdrop] = original, ssimulacra2.prepare(original, self.gamut)
-        original, pyramid = self._prepared[backdrop]
+            self._prepared[backdrop] = self._prepare(backdrop)
+        prepared = self._prepared[backdrop]
+        in_place_on = np.ascontiguousarray(over_background(in_place, backdrop))
         return Comparison(
             backdrop=backdrop,
             gamut=self.gamut,
-            original=original,
-            candidate=np.ascontiguousarray(over_background(in_place, backdrop)),
+            original=prepared.original,
+            candidate=as_seen(in_place_on, self.seen_size_px),
+            as_framed=prepared.as_framed,
             as_decoded=np.ascontiguousarray(over_background(candidate, backdrop)),
-            pyramid=pyramid,
+            pyramid=prepared.pyramid,
         )
+
+    def _prepare(self, backdrop: str) -> _Prepared:
+        as_framed = np.ascontiguousarray(over_background(self.pixels, backdrop))
+        original = as_seen(as_framed, self.seen_size_px)
+        return _Prepared(as_framed, original, ssimulacra2.prepare(original, self.gamut))

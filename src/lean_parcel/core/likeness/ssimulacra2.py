@@ -2,11 +2,14 @@
 
 Written after the published description and weights in libjxl (`tools/ssimulacra2.cc`, version 2.1),
 in float32 and in one pass a plane. Differences from it: the blur is an 11-tap Gaussian, not a
-recursive one, and what depends on the reference alone is computed once and kept.
+recursive one; what depends on the reference alone is computed once and kept; and every picture is
+continued by its mirror image to whole pixels of the coarsest scale, since the published weights
+belong to all six, and a last column of it that stands for one pixel would count for 32.
 """
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from lean_parcel.core.arrays import F32, U8
@@ -15,8 +18,12 @@ from lean_parcel.core.likeness.weights import WEIGHTS
 from lean_parcel.core.picture.gamut import Gamut
 
 SCALES = 6
-#: Below this a scale says nothing, and the reference implementation stops.
+#: Below this a scale says nothing.
 MIN_SIDE_PX = 8
+#: A pixel of the coarsest scale, in pixels of the picture.
+_COARSEST_PX = 1 << (SCALES - 1)
+#: By plane, scale, norm and kind.
+_WEIGHTS = WEIGHTS.reshape(3, SCALES, 2, 3)
 #: A plane of a scale whose weights come to no more than this is not compared: seven of eighteen, of
 #: which two are of full size. What is left out moves no score by a hundredth of a point.
 _NEXT_TO_NOTHING = 0.01
@@ -44,14 +51,25 @@ class Level:
 
 
 def levels_xyb(codes: U8, gamut: Gamut) -> list[F32]:
-    """Positive XYB planes (3, H, W) of 8-bit codes (H, W, 3), from full size down by halves of
-    linear light, until SCALES or a side under MIN_SIDE_PX."""
-    linear = kernels.to_linear(codes, kernels.LINEAR_OF_CODE)
-    levels: list[F32] = []
-    while len(levels) < SCALES and min(linear.shape[1:]) >= MIN_SIDE_PX:
-        levels.append(kernels.to_xyb(linear, _ABSORBANCE[gamut]))
+    """Positive XYB planes (3, H, W) of 8-bit codes (H, W, 3), continued, by scale: full size first,
+    then by halves of linear light."""
+    linear = kernels.to_linear(_continued(codes), kernels.LINEAR_OF_CODE)
+    levels = [kernels.to_xyb(linear, _ABSORBANCE[gamut])]
+    while len(levels) < SCALES:
         linear = kernels.halve(linear)
+        levels.append(kernels.to_xyb(linear, _ABSORBANCE[gamut]))
     return levels
+
+
+def _continued(codes: U8) -> U8:
+    """A picture mirrored at its right and bottom, where coders continue it too, until its sides are
+    whole pixels of the coarsest scale, and no fewer than MIN_SIDE_PX of them."""
+    below, beside = (
+        max(MIN_SIDE_PX, -(-side // _COARSEST_PX)) * _COARSEST_PX - side for side in codes.shape[:2]
+    )
+    if not below and not beside:
+        return codes
+    return np.asarray(cv2.copyMakeBorder(codes, 0, below, 0, beside, cv2.BORDER_REFLECT), np.uint8)
 
 
 def prepare(codes: U8, gamut: Gamut = "srgb") -> list[Level]:
@@ -69,11 +87,10 @@ def prepare(codes: U8, gamut: Gamut = "srgb") -> list[Level]:
 def score(pyramid: list[Level], levels: list[F32]) -> float:
     """The score of a candidate's `levels_xyb` against a prepared reference of the same size.
 
-    100 is identical; 90 no visible difference, 70 high quality, 50 medium, below 0 ruined. A
-    picture with a side under MIN_SIDE_PX has no levels: identical pixels are the caller's to tell.
+    100 is identical; 90 no visible difference, 70 high quality, 50 medium, below 0 ruined.
     """
-    errors = np.zeros((3, len(pyramid), 6))
-    counts = _weights(len(pyramid)).sum((2, 3)) > _NEXT_TO_NOTHING
+    errors = np.zeros((3, SCALES, 6))
+    counts = _WEIGHTS.sum((2, 3)) > _NEXT_TO_NOTHING
     for scale, (level, xyb) in enumerate(zip(pyramid, levels, strict=True)):
         for plane in np.flatnonzero(counts[:, scale]):
             errors[plane, scale] = kernels.compare_plane(
@@ -82,16 +99,10 @@ def score(pyramid: list[Level], levels: list[F32]) -> float:
     return _pool(errors)
 
 
-def _weights(scales: int) -> np.ndarray:
-    """The weights by plane, scale, norm and kind, (3, scales, 2, 3); fewer scales read the first of
-    them, as the reference implementation does."""
-    return WEIGHTS[: 3 * scales * 6].reshape(3, scales, 2, 3)
-
-
 def _pool(errors: np.ndarray) -> float:
     """The published mapping of pooled errors, (3 planes, scales, 6), to a score."""
-    by_norm = errors.reshape(3, -1, 3, 2).swapaxes(2, 3)
-    total = float((_weights(errors.shape[1]) * np.abs(by_norm)).sum()) * 0.9562382616834844
+    by_norm = errors.reshape(3, SCALES, 3, 2).swapaxes(2, 3)
+    total = float((_WEIGHTS * np.abs(by_norm)).sum()) * 0.9562382616834844
     total = (
         2.326765642916932 * total
         - 0.020884521182843837 * total**2

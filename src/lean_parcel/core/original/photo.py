@@ -31,6 +31,7 @@ from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.core.original.tiff import Tiff
 from lean_parcel.core.picture.gamut import PROFILE, Gamut, in_gamut
 from lean_parcel.core.picture.orientation import shown
+from lean_parcel.core.picture.resample import resampled
 
 _SIGNATURES = {
     b"\xff\xd8\xff": "jpeg",
@@ -252,9 +253,17 @@ def is_shown_otherwise(data: bytes, kind: str) -> bool:
     return is_known and pyvips.Image.new_from_buffer(data, "").interpretation == "cmyk"
 
 
+def is_deep(image: pyvips.Image) -> bool:
+    """Whether an image has more than 8 bits a sample."""
+    return bool(image.format != "uchar")
+
+
 def open_pixels(data: bytes, name: str, limits: Limits, gamut: Gamut = "srgb") -> U8:
     """All pixels of a photo, upright: 8-bit (H, W, 3), or (H, W, 4). Raises a PhotoError."""
     _, image = open_photo(data, name, limits, gamut)
     with reading(name):
-        codes = image if image.format == "uchar" else (image / 257).rint().cast("uchar")
-        return shown(np.asarray(codes.numpy()), orientation_of(image))
+        samples = np.asarray(image.numpy())
+        codes = resampled(
+            samples, image.width, image.height, "nearest", "gamma", dithers=is_deep(image)
+        )
+        return shown(codes, orientation_of(image))

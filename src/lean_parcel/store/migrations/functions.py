@@ -1,15 +1,28 @@
 """What migrations call that SQL cannot do, as functions of their connection."""
 
 import hashlib
+import json
 import sqlite3
+from dataclasses import replace
 
+from lean_parcel.core.encoding.settings import background_of, settings_from
 from lean_parcel.core.formats import Format
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.metadata import embed
+from lean_parcel.core.picture.gamut import Gamut
+from lean_parcel.core.picture.serialisation import decode
 
 
 def add_functions(connection: sqlite3.Connection) -> None:
     """Makes the functions known to a connection."""
-    functions = (("bare", 2, _bare), ("container_bytes", 2, _container_bytes), ("sha256", 1, _hash))
+    functions = (
+        ("bare", 2, _bare),
+        ("container_bytes", 2, _container_bytes),
+        ("sha256", 1, _hash),
+        ("judged_density", 4, _judged_density),
+        ("likeness_of", 5, _likeness),
+    )
     for name, count, function in functions:
         connection.create_function(name, count, function, deterministic=True)
 
@@ -31,3 +44,17 @@ def _container_bytes(data: bytes, name: Format) -> int:
 
 def _hash(data: bytes | None) -> str | None:
     return None if data is None else hashlib.sha256(data).hexdigest()
+
+
+def _judged_density(state: str, density: float, width_px: int, height_px: int) -> float:
+    """As `Place.judged_density`, of a photo's state; at a density beside its own where that is not
+    0."""
+    place = Place(**json.loads(state)["aim"]["place"])
+    place = replace(place, density=density) if density else place
+    return place.judged_density(width_px, height_px)
+
+
+def _likeness(pixels: bytes, file: bytes, settings: str, gamut: Gamut, density: float) -> float:
+    """The likeness of a file to the framed pixels that it was made of."""
+    background = background_of(settings_from(json.loads(settings)))
+    return Reference(decode(pixels), gamut, density).likeness(decode(file), background)

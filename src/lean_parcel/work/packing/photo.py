@@ -128,7 +128,9 @@ def encoded(
         frame_task, original.data, name, framing, treating.aim.place, limits
     ).result()
     segments = segments_of(executor, original.data, name, framing, limits)
-    encoder_input = EncoderInput(pixels_png=framed.pixels_png, gamut=framing.gamut)
+    encoder_input = EncoderInput(
+        pixels_png=framed.pixels_png, gamut=framing.gamut, density=framed.plan.density
+    )
     made: Encoded = executor.submit(encode_task, encoder_input, trial).result()
     measured = _delivered(trial, made, SegmentSizes.of(segments))
     return MadeOfPhoto(

@@ -98,7 +98,9 @@ def examine_args(
     """What `examine_task` takes for an encode of a photo in a state."""
     row = framed.get(connection, encode.framed_id)
     encoder_input = EncoderInput(
-        pixels_png=blobs.get(connection, row.pixels_sha256), gamut=state.framing.gamut
+        pixels_png=blobs.get(connection, row.pixels_sha256),
+        gamut=state.framing.gamut,
+        density=row.density,
     )
     file = blobs.get(connection, encode.file_sha256)
     return encoder_input, file, encode.trial.settings, context.limits

@@ -66,7 +66,9 @@ def _made(context: Context, missing: MissingPick) -> Encoded | None:
         row = framed.get(connection, missing.row.id)
         pixels_png = blobs.get(connection, row.pixels_sha256)
         original = blobs.get(connection, photo.original_sha256) if trial.is_pass_through else b""
-    encoder_input = EncoderInput(pixels_png=pixels_png, gamut=missing.state.framing.gamut)
+    encoder_input = EncoderInput(
+        pixels_png=pixels_png, gamut=missing.state.framing.gamut, density=row.density
+    )
     run = context.queue.run
     if trial.is_pass_through:
         args = (encoder_input, original, photo.name, trial, context.limits)

@@ -168,7 +168,9 @@ def _subject(connection: Connection, wanted: Wanted) -> _Subject:
 
 def _encoder_input(connection: Connection, subject: _Subject) -> EncoderInput:
     pixels_png = blobs.get(connection, subject.row.pixels_sha256)
-    return EncoderInput(pixels_png=pixels_png, gamut=subject.state.framing.gamut)
+    return EncoderInput(
+        pixels_png=pixels_png, gamut=subject.state.framing.gamut, density=subject.row.density
+    )
 
 
 def _trial(row: FramedRow, settings: EncoderSettings, width_px: int | None) -> Trial:

@@ -83,7 +83,9 @@ def fit_file(
     ).result()
     segments = segments_of(executor, data, name, framing, limits)
     sizes = SegmentSizes.of(segments)
-    encoder_input = EncoderInput(pixels_png=framed.pixels_png, gamut=framing.gamut)
+    encoder_input = EncoderInput(
+        pixels_png=framed.pixels_png, gamut=framing.gamut, density=framed.plan.density
+    )
     is_transparent = framed.search_input.is_transparent
     background = background_behind(framing, is_transparent=is_transparent)
     searches = FormatSearches(framed.search_input, aim, background, {}, sizes)

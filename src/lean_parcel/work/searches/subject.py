@@ -33,7 +33,9 @@ class Subject:
     def encoder_input(self, connection: Connection) -> EncoderInput:
         """The framed pixels as the input of a task."""
         pixels_png = blobs.get(connection, self.row.pixels_sha256)
-        return EncoderInput(pixels_png=pixels_png, gamut=self.state.framing.gamut)
+        return EncoderInput(
+            pixels_png=pixels_png, gamut=self.state.framing.gamut, density=self.row.density
+        )
 
 
 class Stage(ABC):

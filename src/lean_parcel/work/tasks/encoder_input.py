@@ -28,14 +28,15 @@ _REDUCED_KEPT = 4
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EncoderInput:
-    """Framed pixels as a lossless PNG, and their gamut."""
+    """Framed pixels as a lossless PNG, their gamut, and how many are judged as a CSS pixel."""
 
     pixels_png: bytes
     gamut: Gamut = "srgb"
+    density: float = 1.0
 
 
-_examiners: OrderedDict[bytes, Examiner] = OrderedDict()
-_parts: OrderedDict[bytes, Part] = OrderedDict()
+_examiners: OrderedDict[EncoderInput, Examiner] = OrderedDict()
+_parts: OrderedDict[EncoderInput, Part] = OrderedDict()
 _reduced: OrderedDict[tuple[bytes, int, int], U8] = OrderedDict()
 
 
@@ -55,19 +56,20 @@ def pixels_sent(encoder_input: EncoderInput, width_px: int, height_px: int) -> U
 
 def examiner_of(encoder_input: EncoderInput) -> Examiner:
     """The examiner of candidates of framed pixels, one of the few kept or a new one."""
-    key = encoder_input.pixels_png
     return _kept(
-        _examiners,
-        key,
-        _REFERENCES_KEPT,
-        lambda: Examiner(Reference(decode(key), encoder_input.gamut)),
+        _examiners, encoder_input, _REFERENCES_KEPT, lambda: Examiner(_reference(encoder_input))
     )
+
+
+def _reference(encoder_input: EncoderInput) -> Reference:
+    pixels = decode(encoder_input.pixels_png)
+    return Reference(pixels, encoder_input.gamut, encoder_input.density)
 
 
 def part_of(encoder_input: EncoderInput) -> Part:
     """The part of framed pixels by which they are drafted, one of the few kept or a new one."""
     reference = reference_of(encoder_input)
-    return _kept(_parts, encoder_input.pixels_png, _REFERENCES_KEPT, lambda: Part(reference))
+    return _kept(_parts, encoder_input, _REFERENCES_KEPT, lambda: Part(reference))
 
 
 def _kept(

@@ -68,6 +68,26 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
           />
         }
       />
+      {place.density > 1 && (place.pixel_by_pixel || (framed?.density ?? 1) > 1) && (
+        <p className="flex items-center justify-between gap-2 text-[11.5px] text-soft">
+          <span>
+            {place.pixel_by_pixel
+              ? 'Judged pixel by pixel'
+              : `Judged as it is seen at ${framed?.density ?? place.density}×`}
+          </span>
+          <Button
+            look="quiet"
+            title={
+              place.pixel_by_pixel
+                ? 'At a normal distance, where the finest detail is too small to see'
+                : 'As if each pixel were as large as on a screen of 1×'
+            }
+            onClick={() => change({ pixel_by_pixel: !place.pixel_by_pixel })}
+          >
+            {place.pixel_by_pixel ? 'As it is seen' : 'Pixel by pixel'}
+          </Button>
+        </p>
+      )}
       {framed?.is_transparent && (
         <ColourField
           label="Colour of the page behind it"

@@ -110,8 +110,17 @@ def view_of(codes: U8, gamut: Gamut, xyb: list[F32] | None = None) -> View:
     below, beside = (max(LEAST_SIDE_PX - side, 0) for side in codes.shape[:2])
     if below or beside:
         codes = np.pad(codes, ((0, below), (0, beside), (0, 0)), "symmetric")
-        xyb = None
-    return View(codes, gamut, xyb or ssimulacra2.levels_xyb(codes, gamut))
+    levels = xyb or ssimulacra2.levels_xyb(codes, gamut)
+    return View(codes, gamut, _without_more(levels, codes.shape[:2]))
+
+
+def _without_more(xyb: list[F32], size_px: tuple[int, ...]) -> list[F32]:
+    """The scales that are used, without what the likeness continues them by."""
+    height_px, width_px = size_px
+    return [
+        planes[:, : -(-height_px >> scale), : -(-width_px >> scale)]
+        for scale, planes in enumerate(xyb[:SCALES])
+    ]
 
 
 def _variance(plane: F32) -> F32:

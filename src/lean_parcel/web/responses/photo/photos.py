@@ -24,12 +24,14 @@ from lean_parcel.work.photos.viewing import (
 
 
 class FramedResponse(BaseModel):
-    """The photo as it is framed; `pixels_key` is that of its pixels."""
+    """The photo as it is framed; `pixels_key` is that of its pixels, of which `density` are judged
+    as a CSS pixel."""
 
     id: int
     pixels_key: str
     width_px: int
     height_px: int
+    density: float
     is_transparent: bool
 
 
@@ -190,6 +192,7 @@ def _framed(view: PhotoView) -> FramedResponse | None:
         pixels_key=content_key(view.framed.pixels_sha256),
         width_px=full.width_px,
         height_px=full.height_px,
+        density=view.framed.density,
         is_transparent=view.framed.search_input.is_transparent,
     )
 
