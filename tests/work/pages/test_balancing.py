@@ -122,11 +122,11 @@ def test_what_nothing_measured_meets_is_said(workspace: Workspace, ids: list[int
 def test_a_budget_that_is_too_small_says_by_how_much_and_what_would_fit(
     workspace: Workspace, ids: list[int]
 ) -> None:
-    wish = BalanceWish(least_likeness=80, spend_bytes=3_000)
+    wish = BalanceWish(least_likeness=80, spend_bytes=3_500)
     view = workspace.balancing.view(PAGE, wish)
-    assert view.missing_bytes == view.spent_bytes - 3_000 > 0
+    assert view.missing_bytes == view.spent_bytes - 3_500 > 0
     assert view.reachable_likeness is not None
-    fitting = BalanceWish(least_likeness=view.reachable_likeness, spend_bytes=3_000)
+    fitting = BalanceWish(least_likeness=view.reachable_likeness, spend_bytes=3_500)
     assert workspace.balancing.view(PAGE, fitting).missing_bytes == 0
     enough = BalanceWish(least_likeness=80, spend_bytes=view.spent_bytes)
     assert workspace.balancing.view(PAGE, enough).missing_bytes == 0
