@@ -179,8 +179,31 @@ def _item_bytes(data: bytes, iinf: Part, iloc: Part) -> dict[int, tuple[bytes, i
     }
 
 
+def main_properties(data: bytes) -> dict[bytes, list[bytes]]:
+    """The properties of the main picture of an AVIF or HEIC, by their kind. Raises UnknownAvif."""
+    inside = _by_kind(_in_meta(data))
+    try:
+        parts = _properties(data, inside.get(b"iprp")).get(_primary(data, inside[b"pitm"]), [])
+    except (KeyError, IndexError) as error:
+        raise UnknownAvif(str(error)) from error
+    found: dict[bytes, list[bytes]] = {}
+    for part in parts:
+        found.setdefault(part.kind, []).append(data[part.payload_start : part.end])
+    return found
+
+
 def _urns(data: bytes, iprp: Part | None) -> dict[int, bytes]:
     """The types of auxiliary pictures by item (ISO/IEC 23008-12 6.5.8)."""
+    return {
+        number: data[box.payload_start + 4 : box.end].partition(b"\0")[0]
+        for number, parts in _properties(data, iprp).items()
+        for box in parts
+        if box.kind == b"auxC"
+    }
+
+
+def _properties(data: bytes, iprp: Part | None) -> dict[int, list[Part]]:
+    """The properties of each item, in their order (ISO/IEC 23008-12 9.3)."""
     if iprp is None:
         return {}
     inside = _by_kind(boxes(data, iprp.payload_start, iprp.end))
@@ -188,15 +211,14 @@ def _urns(data: bytes, iprp: Part | None) -> dict[int, bytes]:
     ipma = inside[b"ipma"]
     version, is_wide = data[ipma.payload_start], data[ipma.payload_start + 3] & 1
     reader = _Reader(data, ipma.payload_start + 4)
-    urns = {}
+    found: dict[int, list[Part]] = {}
     for _ in range(reader.number(4)):
         number = reader.number(4 if version else 2)
         for _ in range(reader.number(1)):
             index = reader.number(2) & 0x7FFF if is_wide else reader.number(1) & 0x7F
-            box = properties[index - 1] if 0 < index <= len(properties) else None
-            if box and box.kind == b"auxC":
-                urns[number] = data[box.payload_start + 4 : box.end].partition(b"\0")[0]
-    return urns
+            if 0 < index <= len(properties):
+                found.setdefault(number, []).append(properties[index - 1])
+    return found
 
 
 def avif_item_bytes(segments_exif_bytes: int, segments_xmp_bytes: int) -> int:

@@ -229,11 +229,13 @@ def _orientation(orientation: int) -> Iterator[Finding]:
 
 
 def _profile(metadata: SourceMetadata, said: Signalled | None) -> Finding:
-    if said and said.is_hdr:
+    if said and said.more_light:
         return Finding(
             topic="profile",
-            title="More light than paper white",
-            note="Its colours are those of an HDR screen. Here they are read as sRGB.",
+            title="More light than paper white (HDR)",
+            note="Every screen shows what is saved: what is brighter than paper white comes nearer"
+            " to it (ITU-R BT.2390), the rest stays.",
+            is_warning=True,
         )
     if said:
         return Finding(

@@ -26,6 +26,7 @@ from lean_parcel.core.errors import (
     TruncatedPhoto,
     UnsupportedPhoto,
 )
+from lean_parcel.core.original.hdr import tone_mapped
 from lean_parcel.core.original.signalled import signalled
 from lean_parcel.core.original.source import Limits, Source
 from lean_parcel.core.original.tiff import Tiff
@@ -206,8 +207,16 @@ def _load(kind: str, data: bytes, name: str, limits: Limits) -> pyvips.Image:
         return _load_first_frame(data, name, limits)
     image = pyvips.Image.new_from_buffer(data, "", access="sequential", fail_on="truncated")
     _check_pixels(image.width, image.height, name, limits)
+    return _as_signalled(image, data, kind)
+
+
+def _as_signalled(image: pyvips.Image, data: bytes, kind: str) -> pyvips.Image:
+    """An image with the colours that its file says beside a profile."""
     found = signalled(data, kind)
-    return image if found is None else _with_profile(image, found.profile)
+    if found is None:
+        return image
+    image = _with_profile(image, found.profile)
+    return tone_mapped(image, found.more_light) if found.more_light else image
 
 
 def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
@@ -215,7 +224,8 @@ def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
     header = pillow_heif.open_heif(data, convert_hdr_to_8bit=False)
     width_px, height_px = header.size
     _check_pixels(width_px, height_px, name, limits)
-    return _of_pixels(np.asarray(header), header.info.get("icc_profile"))
+    image = _of_pixels(np.asarray(header), header.info.get("icc_profile"))
+    return _as_signalled(image, data, "heic")
 
 
 def _load_first_frame(data: bytes, name: str, limits: Limits) -> pyvips.Image:
@@ -223,7 +233,8 @@ def _load_first_frame(data: bytes, name: str, limits: Limits) -> pyvips.Image:
     with Image.open(io.BytesIO(data), formats=("AVIF",)) as first:
         _check_pixels(*first.size, name, limits)
         upright = ImageOps.exif_transpose(first)
-        return _of_pixels(np.asarray(upright), first.info.get("icc_profile"))
+        image = _of_pixels(np.asarray(upright), first.info.get("icc_profile"))
+        return _as_signalled(image, data, "avif")
 
 
 def _of_pixels(pixels: U8 | U16, profile: bytes | None) -> pyvips.Image:
@@ -247,7 +258,7 @@ def is_shown_otherwise(data: bytes, kind: str) -> bool:
     """Whether browsers do not agree on how a file that was opened before looks: the inks of CMYK,
     and more light than paper white."""
     found = signalled(data, kind)
-    if found is not None and found.is_hdr:
+    if found is not None and found.more_light:
         return True
     is_known = data[8:12] != _AVIF_SEQUENCE
     return is_known and pyvips.Image.new_from_buffer(data, "").interpretation == "cmyk"
