@@ -14,7 +14,6 @@ from lean_parcel.core.encoding.settings import (
 )
 from lean_parcel.core.metadata.embed import embedded, stripped
 from lean_parcel.core.metadata.values import Segments
-from lean_parcel.core.picture.gamut import profile_of
 from tests.builders import cutout, photo
 from tests.core.metadata.test_metadata import parsed
 from tests.e2e.test_colours import HEIGHT_PX, WIDTH_PX, shown
@@ -39,7 +38,7 @@ def test_metadata_changes_nothing_that_is_shown(
     blank_page: Page, settings: EncoderSettings
 ) -> None:
     for pixels in (photo(WIDTH_PX, HEIGHT_PX), cutout(WIDTH_PX, HEIGHT_PX)):
-        bare = encode(pixels, settings, profile_of("display-p3"))
+        bare = encode(pixels, settings, "display-p3")
         with_some = embedded(bare, settings.format, _SEGMENTS)
         expected = shown(blank_page, bare, settings.format)
         np.testing.assert_array_equal(shown(blank_page, with_some, settings.format), expected)

@@ -347,3 +347,33 @@ INSERT INTO candidate (search_id, encode_id, meets_aim) VALUES (3, 6, 1), (3, 7,
     files = connection.execute("SELECT sha256 FROM blob ORDER BY sha256").fetchall()
     assert [file["sha256"] for file in files] == [_A, _O]
     connection.close()
+
+
+_FILL_16 = f"""
+INSERT INTO blob VALUES ('{_O}', x'01'), ('{_A}', x'02'), ('{_B}', x'03'), ('{_C}', x'04');
+INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
+  height_px, has_alpha) VALUES (1, 'p.png', '{_O}', '{_O}', 'png', 9, 1024, 768, 1);
+INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
+VALUES (5, '{_O}', '{{"width_px":1024,"height_px":768,"gamut":"srgb"}}', '{_O}', '{_O}',
+  '{{"is_transparent": true, "is_measured": true}}');
+INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
+  container_bytes, likeness, encode_ms, version)
+SELECT column1, 5, column2, 1024, 768, column3, 1, 0, 80.5, 3, 2 FROM (VALUES
+  (6, '{{"format": "avif", "quality": 60, "chroma": "4:2:0"}}', '{_A}'),
+  (7, '{{"format": "avif", "quality": 50, "chroma": "4:2:0"}}', '{_B}'),
+  (8, '{{"format": "webp", "quality": 60}}', '{_C}'));
+INSERT INTO entry (photo_id, words, state, visited) VALUES (1, 'Took it', '{_TAKEN_STATE}', 99);
+INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
+INSERT INTO candidate (search_id, encode_id, meets_aim) VALUES (3, 6, 1), (3, 7, 1), (3, 8, 1);
+"""
+
+
+def test_transparent_avifs_are_made_anew_and_what_was_taken_stays(tmp_path: Path) -> None:
+    connection = _migrated(tmp_path, 16, _FILL_16)
+    rows = connection.execute("SELECT id, version, likeness FROM encode ORDER BY id").fetchall()
+    assert [tuple(row) for row in rows] == [(6, None, 80.5), (8, 2, 80.5)]
+    assert searches.of_photo(connection, 1).state == "running"
+    (row,) = connection.execute("SELECT search_input FROM framed")
+    assert json.loads(row["search_input"])["is_measured"] is True
+    assert encodes.get(connection, 6).file_sha256 == _A
+    connection.close()

@@ -13,7 +13,6 @@ from lean_parcel.core.encoding.settings import (
     JpegSettings,
     PngSettings,
 )
-from lean_parcel.core.picture.gamut import profile_of
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import photo
 
@@ -39,6 +38,5 @@ def test_one_channel_is_stored_and_grey_comes_back(settings: EncoderSettings) ->
 
 
 def test_grey_needs_no_profile_since_it_is_the_same_in_every_gamut() -> None:
-    profile = profile_of("display-p3")
     for settings in SETTINGS:
-        assert encode(GREY, settings, profile) == encode(GREY, settings)
+        assert encode(GREY, settings, "display-p3") == encode(GREY, settings)

@@ -21,8 +21,9 @@ from lean_parcel.core.encoding.settings import (
     settings_values,
 )
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.picture.gamut import profile_of
 from lean_parcel.core.picture.serialisation import decode
-from tests.builders import cutout, photo, srgb_profile
+from tests.builders import cutout, photo
 from tests.core.encoding.test_encoders import jpeg_segments
 
 JPEG = JpegSettings(quality=70, chroma="4:2:0")
@@ -100,10 +101,10 @@ def test_avif_depth_and_chroma(depth: Any, chroma: Any) -> None:
 
 @pytest.mark.parametrize("depth", [10, 12])
 def test_deep_avif_keeps_transparency_and_profile(depth: Any) -> None:
-    data = encode(cutout(), replace(AVIF, depth=depth), srgb_profile())
+    data = encode(cutout(), replace(AVIF, depth=depth), "display-p3")
     assert np.abs(decode(data)[..., 3].astype(int) - cutout()[..., 3]).mean() < 3
     with Image.open(io.BytesIO(data)) as image:
-        assert image.info["icc_profile"] == srgb_profile()
+        assert image.info["icc_profile"] == profile_of("display-p3")
 
 
 def test_avif_alpha_speed_and_grain_change_the_file() -> None:

@@ -36,7 +36,7 @@ from lean_parcel.core.metadata.embed import (
     stripped,
 )
 from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
-from lean_parcel.core.picture.gamut import profile_of
+from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, file, photo
 from tests.core.metadata.test_metadata import full_jpeg, parsed
@@ -52,11 +52,12 @@ SETTINGS: list[EncoderSettings] = [
     PngSettings(colours=None),
 ]
 PICTURES = [photo(), cutout(), photo(33, 17)]
+GAMUTS: tuple[Gamut, ...] = ("srgb", "display-p3")
 FILES = [
-    (settings.format, encode(pixels, settings, icc))
+    (settings.format, encode(pixels, settings, gamut))
     for settings in SETTINGS
     for pixels in PICTURES
-    for icc in (b"", profile_of("display-p3"))
+    for gamut in GAMUTS
 ]
 SOME = Segments(exif=parsed(b"Ada"), xmp=b"<x:xmpmeta xmlns:x='adobe:ns:meta/'/>")
 

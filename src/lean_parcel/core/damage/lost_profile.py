@@ -7,7 +7,7 @@ from lean_parcel.core.arrays import F32, F64
 from lean_parcel.core.damage.kinds import MILD, strengths_of
 from lean_parcel.core.likeness.kernels import LINEAR_OF_CODE
 from lean_parcel.core.likeness.reference import Comparison
-from lean_parcel.core.likeness.ssimulacra2 import P3_TO_SRGB
+from lean_parcel.core.picture.gamut import P3_TO_SRGB
 
 #: Linear Adobe RGB (1998) to linear sRGB (both D65), and its transfer exponent.
 _ADOBE_TO_SRGB = np.array(

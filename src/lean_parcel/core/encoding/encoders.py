@@ -28,6 +28,7 @@ from lean_parcel.core.encoding.settings import (
 )
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import Format
+from lean_parcel.core.metadata.avif_items import with_alpha_of, with_primaries
 from lean_parcel.core.metadata.embed import (
     embedded,
     with_jpeg_profile,
@@ -35,30 +36,42 @@ from lean_parcel.core.metadata.embed import (
     with_webp_profile,
 )
 from lean_parcel.core.metadata.values import Segments
-from lean_parcel.core.picture.pixels import has_alpha, is_grey, over_background
+from lean_parcel.core.picture.gamut import Gamut, profile_of
+from lean_parcel.core.picture.pixels import (
+    has_alpha,
+    is_grey,
+    is_opaque,
+    over_background,
+    with_hidden_filled,
+)
 from lean_parcel.core.picture.serialisation import tagged
 
 
-def encode(pixels: U8, settings: Settings, icc: bytes = b"") -> bytes:
-    """One file of 8-bit pixels, (H, W, 3), or (H, W, 4) with straight alpha, in sRGB or in the
-    gamut of an ICC profile, which is embedded. Of a grey picture only lightness is kept (but
-    with adaptive quantisation, and at 10 and 12 bits), and no profile: greys are the same in every
-    gamut that there is.
+def encode(pixels: U8, settings: Settings, gamut: Gamut = "srgb") -> bytes:
+    """One file of 8-bit pixels, (H, W, 3), or (H, W, 4) with straight alpha, in a gamut, which it
+    says by an ICC profile, an 8-bit AVIF by numbers; sRGB needs neither. Of a grey picture only
+    lightness is kept (but with adaptive quantisation, and at 10 and 12 bits), and no gamut: greys
+    are the same in every one that there is.
 
     JPEG has no alpha and is composed on its background. Raises UsageError `invalid_settings` for a
     PassThrough, and `too_large_for_format` for a side that a WebP cannot have. Costs, at a
     megapixel on one core: JPEG 0.1 to 0.4 s, WebP 0.3 to 0.9 s, AVIF 0.8 to 5 s (the more the
     higher the quality), PNG palette 1 to 1.5 s, PNG lossless 1 to 2 s.
     """
+    if isinstance(settings, JpegSettings):
+        pixels = over_background(pixels, settings.background, gamut)
     if is_grey(pixels):
-        icc = b""
+        gamut = "srgb"
+    icc = profile_of(gamut)
     match settings:
         case JpegSettings():
             return with_jpeg_profile(_encode_jpeg(pixels, settings), icc)
         case WebpSettings():
             return with_webp_profile(_encode_webp(pixels, settings), icc)
+        case AvifSettings(depth=8):
+            return _encode_avif(pixels, settings, gamut)
         case AvifSettings():
-            return _encode_avif(pixels, settings, icc)
+            return _encode_deep_avif(pixels, settings, icc)
         case PngSettings():
             return with_png_profile(_encode_png(pixels, settings), icc)
         case PassThrough():
@@ -91,8 +104,7 @@ def probe_size_bytes(pixels: U8) -> int:
     return len(tagged(opaque).jpegsave_buffer(Q=75, trellis_quant=False, keep="none"))
 
 
-def _encode_jpeg(pixels: U8, settings: JpegSettings) -> bytes:
-    opaque = over_background(pixels, settings.background)
+def _encode_jpeg(opaque: U8, settings: JpegSettings) -> bytes:
     if settings.smoothing_px:
         opaque = np.asarray(cv2.GaussianBlur(opaque, (0, 0), settings.smoothing_px), np.uint8)
     if settings.adaptive:
@@ -156,20 +168,35 @@ def _encode_webp(pixels: U8, settings: WebpSettings) -> bytes:
     )
 
 
-def _encode_avif(pixels: U8, settings: AvifSettings, icc: bytes) -> bytes:
+#: Code points of Display P3's primaries (ITU-T H.273), and libaom's name for them.
+_P3_PRIMARIES, _P3_NAME = 12, "smpte432"
+
+
+def _encode_avif(pixels: U8, settings: AvifSettings, gamut: Gamut) -> bytes:
+    """Alpha is stored straight, since not every decoder takes colours that were multiplied by it:
+    colours and alpha are encoded apart and joined."""
+    chroma = "4:0:0" if is_grey(pixels) else settings.chroma
+    if not is_opaque(pixels):
+        pixels = with_hidden_filled(pixels)
+    colours = pixels[..., :3]
+    if chroma in ("4:2:0", "4:2:2"):
+        colours = _against_rounding(colours)
+    data = _avif_of(colours, settings, chroma, gamut)
+    if not is_opaque(pixels):
+        flat = np.dstack([np.full_like(colours, 128), pixels[..., 3]])
+        data = with_alpha_of(data, _avif_of(flat, settings, chroma, gamut))
+    return with_primaries(data, _P3_PRIMARIES) if gamut == "display-p3" else data
+
+
+def _avif_of(pixels: U8, settings: AvifSettings, chroma: str, gamut: Gamut) -> bytes:
     """`tune=ssimulacra2` (libaom 3.13, which rejects it at quality 100) won 0.5 to 2 points of
     likeness over the default at equal bytes on the demo photos; without palette blocks and trellis
     quantisation it is 0.1 points better again, and quicker; see docs/metrics.md.
 
-    Pixels go in with an alpha channel, to be multiplied by it: for those libavif converts to YCbCr
-    with rounding. Its quicker way truncates, and loses half a code of both chroma planes. An alpha
-    channel that is opaque throughout is left out of the file again.
+    Opaque pixels go in with an alpha channel, to be multiplied by it: for those libavif converts to
+    YCbCr with rounding. Its quicker way truncates, and loses half a code of both chroma planes. An
+    alpha channel that is opaque throughout is left out of the file again.
     """
-    if settings.depth > 8:
-        return _encode_deep_avif(pixels, settings, icc)
-    chroma = "4:0:0" if is_grey(pixels) else settings.chroma
-    if chroma in ("4:2:0", "4:2:2"):
-        pixels = _against_rounding(pixels)
     advanced = {"color:enable-palette": "0", "color:disable-trellis-quant": "1"}
     if settings.quality < 100:
         advanced["color:tune"] = "ssimulacra2"
@@ -177,6 +204,8 @@ def _encode_avif(pixels: U8, settings: AvifSettings, icc: bytes) -> bytes:
         advanced["color:denoise-noise-level"] = str(settings.denoise)
     if settings.alpha_quality is not None and has_alpha(pixels):
         advanced["alpha:cq-level"] = str(quantiser(settings.alpha_quality))
+    if gamut == "display-p3":
+        advanced["color:color-primaries"] = _P3_NAME
     out = io.BytesIO()
     Image.fromarray(pixels).convert("RGBA").save(
         out,
@@ -184,10 +213,9 @@ def _encode_avif(pixels: U8, settings: AvifSettings, icc: bytes) -> bytes:
         quality=settings.quality,
         subsampling=chroma,
         speed=settings.speed,
-        alpha_premultiplied=True,
+        alpha_premultiplied=not has_alpha(pixels),
         max_threads=1,
         advanced=advanced,
-        icc_profile=icc,
     )
     return out.getvalue()
 
@@ -203,20 +231,18 @@ _THRESHOLDS = (
 ) / 16
 
 
-def _against_rounding(pixels: U8) -> U8:
-    """Pixels whose chroma is lower by less than a code, on average, as ordered dithering has it;
-    those amid equal ones stay, since between them nothing is rounded."""
-    height_px, width_px = pixels.shape[:2]
+def _against_rounding(colours: U8) -> U8:
+    """Colours, (H, W, 3), whose chroma is lower by less than a code, on average, as ordered
+    dithering has it; those amid equal ones stay, since between them nothing is rounded."""
+    height_px, width_px = colours.shape[:2]
     tiles = (height_px // 4 + 1, width_px // 4 + 1)
     thresholds = np.tile(_THRESHOLDS, tiles)[:height_px, :width_px, None]
     shift = (-_TAKEN_OFF * _CHROMA_SHIFT).astype(np.float32)
-    colours = np.ascontiguousarray(pixels[..., :3])
+    colours = np.ascontiguousarray(colours)
     around = np.ones((5, 5), np.uint8)
     is_flat = (cv2.dilate(colours, around) == cv2.erode(colours, around)).all(2, keepdims=True)
     lowered = np.clip(np.floor(colours + shift + thresholds), 0, 255)
-    result = pixels.copy()
-    result[..., :3] = np.where(is_flat, colours, lowered)
-    return result
+    return np.where(is_flat, colours, lowered).astype(np.uint8)
 
 
 def _encode_deep_avif(pixels: U8, settings: AvifSettings, icc: bytes) -> bytes:

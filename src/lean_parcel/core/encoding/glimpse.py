@@ -21,6 +21,7 @@ from lean_parcel.core.encoding.settings import (
 from lean_parcel.core.formats import Format
 from lean_parcel.core.metadata.embed import with_png_profile
 from lean_parcel.core.picture.box import Box, box_between
+from lean_parcel.core.picture.gamut import Gamut, profile_of
 
 #: Sides of the largest block of a coder: a part that begins on one is cut into blocks as the whole
 #: is.
@@ -41,7 +42,7 @@ class Glimpse:
     data: bytes
 
 
-def glimpse(sent: U8, settings: EncoderSettings, box: Box, icc: bytes = b"") -> Glimpse:
+def glimpse(sent: U8, settings: EncoderSettings, box: Box, gamut: Gamut = "srgb") -> Glimpse:
     """The glimpse of a box of the pixels sent, 8-bit (H, W, 3) or (H, W, 4): as far as it lies in
     them, narrower about its middle where it is large, and wider by the rest of its blocks."""
     height_px, width_px = sent.shape[:2]
@@ -49,7 +50,7 @@ def glimpse(sent: U8, settings: EncoderSettings, box: Box, icc: bytes = b"") -> 
     box = _aligned(inside, _BLOCK_PX[settings.format]).within(width_px, height_px)
     left, top = box.left_px, box.top_px
     part = np.ascontiguousarray(sent[top : top + box.height_px, left : left + box.width_px])
-    data = _in_a_hurry(part, sent, settings, icc)
+    data = _in_a_hurry(part, sent, settings, gamut)
     return Glimpse(format=settings.format, box=box, data=data)
 
 
@@ -79,18 +80,18 @@ def _blocks(start_px: int, length_px: int, block_px: int) -> tuple[int, int]:
     return first * block_px, last * block_px
 
 
-def _in_a_hurry(part: U8, sent: U8, settings: EncoderSettings, icc: bytes) -> bytes:
+def _in_a_hurry(part: U8, sent: U8, settings: EncoderSettings, gamut: Gamut) -> bytes:
     match settings:
         case JpegSettings():
-            return encode(part, draft_settings(settings), icc)
+            return encode(part, draft_settings(settings), gamut)
         case WebpSettings() if settings.lossless and not settings.near_lossless:
-            return encode(part, replace(settings, quality=0, effort=0), icc)
+            return encode(part, replace(settings, quality=0, effort=0), gamut)
         case WebpSettings():
-            return encode(part, replace(settings, effort=0), icc)
+            return encode(part, replace(settings, effort=0), gamut)
         case AvifSettings():
-            return encode(part, draft_settings(settings), icc)
+            return encode(part, draft_settings(settings), gamut)
         case PngSettings():
-            return with_png_profile(_quick_png(part, sent, settings), icc)
+            return with_png_profile(_quick_png(part, sent, settings), profile_of(gamut))
 
 
 def _quick_png(part: U8, sent: U8, settings: PngSettings) -> bytes:

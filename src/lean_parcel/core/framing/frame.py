@@ -71,7 +71,7 @@ def frame_photo(data: bytes, name: str, framing: Framing, place: Place, limits: 
         )
     plain = shown(stored, orientation)
     if plan.background is not None:
-        plain = over_background(plain, plan.background)
+        plain = over_background(plain, plan.background, plan.gamut)
     elif has_alpha(plain) and is_opaque(plain):
         plain = np.ascontiguousarray(plain[..., :3])
     return Framed(source=source, plan=plan, plain=plain, pixels=sharpened(plain, plan.sharpen))

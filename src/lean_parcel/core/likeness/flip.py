@@ -13,8 +13,7 @@ import numpy as np
 
 from lean_parcel.core.arrays import F32, U8
 from lean_parcel.core.likeness.kernels import LINEAR_OF_CODE
-from lean_parcel.core.likeness.ssimulacra2 import P3_TO_SRGB
-from lean_parcel.core.picture.gamut import Gamut
+from lean_parcel.core.picture.gamut import P3_TO_SRGB, Gamut
 
 #: Pixels a degree: a display 0.7 m wide with 3840 pixels, seen from 0.7 m (the paper's).
 PIXELS_A_DEGREE = 0.7 * 3840 / 0.7 * np.pi / 180

@@ -110,18 +110,18 @@ class Reference:
         if backdrop not in self._prepared:
             self._prepared[backdrop] = self._prepare(backdrop)
         prepared = self._prepared[backdrop]
-        in_place_on = np.ascontiguousarray(over_background(in_place, backdrop))
+        in_place_on = np.ascontiguousarray(over_background(in_place, backdrop, self.gamut))
         return Comparison(
             backdrop=backdrop,
             gamut=self.gamut,
             original=prepared.original,
             candidate=as_seen(in_place_on, self.seen_size_px),
             as_framed=prepared.as_framed,
-            as_decoded=np.ascontiguousarray(over_background(candidate, backdrop)),
+            as_decoded=np.ascontiguousarray(over_background(candidate, backdrop, self.gamut)),
             pyramid=prepared.pyramid,
         )
 
     def _prepare(self, backdrop: str) -> _Prepared:
-        as_framed = np.ascontiguousarray(over_background(self.pixels, backdrop))
+        as_framed = np.ascontiguousarray(over_background(self.pixels, backdrop, self.gamut))
         original = as_seen(as_framed, self.seen_size_px)
         return _Prepared(as_framed, original, ssimulacra2.prepare(original, self.gamut))

@@ -15,7 +15,7 @@ import numpy as np
 from lean_parcel.core.arrays import F32, U8
 from lean_parcel.core.likeness import kernels
 from lean_parcel.core.likeness.weights import WEIGHTS
-from lean_parcel.core.picture.gamut import Gamut
+from lean_parcel.core.picture.gamut import P3_TO_SRGB, Gamut
 
 SCALES = 6
 #: Below this a scale says nothing.
@@ -27,14 +27,6 @@ _WEIGHTS = WEIGHTS.reshape(3, SCALES, 2, 3)
 #: A plane of a scale whose weights come to no more than this is not compared: seven of eighteen, of
 #: which two are of full size. What is left out moves no score by a hundredth of a point.
 _NEXT_TO_NOTHING = 0.01
-#: Linear Display P3 to linear sRGB (CSS Color 4, sample code); the transfer curve is the same.
-P3_TO_SRGB = np.array(
-    [
-        [1.2249401762805598, -0.22494017628055996, 0.0],
-        [-0.042056954709688163, 1.0420569547096881, 0.0],
-        [-0.019637554590334432, -0.078636045550631889, 1.0982736001409663],
-    ]
-)
 _ABSORBANCE: dict[Gamut, F32] = {
     "srgb": kernels.ABSORBANCE,
     "display-p3": (kernels.ABSORBANCE @ P3_TO_SRGB).astype(np.float32),

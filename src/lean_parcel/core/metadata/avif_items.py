@@ -147,6 +147,31 @@ def embed_in_avif(data: bytes, segments: Segments) -> bytes:
     return _written(replace(avif, items=tuple(items), references=tuple(references)))
 
 
+def with_primaries(data: bytes, primaries: int) -> bytes:
+    """A file of this machine's encoder whose numbers say other primaries (ITU-T H.273)."""
+    iprp = _by_kind(_in_meta(data))[b"iprp"]
+    properties = _properties(data, iprp)
+    changed = bytearray(data)
+    for part in (part for parts in properties.values() for part in parts if part.kind == b"colr"):
+        at = part.payload_start + 4
+        changed[at : at + 2] = primaries.to_bytes(2, "big")
+    return bytes(changed)
+
+
+def with_alpha_of(colours: bytes, alpha: bytes) -> bytes:
+    """The colours of one file of this machine's encoder with the alpha of another, which was
+    encoded from as many pixels, with the same options."""
+    whole, shown = _parsed(alpha), _parsed(colours)
+    (payload,) = (item.payload for item in shown.items if item.number == shown.primary)
+    items = [
+        replace(item, payload=payload) if item.number == whole.primary else item
+        for item in whole.items
+    ]
+    (old,), (new,) = (main_properties(data)[b"av1C"] for data in (alpha, colours))
+    after = whole.after.replace(b"av1C" + old, b"av1C" + new, 1)
+    return _written(replace(whole, items=tuple(items), after=after))
+
+
 def auxiliary_items(data: bytes) -> list[tuple[bytes, int]]:
     """What a HEIC or AVIF has beside its main picture: for each auxiliary picture the URN of its
     type, `iso:ts:21496:-1` for the gain map of a tone-mapped picture, `thmb` for a thumbnail; and

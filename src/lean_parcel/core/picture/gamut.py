@@ -8,10 +8,21 @@ import numpy as np
 import pyvips
 from PIL import Image, ImageCms
 
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.picture.resample import to_codes, to_light
+
 Gamut = Literal["srgb", "display-p3"]
 #: The name of a profile among the metadata of a libvips image.
 PROFILE = "icc-profile-data"
 _VIPS_PROFILES: dict[Gamut, str] = {"srgb": "srgb", "display-p3": "p3"}
+#: Linear Display P3 to linear sRGB (CSS Color 4, sample code); the transfer curve is the same.
+P3_TO_SRGB = np.array(
+    [
+        [1.2249401762805598, -0.22494017628055996, 0.0],
+        [-0.042056954709688163, 1.0420569547096881, 0.0],
+        [-0.019637554590334432, -0.078636045550631889, 1.0982736001409663],
+    ]
+)
 #: A grid of colours, shape (1, 216, 3), by which two profiles are told apart.
 _PATCHES = (
     np.stack(np.meshgrid(*[np.linspace(0, 255, 6)] * 3), -1).astype(np.uint8).reshape(1, -1, 3)
@@ -55,6 +66,15 @@ def profile_of(gamut: Gamut) -> bytes:
     black = pyvips.Image.black(1, 1, bands=3).copy(interpretation="srgb")
     tagged = black.icc_transform(_VIPS_PROFILES[gamut], input_profile="srgb")
     return bytes(tagged.get(PROFILE))
+
+
+def colour_in(colour: str, gamut: Gamut) -> U8:
+    """The 8-bit codes (3,) in a gamut of a colour of a page, `#rrggbb` in sRGB."""
+    codes = np.frombuffer(bytes.fromhex(colour.removeprefix("#")), np.uint8)
+    if gamut == "srgb":
+        return codes
+    light = np.linalg.solve(P3_TO_SRGB, to_light(codes / 255))
+    return np.asarray(np.rint(to_codes(np.clip(light, 0, 1)) * 255), np.uint8)
 
 
 @lru_cache(maxsize=64)

@@ -1,7 +1,7 @@
 """Transparency and display: what alpha a picture has, its look on a background, and how a browser
 enlarges it.
 
-Pixels are 8-bit sRGB, shape (H, W, 3), or (H, W, 4) with straight alpha.
+Pixels are 8-bit codes, shape (H, W, 3), or (H, W, 4) with straight alpha.
 """
 
 import cv2
@@ -9,6 +9,7 @@ import numpy as np
 from numba import njit
 
 from lean_parcel.core.arrays import U8
+from lean_parcel.core.picture.gamut import Gamut, colour_in
 
 
 def has_alpha(pixels: U8) -> bool:
@@ -27,13 +28,43 @@ def is_grey(pixels: U8) -> bool:
     return bool((red == green).all() and (green == blue).all())
 
 
-def over_background(pixels: U8, background: str) -> U8:
-    """The picture on a flat colour (`#rrggbb`), shape (H, W, 3), blended in sRGB as browsers do."""
+def over_background(pixels: U8, background: str, gamut: Gamut = "srgb") -> U8:
+    """The picture, in a gamut, on a flat colour of the page (`#rrggbb`, sRGB), shape (H, W, 3);
+    blended as codes, as browsers do."""
     if not has_alpha(pixels):
         return pixels
-    colour = np.frombuffer(bytes.fromhex(background.removeprefix("#")), np.uint8)
-    made: U8 = _blended(np.ascontiguousarray(pixels), colour)
+    made: U8 = _blended(np.ascontiguousarray(pixels), colour_in(background, gamut))
     return made
+
+
+def with_hidden_filled(pixels: U8) -> U8:
+    """The picture, (H, W, 4), with colours that hardly or not at all show through brought as near
+    to those around them as changes nothing shown by more than half a code, so that they cost few
+    bytes."""
+    alpha = pixels[..., 3:].astype(np.float32)
+    known = (alpha / 255) ** 2  # a colour of 8-bit samples is known to half a code over its alpha
+    around = _pushed(pixels[..., :3] * known, known)
+    most = 127.5 / np.maximum(alpha, 0.5)
+    moved = np.clip(around - pixels[..., :3], -most, most)
+    result = pixels.copy()
+    result[..., :3] = np.rint(np.clip(pixels[..., :3] + np.trunc(moved), 0, 255))
+    return result
+
+
+def _pushed(sums: np.ndarray, weights: np.ndarray) -> np.ndarray:
+    """Colours everywhere, given their weighted sums (H, W, 3) and weights (H, W, 1): pulled up a
+    pyramid, and pushed down again where little is known (Gortler et al., The Lumigraph, 1996)."""
+    means = np.asarray(sums / np.maximum(weights, 1e-9))
+    height_px, width_px = weights.shape[:2]
+    if height_px * width_px == 1 or (weights >= 1).all():
+        return means
+    half_px = -(-width_px // 2), -(-height_px // 2)
+    half = [4 * cv2.resize(each, half_px, interpolation=cv2.INTER_AREA) for each in (sums, weights)]
+    half_weights = half[1][..., None]
+    scale = np.maximum(half_weights, 1)
+    around = _pushed(half[0] / scale, half_weights / scale)
+    spread = _bilinear(around, width_px, height_px).reshape(means.shape)
+    return np.asarray(weights * means + (1 - weights) * spread)
 
 
 @njit(cache=True)

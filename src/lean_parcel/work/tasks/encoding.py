@@ -9,7 +9,6 @@ from lean_parcel.core.encoding.glimpse import Glimpse, glimpse
 from lean_parcel.core.encoding.settings import PassThrough, background_of
 from lean_parcel.core.metadata.embed import container_bytes
 from lean_parcel.core.picture.box import Box
-from lean_parcel.core.picture.gamut import profile_of
 from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.core.search.ladder import PartTrial
 from lean_parcel.work.tasks.encoder_input import (
@@ -36,7 +35,7 @@ def encode_task(encoder_input: EncoderInput, trial: Trial) -> Encoded:
     reference = reference_of(encoder_input)
     sent = pixels_sent(encoder_input, trial.width_px, trial.height_px)
     start = time.perf_counter()
-    data = encode(sent, trial.settings, profile_of(encoder_input.gamut))
+    data = encode(sent, trial.settings, encoder_input.gamut)
     encode_ms = (time.perf_counter() - start) * 1000
     likeness = reference.likeness(decode(data), background_of(trial.settings))
     measured = Measured(size_bytes=len(data), likeness=likeness)
@@ -59,4 +58,4 @@ def glimpse_task(encoder_input: EncoderInput, trial: Trial, box: Box) -> Glimpse
     """The glimpse of a box of the pixels that a trial sends."""
     assert not isinstance(trial.settings, PassThrough)
     sent = pixels_sent(encoder_input, trial.width_px, trial.height_px)
-    return glimpse(sent, trial.settings, box, profile_of(encoder_input.gamut))
+    return glimpse(sent, trial.settings, box, encoder_input.gamut)

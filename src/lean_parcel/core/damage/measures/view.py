@@ -14,7 +14,7 @@ from numba import njit
 
 from lean_parcel.core.arrays import F32, U8
 from lean_parcel.core.likeness import kernels, ssimulacra2
-from lean_parcel.core.picture.gamut import Gamut
+from lean_parcel.core.picture.gamut import P3_TO_SRGB, Gamut
 
 CELL_PX = 8
 #: Scales: full size, and 2, 4 and 8 times coarser; at the last a pixel is a cell.
@@ -44,7 +44,7 @@ _TO_OKLAB = np.array(
 )
 _CONES_OF: dict[Gamut, F32] = {
     "srgb": _TO_CONES,
-    "display-p3": np.asarray(_TO_CONES @ ssimulacra2.P3_TO_SRGB, np.float32),
+    "display-p3": np.asarray(_TO_CONES @ P3_TO_SRGB, np.float32),
 }
 
 
