@@ -18,11 +18,11 @@ WHERE json_extract(plan, '$.gamut') = 'display-p3'
 
 CREATE TEMP TABLE otherwise AS
 SELECT id, json_extract(plan, '$.density') AS density, json_extract(plan, '$.gamut') AS gamut,
-  json_extract(plan, '$.gamut') = 'display-p3' AS is_p3,
+  json_extract(plan, '$.gamut') IS 'display-p3' AS is_p3,
   coalesce(json_extract(search_input, '$.is_transparent'), 0) AS is_transparent,
-  json_extract(plan, '$.density') > 1
+  coalesce(json_extract(plan, '$.density') > 1
     OR json_extract(plan, '$.width_px') % 32 OR json_extract(plan, '$.width_px') < 256
-    OR json_extract(plan, '$.height_px') % 32 OR json_extract(plan, '$.height_px') < 256
+    OR json_extract(plan, '$.height_px') % 32 OR json_extract(plan, '$.height_px') < 256, 0)
     AS is_measured_otherwise
 FROM framed;
 DELETE FROM otherwise WHERE NOT (is_p3 OR is_transparent OR is_measured_otherwise);
