@@ -6,16 +6,19 @@ from PIL import Image
 
 from lean_parcel import demo
 from lean_parcel.core.arrays import U8
+from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
 from lean_parcel.core.original.jpeg_quality import estimate_quality
 from lean_parcel.core.original.picture_kind import advise_format, classify
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.box import Box
+from lean_parcel.core.picture.resample import reduce
 from lean_parcel.core.picture.trim import find_margins
 from lean_parcel.work.tasks.inspection import inspect_task
 from lean_parcel.work.tasks.margins import margins_task
-from tests.builders import cutout, file, patches, photo, source, srgb_profile
+from tests.builders import cutout, demo_pixels, file, patches, photo, source, srgb_profile
 from tests.core.metadata.test_metadata import full_jpeg
 
 
@@ -105,10 +108,53 @@ def test_a_credit_that_came_along_is_used_where_the_file_has_none() -> None:
     assert topics(full_jpeg(), credit=credit)["credit"].title == "Credit: A. Wren / Fen Press"
 
 
-@pytest.mark.parametrize("quality", [20, 50, 75, 92, 98])
-def test_the_quality_of_a_jpeg_is_read_from_its_tables(quality: int) -> None:
-    assert estimate_quality(file(photo(), "JPEG", quality=quality)) == pytest.approx(quality, abs=1)
+@pytest.mark.parametrize("quality", [20, 30, 48, 60, 67, 75, 92, 98])
+@pytest.mark.parametrize("way", ["libjpeg", "mozjpeg", "mozjpeg-0", "mozjpeg-2", "jpegli"])
+def test_the_quality_of_a_jpeg_is_read_as_its_encoder_counts(quality: int, way: str) -> None:
+    settings = {
+        "mozjpeg": JpegSettings(quality=quality, chroma="4:2:0"),
+        "mozjpeg-0": JpegSettings(quality=quality, chroma="4:2:0", table=0),
+        "mozjpeg-2": JpegSettings(quality=quality, chroma="4:4:4", table=2),
+        "jpegli": JpegSettings(quality=quality, chroma="4:2:0", adaptive=True),
+    }
+    if way == "libjpeg":
+        data = file(photo(), "JPEG", quality=quality)
+    else:
+        data = encode(photo(), settings[way])
+    assert estimate_quality(data) == quality
     assert estimate_quality(file(photo())) is None
+
+
+def is_hard(data: bytes) -> bool:
+    return "hard_compression" in topics(data)
+
+
+def saved(pixels: U8, quality: int) -> bytes:
+    return file(pixels, "JPEG", quality=quality)
+
+
+@pytest.mark.parametrize("name", ["kiln-night.jpg", "red-cup-blue-door.jpg", "speckled-glaze.jpg"])
+def test_blocks_that_are_there_are_found_whatever_the_tables_say(name: str) -> None:
+    pixels = demo_pixels(name, 1000)
+    assert not is_hard(saved(pixels, 90))
+    assert is_hard(saved(pixels, 40))
+    ruined = np.asarray(Image.open(io.BytesIO(saved(pixels, 25))))
+    assert is_hard(saved(ruined, 95))
+    assert not is_hard(saved(reduce(ruined, 400, 300), 95))  # the grid is gone with its damage
+
+
+def test_a_clean_product_on_white_was_not_compressed_hard() -> None:
+    y, x = np.mgrid[:800, :800]
+    shade = np.exp(-((y - 400) ** 2 + (x - 400) ** 2) / 2e4)[..., None]
+    product = (255 - shade * np.array([60, 120, 150])).astype(np.uint8)
+    data = saved(product, 95)
+    assert len(data) / 800**2 < 0.06
+    assert not is_hard(data)
+
+
+def test_a_picture_of_few_pixels_is_judged_by_its_tables_alone() -> None:
+    assert is_hard(saved(photo(20, 20), 10))
+    assert not is_hard(saved(photo(20, 20), 70))
 
 
 def test_more_pixels_than_the_place_needs_are_counted() -> None:

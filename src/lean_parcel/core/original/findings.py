@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import PurePath
 
+import numpy as np
 from PIL import ExifTags, Image, ImageCms
 
 from lean_parcel.core.arrays import U8
@@ -17,6 +18,7 @@ from lean_parcel.core.metadata.policy import HISTORY_XMP
 from lean_parcel.core.metadata.reading import parsed_exif
 from lean_parcel.core.metadata.values import Credit, SourceMetadata
 from lean_parcel.core.metadata.xmp import Xmp
+from lean_parcel.core.original.block_steps import visible_block_share
 from lean_parcel.core.original.companions import CompanionKind, find_companions
 from lean_parcel.core.original.jpeg_quality import estimate_quality
 from lean_parcel.core.original.picture_kind import PictureKind, advise_format, classify
@@ -24,8 +26,9 @@ from lean_parcel.core.original.signalled import Signalled, signalled
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.gamut import is_srgb_profile
 
-#: Below these a JPEG has lost what no limit brings back: quality as libjpeg counts, bytes a pixel.
-_HARD_QUALITY, _HARD_BYTES_A_PIXEL = 60, 0.06
+#: A JPEG was compressed hard below this quality, or where so many of its blocks' borders are seen,
+#: whatever it was saved at since. See docs/metrics.md.
+_HARD_QUALITY, _HARD_SHARE = 50, 0.2
 _KIND_WORDS = {"photo": "A photo", "graphic": "A graphic", "mixed": "Between photo and graphic"}
 _ORIENTATIONS = {
     2: "mirrored",
@@ -126,9 +129,11 @@ def _name(name: str, source: Source) -> Iterator[Finding]:
 
 
 def _hard_compression(data: bytes, source: Source) -> Iterator[Finding]:
-    quality = estimate_quality(data) if source.format == "jpeg" else None
-    a_pixel = source.size_bytes / (source.width_px * source.height_px)
-    if quality is not None and (quality < _HARD_QUALITY or a_pixel < _HARD_BYTES_A_PIXEL):
+    if source.format != "jpeg":
+        return
+    quality = estimate_quality(data)
+    is_coarse = quality is not None and quality < _HARD_QUALITY
+    if is_coarse or visible_block_share(_luma(data)) >= _HARD_SHARE:
         yield Finding(
             topic="hard_compression",
             title="Compressed hard before",
@@ -136,6 +141,12 @@ def _hard_compression(data: bytes, source: Source) -> Iterator[Finding]:
             " is in the original counts as likeness. Look for a better original.",
             is_warning=True,
         )
+
+
+def _luma(data: bytes) -> U8:
+    with Image.open(io.BytesIO(data)) as image:
+        image.draft("L", image.size)
+        return np.asarray(image.convert("L"))
 
 
 def _kind(kind: PictureKind) -> Finding:
