@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lean_parcel.core.eye.blind import Blind
-from lean_parcel.core.eye.staircase import Threshold
+from lean_parcel.core.eye.psychometric import Threshold
 
 Kind = Literal["check", "choice", "threshold"]
 
@@ -49,7 +49,8 @@ def threshold_outcome(threshold: Threshold | None, name: str) -> Outcome:
     likeness, uncertainty = round(threshold.likeness, 1), round(threshold.uncertainty, 1)
     return Outcome(
         kind="threshold",
-        words=f"Noticing ends at likeness {likeness} ± {uncertainty} in {name}",
+        words=f"Noticing ends at likeness {likeness} ± {uncertainty} in {name}, where one round of"
+        " four is still seen",
         likeness=likeness,
         uncertainty=uncertainty,
     )
