@@ -231,6 +231,58 @@ def test_where_there_are_no_margins_or_nothing_else_nothing_is_trimmed(pixels: U
     assert found is None or pixels.shape[2] == 4
 
 
+@pytest.mark.parametrize("grain", [0.0, 1.5])
+@pytest.mark.parametrize("levels", [4, 8, 13])
+def test_a_pale_sidebar_is_no_margin(levels: int, grain: float) -> None:
+    page = np.full((300, 400, 3), 250.0)
+    page[:, 40:120] -= levels + 3 * grain  # from top to bottom
+    page[60:240, 180:340] = 90
+    page += np.random.default_rng(2).normal(0, grain, page.shape)
+    found = find_margins(np.asarray(np.rint(page.clip(0, 255)), np.uint8))
+    assert found
+    assert abs(found.left_px - 40) <= 2
+    assert abs(found.left_px + found.width_px - 340) <= 1
+
+
+@pytest.mark.parametrize("saved", ["png", "jpeg"])
+def test_a_soft_shadow_is_no_margin(saved: str) -> None:
+    y, x = np.mgrid[:300, :400]
+    shadow = 13 * np.exp(-(((x - 200) / 90) ** 2 + ((y - 230) / 18) ** 2))
+    page = np.dstack([np.rint(252 - shadow)] * 3).astype(np.uint8)
+    page[80:220, 130:270] = 60
+    if saved == "jpeg":
+        page = np.asarray(Image.open(io.BytesIO(file(page, "JPEG", quality=90))))
+    found = find_margins(page)
+    assert found
+    is_seen = np.argwhere(shadow > 4)
+    (_, left), (bottom, right) = is_seen.min(0), is_seen.max(0)
+    assert found.left_px <= left
+    assert found.left_px + found.width_px > right
+    assert found.top_px + found.height_px > bottom
+    assert found.top_px > 40
+    assert found.left_px > 20
+
+
+def test_paper_on_a_scanner_is_a_margin_too() -> None:
+    page = np.full((500, 400, 3), 253.0)
+    page[20:480, 16:390] = 243
+    page[150:330, 100:300] = 90
+    page += np.random.default_rng(3).normal(0, 1, page.shape)
+    found = find_margins(np.asarray(np.rint(page.clip(0, 255)), np.uint8))
+    assert found == Box(left_px=100, top_px=150, width_px=200, height_px=180)
+
+
+@pytest.mark.parametrize("quality", [60, 85, 95])
+def test_what_a_coder_leaves_around_a_picture_hides_no_margin(quality: int) -> None:
+    page = np.asarray(
+        Image.open(io.BytesIO(file(framed_in(photo(), 250), "JPEG", quality=quality)))
+    )
+    found = find_margins(page)
+    assert found
+    for side in ("left_px", "top_px"):
+        assert 0 <= getattr(INSIDE, side) - getattr(found, side) <= 12
+
+
 def test_margins_are_found_in_the_turned_picture() -> None:
     page = framed_in(photo(), 250)
     stored = np.ascontiguousarray(np.rot90(page, 1))  # orientation 6 turns it back

@@ -57,7 +57,8 @@ def _known_tables() -> F64:
         _made(bytes(pyjpegli.encode(pixels, _SIDE_PX, _SIDE_PX, quality=int(quality))))
         for quality in _QUALITIES
     ]
-    return np.log(np.concatenate([*(_scaled(base) for base in bases), np.array(adaptive)]))
+    tables = np.concatenate([*(_scaled(base) for base in bases), np.array(adaptive)])
+    return np.asarray(np.log(tables))
 
 
 def _made(data: bytes) -> F64:
@@ -69,4 +70,4 @@ def _made(data: bytes) -> F64:
 def _scaled(base: F64) -> F64:
     """A table at every quality, as libjpeg scales it, (100, 64)."""
     percent = np.where(_QUALITIES < 50, 5000 // _QUALITIES, 200 - 2 * _QUALITIES)
-    return np.clip((base * percent[:, None] + 50) // 100, 1, 255)
+    return np.asarray(np.clip((base * percent[:, None] + 50) // 100, 1, 255))
