@@ -65,7 +65,8 @@ class _Side:
 def _sides(lines: U8, *, sees_areas: bool) -> tuple[_Side, _Side, _Side, _Side]:
     """Top, bottom, left and right."""
     top, bottom = (_side(each, sees_areas=sees_areas) for each in (lines, lines[::-1]))
-    inside = lines[top.lines : max(len(lines) - bottom.lines, top.lines + 1)].swapaxes(0, 1)
+    start = min(top.lines, len(lines) - 1)
+    inside = lines[start : max(len(lines) - bottom.lines, start + 1)].swapaxes(0, 1)
     left, right = (_side(each, sees_areas=sees_areas) for each in (inside, inside[::-1]))
     return top, bottom, left, right
 
