@@ -30,18 +30,19 @@ from lean_parcel.core.encoding.settings import (
     Settings,
     WebpSettings,
 )
+from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.likeness.reference import LIGHT, Reference
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.pixels import over_background
 from lean_parcel.core.picture.serialisation import decode
 
 WIDTH_PX = 800
-#: From this likeness of the damaged area on, there is nothing to be found. Banding is not judged by
-#: it, since it hardly sees banding.
-_UNSEEN = 92.0
+#: From this likeness of the damaged area on no change is visible, and there is nothing to find.
+#: Banding is not judged by it, since it hardly sees banding.
+_UNSEEN = NO_CHANGE
 _TIMES = 5
 #: Bands of likeness by which strengths are compared.
-_LIKENESSES = ((85.0, 92.0), (70.0, 85.0), (50.0, 70.0), (0.0, 50.0))
+_LIKENESSES = ((85.0, 90.0), (70.0, 85.0), (50.0, 70.0), (0.0, 50.0))
 _WHOLE_LIKENESSES = ((92, 101), (90, 92), (80, 90), (70, 80), (50, 70), (-1000, 50))
 _SETTINGS: tuple[Settings, ...] = (
     *(JpegSettings(quality=quality, chroma="4:2:0") for quality in (97, 90, 80, 60, 30)),

@@ -4,7 +4,8 @@
 not set on but for one.
 """
 
-from itertools import groupby
+import io
+from itertools import groupby, pairwise
 
 import cv2
 import numpy as np
@@ -12,6 +13,7 @@ import pytest
 from benchmarks.damage import Examined, examined, is_seen
 from benchmarks.damage_injections import cases
 from benchmarks.pictures import pictures
+from PIL import Image
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.damage.examine import Examiner
@@ -159,3 +161,40 @@ def test_a_lost_profile_is_named_as_the_likely_cause() -> None:
     assert "Display P3 profile was lost" in damage.verdict
     warmer = np.asarray(np.clip(pixels * np.array([1.12, 1, 0.88]), 0, 255), np.uint8)
     assert "profile" not in examiner.examine(warmer).verdict
+
+
+def smooth_fold(seed: int) -> U8:
+    """A sky: a slope of light and colour that bends, with a little grain."""
+    chance = np.random.default_rng(seed)
+    y, x = np.mgrid[:240, :320] / 240
+    angle = chance.uniform(0, 2 * np.pi)
+    along = np.cos(angle) * x + np.sin(angle) * y + 0.3 * np.sin(2 * x + chance.uniform(0, 3))
+    low, high = chance.uniform(40, 110, 3), chance.uniform(130, 230, 3)
+    share = (along - along.min()) / np.ptp(along)
+    sky = low + share[..., None] * (high - low) + chance.normal(0, 0.7, (240, 320, 1))
+    return np.asarray(np.rint(sky.clip(0, 255)), np.uint8)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_steps_of_a_sky_are_seen_and_the_more_the_coarser_it_was_saved(seed: int) -> None:
+    sky = smooth_fold(seed)
+    examiner = Examiner(Reference(sky))
+    strengths = []
+    for quality in (25, 15, 10, 6, 3):
+        out = io.BytesIO()
+        Image.fromarray(sky).save(out, "JPEG", quality=quality)
+        damage = examiner.examine(decode(out.getvalue()))
+        assert trouble_spots(damage, (320, 240))[0].kind in ("blocks", "banding"), quality
+        strengths.append(max(damage.strengths["blocks"], damage.strengths["banding"]))
+    assert strengths[0] > MILD
+    assert all(after > before - 3 for before, after in pairwise(strengths)), strengths
+    assert strengths[-1] > strengths[0] + 15
+
+
+def test_an_area_that_is_lighter_ends_without_a_grid() -> None:
+    sky = smooth_fold(1)
+    lighter = sky.copy()
+    lighter[64:160, 96:224] = np.clip(lighter[64:160, 96:224].astype(int) + 12, 0, 255)
+    spots = trouble_spots(Examiner(Reference(sky)).examine(lighter), (320, 240))
+    assert spots[0].kind == "contrast-shift"
+    assert all(spot.kind != "blocks" for spot in spots)

@@ -8,11 +8,15 @@ import cv2
 import numpy as np
 
 from lean_parcel.core.arrays import F32
-from lean_parcel.core.damage.measures.view import CELL_PX, View, pad_to_cells
+from lean_parcel.core.damage.measures.view import CELL_PX, View, pad_to_cells, to_cells
 
 #: A step of lightness along a block's side that is plain to see, its masking, and how much of it is
 #: never seen.
 _PLAIN, _MASKED, _UNSEEN = 0.18, 0.037, 0.08
+#: The same of single steps in smooth areas, as are left where neighbouring blocks have become one
+#: colour; the amplitude from which on an area is not smooth; and how far around a step is felt, in
+#: cells.
+_PLAIN_ALONE, _UNSEEN_ALONE, _ROUGH, _FELT = 1.0, 0.3, 1.0, 5
 #: The share of a direction in which there are no steps, as in a vertical gradient.
 _ONE_WAY = 0.35
 
@@ -26,7 +30,30 @@ def blocks(reference: View, candidate: View) -> F32:
     turned = _steps(np.ascontiguousarray(was.T), np.ascontiguousarray(is_now.T))
     level = _beyond_others(np.ascontiguousarray(turned.transpose(1, 0, 2)))
     steps = np.minimum(upright, level) + _ONE_WAY * np.maximum(upright, level)
-    return np.asarray(steps / (_PLAIN + _MASKED * np.sqrt(reference.busy[0])), np.float32)
+    busy = np.sqrt(reference.busy[0])
+    many = steps / (_PLAIN + _MASKED * busy)
+    return np.asarray(np.maximum(many, _alone(reference, was, is_now)), np.float32)
+
+
+def _alone(reference: View, was: F32, is_now: F32) -> F32:
+    """Visibility of single steps on the grid. A slope that became a stair is right on average; what
+    is wrong on average is another kind of damage, which ends at a step too."""
+    around = np.ones((_FELT, _FELT), np.uint8)
+    turned = (np.ascontiguousarray(plane.T) for plane in (was, is_now))
+    steps = np.maximum(_on_grid(was, is_now), _on_grid(*turned).T)
+    shift = cv2.GaussianBlur(to_cells(is_now - was, reference.shape, 0), (0, 0), 1.5)
+    beyond = np.maximum(steps - 1.2 * cv2.dilate(np.abs(shift), around) - _UNSEEN_ALONE, 0)
+    busy = cv2.dilate(np.sqrt(reference.busy[0]), np.ones((3, 3), np.uint8))
+    seen = beyond / _PLAIN_ALONE / (1 + (busy / _ROUGH) ** 4)
+    return np.asarray(cv2.dilate(seen, around), np.float32)
+
+
+def _on_grid(was: F32, is_now: F32) -> F32:
+    """New steps on the grid beyond any other near them, by cell."""
+    before, after = _differences(was), _differences(is_now)
+    new = np.where(np.abs(after) > np.abs(before), np.abs(after - before), 0)
+    others = cv2.dilate(np.ascontiguousarray(new[..., 1:].max(2)), np.ones((3, 3), np.uint8))
+    return np.asarray(np.maximum(new[..., 0] - 1.1 * others, 0), np.float32)
 
 
 def _steps(was: F32, is_now: F32) -> F32:

@@ -27,7 +27,7 @@ def ringing(reference: View, candidate: View, gain: F32) -> F32:
         was, is_now = reference.activity[scale], candidate.activity[scale]
         size = was.shape[::-1]
         around = cv2.dilate(was, own)
-        new = is_now - 1.3 * around * cv2.resize(raised, size, interpolation=cv2.INTER_LINEAR)
+        new = is_now - around * cv2.resize(raised, size, interpolation=cv2.INTER_LINEAR)
         amplitude = np.sqrt(np.maximum(new, 0)) / (_PLAIN + _MASKED * np.sqrt(around))
         beside = near if scale else cv2.resize(near, size, interpolation=cv2.INTER_LINEAR)
         # The mean of roots: an area that oscillates counts, not a single line.
