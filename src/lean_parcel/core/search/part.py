@@ -30,8 +30,11 @@ from lean_parcel.core.search.ladder import Rung
 
 #: Pictures from here on are large, and drafted by a part that is at most so much of them.
 _FROM_PX, _MOST_SHARE = 1_500_000, 0.6
-#: How many bands, and how many pixels of the framed picture they have together.
-_BANDS, _PART_PX = 4, 450_000
+#: How many bands there are at least, how many pixels of the framed picture they have together, and
+#: in how many of its rows there is one: of three times 800 × 8,000 pixels of many pictures, one
+#: below the other, bytes were off by 10.6 % with four bands of 128 rows, and by 5.2 % with sixteen
+#: of 64; likeness by 3.3 and 2.4 points.
+_LEAST_BANDS, _PART_PX, _ROWS_A_BAND = 4, 450_000, 512
 #: Bands begin and end on blocks of the coders.
 _BLOCK_PX = 64
 #: How far the bytes of the whole grow over those of its bands as a PNG's do, rather than as a
@@ -48,7 +51,7 @@ _PNG_SHARES: dict[Format, dict[int, float]] = {
 
 def has_part(full: Rung) -> bool:
     """Whether a picture is large enough to be drafted by a part of it, if it is opaque."""
-    bands_px = _BANDS * _band_px(full.width_px)
+    bands_px = _BLOCK_PX * _band_count(full.width_px, full.height_px)
     return full.width_px * full.height_px >= _FROM_PX and bands_px <= _MOST_SHARE * full.height_px
 
 
@@ -169,14 +172,15 @@ def _around_bytes(settings: EncoderSettings) -> int:
 
 def _bands(width_px: int, height_px: int) -> list[slice]:
     """The rows of the bands, evenly spread."""
-    band_px = _band_px(width_px)
-    middles = (np.arange(_BANDS) + 0.5) * height_px / _BANDS
-    starts = np.rint((middles - band_px / 2) / _BLOCK_PX).astype(int) * _BLOCK_PX
-    return [slice(start, start + band_px) for start in starts.tolist()]
+    count = _band_count(width_px, height_px)
+    middles = (np.arange(count) + 0.5) * height_px / count
+    starts = np.rint((middles - _BLOCK_PX / 2) / _BLOCK_PX).astype(int) * _BLOCK_PX
+    return [slice(start, start + _BLOCK_PX) for start in starts.tolist()]
 
 
-def _band_px(width_px: int) -> int:
-    return max(1, round(_PART_PX / width_px / _BANDS / _BLOCK_PX)) * _BLOCK_PX
+def _band_count(width_px: int, height_px: int) -> int:
+    by_area, by_height = _PART_PX / width_px / _BLOCK_PX, height_px / _ROWS_A_BAND
+    return max(_LEAST_BANDS, round(by_area), round(by_height))
 
 
 def _stacked(pixels: U8, bands: Sequence[slice]) -> U8:
