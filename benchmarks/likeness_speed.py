@@ -31,7 +31,7 @@ class Row:
 
 
 def measure(photo: bytes, name: str) -> Row:
-    """One photo at WIDTH_PX, cut to sides that are whole multiples of WHOLE_PX, at which both mean the
+    """One photo at WIDTH_PX, cut to whole multiples of WHOLE_PX, at which both mean the
     same, against a JPEG of it; the package reads lossless files."""
     pixels = framed(photo, name, WIDTH_PX)
     height_px, width_px = (side // WHOLE_PX * WHOLE_PX for side in pixels.shape[:2])
