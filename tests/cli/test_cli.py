@@ -42,7 +42,10 @@ def test_fit_prints_one_object_a_photo_and_writes_the_pick(png: Path, tmp_path: 
         "height_px": 200,
         "format": "png",
     }
-    assert (fit["limit_bytes"], fit["place"]) == (6_000, {"width_px": 100, "density": 2.0})
+    assert (fit["limit_bytes"], fit["place"]) == (
+        6_000,
+        {"width_px": 100, "density": 2.0, "pixel_by_pixel": False},
+    )
     assert {c["format"] for c in fit["candidates"]} == {"jpeg", "png", "webp", "avif"}
     for candidate in fit["candidates"]:
         assert set(candidate) == {
@@ -57,6 +60,20 @@ def test_fit_prints_one_object_a_photo_and_writes_the_pick(png: Path, tmp_path: 
     with Image.open(written) as image:
         assert image.format == pick["format"].upper()
         assert image.size == (pick["width_px"], pick["height_px"])
+
+
+def test_a_dense_photo_is_judged_as_it_is_seen_unless_every_pixel_is_to_count(
+    tmp_path: Path,
+) -> None:
+    path = tmp_path / "photo.png"
+    path.write_bytes(file(photo(200, 150)))
+    asked = ("fit", path, "--limit", "5kB", "--width", 100, "--density", 2, "--formats", "jpeg")
+    seen, each = (
+        json.loads(run(*asked, "--json", *more).output) for more in ((), ("--pixel-by-pixel",))
+    )
+    likenesses = [fit["candidates"][fit["pick"]]["likeness"] for fit in (seen, each)]
+    assert likenesses[0] > likenesses[1] + 5
+    assert each["place"]["pixel_by_pixel"] is True
 
 
 def test_a_file_that_is_there_is_kept_unless_it_is_to_be_replaced(png: Path) -> None:

@@ -19,6 +19,7 @@ from tests.e2e.steps import (
     set_aim,
     set_field,
     wait_until_weighed,
+    weighed_in_one_format,
     weighing,
 )
 
@@ -274,6 +275,31 @@ def test_transparency_stands_on_the_colour_of_the_page(page: Page) -> None:
     wait_until_weighed(page)
     jpegs = [e for e in weighing(page)["encodes"] if e["settings"]["format"] == "jpeg"]
     assert "#204060" in {e["settings"]["background"] for e in jpegs}
+
+
+def test_a_dense_photo_is_judged_as_it_is_seen_or_pixel_by_pixel(page: Page) -> None:
+    weighed_in_one_format(page, file(photo(400, 300)), 200, 9_000)
+    expect(page.get_by_text("Judged")).to_have_count(0)
+    with page.expect_response("**/aim"):
+        page.get_by_role("radio", name="2×").click()
+    expect(page.get_by_text("Judged as it is seen at 2×")).to_be_visible()
+    wait_until_weighed(page)
+    as_seen = best_likeness(page)
+    assert_accessible(page)
+    with page.expect_response("**/aim"):
+        page.get_by_role("button", name="Pixel by pixel").click()
+    expect(page.get_by_text("Judged pixel by pixel")).to_be_visible()
+    wait_until_weighed(page)
+    assert best_likeness(page) < as_seen - 5
+    with page.expect_response("**/aim"):
+        page.get_by_role("button", name="As it is seen").click()
+    wait_until_weighed(page)
+    assert best_likeness(page) == as_seen
+
+
+def best_likeness(page: Page) -> float:
+    photo = weighing(page)
+    return float(next(e["likeness"] for e in photo["encodes"] if e["id"] == photo["default_id"]))
 
 
 def test_the_screen_is_accessible_while_and_after_weighing(page: Page) -> None:

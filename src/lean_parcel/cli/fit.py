@@ -156,7 +156,11 @@ def _values(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]) ->
             "format": result.source.format,
         },
         "limit_bytes": aim.limit_bytes,
-        "place": {"width_px": aim.place.css_width_px, "density": aim.place.density},
+        "place": {
+            "width_px": aim.place.css_width_px,
+            "density": aim.place.density,
+            "pixel_by_pixel": aim.place.pixel_by_pixel,
+        },
         "candidates": [
             _candidate_values(offer, written.get(i)) for i, offer in enumerate(result.offers)
         ],

@@ -2,6 +2,7 @@ from functools import cache
 
 import numpy as np
 import pytest
+from benchmarks.pictures import pictures
 
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import (
@@ -53,6 +54,23 @@ def test_a_part_tells_about_what_the_whole_comes_to(settings: EncoderSettings, i
     assert estimate.size_bytes == pytest.approx(len(data), rel=0.12)
     assert estimate.likeness == pytest.approx(reference.likeness(decode(data)), abs=3)
     assert part.weigh(sent, settings, at) == estimate
+
+
+@pytest.mark.parametrize(
+    "settings", [JpegSettings(quality=70, chroma="4:2:0"), WebpSettings(quality=70, effort=2)]
+)
+def test_a_part_of_a_very_tall_picture_tells_as_much(settings: EncoderSettings) -> None:
+    chance = np.random.default_rng(11)
+    pieces = list(pictures().values())
+    chosen = [pieces[i][..., :3] for i in chance.integers(0, len(pieces), 16)]
+    tall = np.ascontiguousarray(np.concatenate(chosen))
+    reference = Reference(tall)
+    (at,) = first_input(tall, len(lossless_png(tall))).rungs
+    assert has_part(at)
+    estimate = Part(reference).weigh(tall, settings, at)
+    data = encode(tall, settings)
+    assert estimate.size_bytes == pytest.approx(len(data), rel=0.2)
+    assert estimate.likeness == pytest.approx(reference.likeness(decode(data)), abs=6)
 
 
 @pytest.mark.parametrize(
