@@ -77,7 +77,7 @@ def opened(browser: Browser, demo: Served) -> Iterator[Page]:
 def show(page: Page) -> None:
     """Opens the screen."""
     page.goto("/pages/1/pack")
-    expect(page.get_by_text("20 files for 5 photos.")).to_be_visible()
+    expect(page.get_by_text("16 files for 5 photos.")).to_be_visible()
 
 
 def _is_fault(text: str) -> bool:
@@ -294,7 +294,7 @@ def test_a_variant_is_weighed_and_another_one_taken(screen: Page) -> None:
     put_back.click()
     expect(take).to_be_visible()
     screen.get_by_role("link", name="Pack").click()
-    expect(screen.get_by_text("20 files for 5 photos.")).to_be_visible()
+    expect(screen.get_by_text("16 files for 5 photos.")).to_be_visible()
 
 
 def test_densities_and_formats_are_chosen_for_all_and_undone(screen: Page) -> None:
@@ -302,7 +302,7 @@ def test_densities_and_formats_are_chosen_for_all_and_undone(screen: Page) -> No
     densities.get_by_role("button", name="1×", exact=True).click()
     expect(screen.get_by_text("10 files for 5 photos.")).to_be_visible()
     screen.get_by_role("button", name="Undo").click()
-    expect(screen.get_by_text("20 files for 5 photos.")).to_be_visible()
+    expect(screen.get_by_text("16 files for 5 photos.")).to_be_visible()
 
 
 def test_nothing_that_a_photo_brings_runs_in_the_page_or_the_application(

@@ -21,7 +21,7 @@ from lean_parcel.core.framing.frame import frame_photo
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.likeness.reference import Reference
-from lean_parcel.core.metadata.avif_items import main_properties
+from lean_parcel.core.metadata.avif_parts import main_properties
 from lean_parcel.core.metadata.embed import stripped
 from lean_parcel.core.original.photo import open_pixels
 from lean_parcel.core.original.source import Limits

@@ -76,12 +76,12 @@ def series(ends_at: float, slope: float, seed: int, *, from_ruin: bool) -> Thres
 @pytest.mark.parametrize("from_ruin", [True, False], ids=["from ruin", "from good"])
 @pytest.mark.parametrize("slope", [1.5, 3.0, 6.0, 10.0])
 def test_where_noticing_ends_is_recovered_at_any_slope(slope: float, *, from_ruin: bool) -> None:
-    true = [(55.0, 65.0, 75.0)[seed % 3] for seed in range(90)]
+    true = [(55.0, 65.0, 75.0)[seed % 3] for seed in range(60)]
     found = [series(end, slope, seed, from_ruin=from_ruin) for seed, end in enumerate(true)]
     both = [(one, end) for one, end in zip(found, true, strict=True) if one]
-    assert len(both) >= 85
+    assert len(both) >= 56
     within = [abs(one.likeness - end) <= one.uncertainty for one, end in both]
-    assert np.mean(within) >= 0.9  # 95 % are promised, of 85 that is 77 at least in 99 of 100 cases
+    assert np.mean(within) >= 0.9
     assert abs(np.mean([one.likeness - end for one, end in both])) < 5
     assert np.mean([one.uncertainty for one, _ in both]) < 25
 

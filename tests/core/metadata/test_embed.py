@@ -24,8 +24,8 @@ from lean_parcel.core.encoding.settings import (
     WebpSettings,
 )
 from lean_parcel.core.formats import Format
-from lean_parcel.core.metadata import avif_items
-from lean_parcel.core.metadata.avif_items import UnknownAvif
+from lean_parcel.core.metadata import avif_parts
+from lean_parcel.core.metadata.avif_parts import UnknownAvif
 from lean_parcel.core.metadata.containers import boxes
 from lean_parcel.core.metadata.embed import (
     SegmentSizes,
@@ -179,28 +179,30 @@ def chunks_in_webp(data: bytes) -> bytes:
 def boxes_in_avif(data: bytes) -> bytes:
     """An AVIF with a thumbnail, a named item, a description, a box of credentials, and bytes of no
     item."""
-    avif = avif_items._parsed(data)
+    avif = avif_parts.parsed(data)
     first = avif.items[0]
     number = max(item.number for item in avif.items) + 1
-    info = avif_items._box(b"infe", b"\2\0\0\0" + struct.pack(">HH4s", number, 0, b"av01") + b"\0")
-    thumbnail = avif_items._Item(number, info, b"av01", b"secret thumbnail")
-    named = replace(first, info=avif_items._box(b"infe", first.info[8:20] + b"secret name\0"))
-    reference = avif_items._box(b"thmb", struct.pack(">HHH", number, 1, avif.primary))
+    info = avif_parts.box_of(
+        b"infe", b"\2\0\0\0" + struct.pack(">HH4s", number, 0, b"av01") + b"\0"
+    )
+    thumbnail = avif_parts.Item(number, info, b"av01", b"secret thumbnail")
+    named = replace(first, info=avif_parts.box_of(b"infe", first.info[8:20] + b"secret name\0"))
+    reference = avif_parts.box_of(b"thmb", struct.pack(">HHH", number, 1, avif.primary))
     described = replace(
         avif,
         items=(named, *avif.items[1:], thumbnail),
         references=(*avif.references, reference),
         after=with_description(avif.after),
     )
-    credentials = avif_items._box(b"uuid", b"x" * 16 + b"secret")
-    return avif_items._written(described) + credentials
+    credentials = avif_parts.box_of(b"uuid", b"x" * 16 + b"secret")
+    return avif_parts.written(described) + credentials
 
 
 def with_description(iprp: bytes) -> bytes:
     """Properties with one more that describes the picture in words; nothing has it."""
     ipco, *rest = (iprp[box.start : box.end] for box in boxes(iprp, 8))
-    more = avif_items._box(b"udes", b"\0\0\0\0en\0secret\0\0\0")
-    return avif_items._box(b"iprp", avif_items._box(b"ipco", ipco[8:] + more) + b"".join(rest))
+    more = avif_parts.box_of(b"udes", b"\0\0\0\0en\0secret\0\0\0")
+    return avif_parts.box_of(b"iprp", avif_parts.box_of(b"ipco", ipco[8:] + more) + b"".join(rest))
 
 
 @pytest.mark.parametrize(

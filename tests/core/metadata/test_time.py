@@ -8,8 +8,9 @@ from collections.abc import Callable
 
 import pytest
 
-from lean_parcel.core.metadata import avif_items
-from lean_parcel.core.metadata.avif_items import UnknownAvif, auxiliary_items, strip_avif
+from lean_parcel.core.metadata import avif_parts
+from lean_parcel.core.metadata.avif_items import auxiliary_items, strip_avif
+from lean_parcel.core.metadata.avif_parts import UnknownAvif
 from lean_parcel.core.metadata.embed import stripped
 from lean_parcel.core.metadata.scans import first_picture_bytes
 from lean_parcel.core.original.photo import identify
@@ -52,15 +53,15 @@ def avif_boxes(count: int) -> bytes:
 def avif_chain(count: int) -> bytes:
     """A picture made of another, which is made of another, the last named first."""
     count = min(count, 60_000)
-    avif = avif_items._parsed(AVIF)
-    box = avif_items._box
+    avif = avif_parts.parsed(AVIF)
+    box = avif_parts.box_of
     infos = [
         box(b"infe", b"\2\0\0\0" + struct.pack(">HH4s", n, 0, b"grid") + b"\0")
         for n in range(2, count + 2)
     ]
-    items = [avif_items._Item(n + 2, info, b"grid", b"x") for n, info in enumerate(infos)]
+    items = [avif_parts.Item(n + 2, info, b"grid", b"x") for n, info in enumerate(infos)]
     chain = [box(b"dimg", struct.pack(">HHH", n, 1, n + 1)) for n in range(1, count + 1)]
-    made = avif_items._Avif(
+    made = avif_parts.Avif(
         ftyp=avif.ftyp,
         primary=avif.primary,
         items=(*avif.items, *items),
@@ -68,7 +69,7 @@ def avif_chain(count: int) -> bytes:
         before=avif.before,
         after=avif.after,
     )
-    return avif_items._written(made)
+    return avif_parts.written(made)
 
 
 def seconds(data: bytes) -> float:
@@ -103,8 +104,8 @@ def test_twice_the_parts_take_about_twice_the_time(make: Callable[[int], bytes])
 
 def test_bytes_that_are_named_again_and_again_are_not_gathered() -> None:
     """Each extent is all of the file: a small one would come to gigabytes."""
-    avif = avif_items._parsed(AVIF)
-    data = avif_items._written(avif)
+    avif = avif_parts.parsed(AVIF)
+    data = avif_parts.written(avif)
     at = data.index(b"iloc") + 4
     entry = struct.pack(">IHHHHHH", 1 << 24, 0x4400, 1, 1, 0, 0, 2_000)
     places = entry + struct.pack(">II", 0, len(data)) * 2_000

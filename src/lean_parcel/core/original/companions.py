@@ -12,7 +12,8 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Literal
 
-from lean_parcel.core.metadata.avif_items import UnknownAvif, auxiliary_items
+from lean_parcel.core.metadata.avif_items import auxiliary_items
+from lean_parcel.core.metadata.avif_parts import UnknownAvif
 from lean_parcel.core.metadata.containers import (
     PNG_SIGNATURE,
     Part,

@@ -12,7 +12,7 @@ import struct
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lean_parcel.core.metadata.avif_items import UnknownAvif, main_properties
+from lean_parcel.core.metadata.avif_parts import UnknownAvif, main_properties
 from lean_parcel.core.metadata.containers import png_parts
 from lean_parcel.core.original.hdr import MoreLight, Transfer
 from lean_parcel.core.picture.icc import D65, ColourSpace, matrix_profile
