@@ -77,7 +77,7 @@ def opened(browser: Browser, demo: Served) -> Iterator[Page]:
 def show(page: Page) -> None:
     """Opens the screen."""
     page.goto("/pages/1/pack")
-    expect(page.get_by_text("16 files for 5 photos.")).to_be_visible()
+    expect(page.get_by_text("20 files for 5 photos.")).to_be_visible()
 
 
 def _is_fault(text: str) -> bool:
@@ -165,8 +165,8 @@ def test_the_files_stand_in_the_page_in_windows_of_other_screens(whole_screen: P
         assert planned == sent
     standing.get_by_role("radio", name="2×").click()
     expect(standing.get_by_role("button", name="Desktop, 1440 px at 2×")).to_be_visible()
-    gauge = whole_screen.get_by_role("banner").get_by_text(" of 760 kB")
-    picked = gauge.inner_text().removesuffix(" of 760 kB")
+    gauge = whole_screen.get_by_role("banner").get_by_text(" of 380 kB")
+    picked = gauge.inner_text().removesuffix(" of 380 kB")
     expect(standing.locator("dt", has_text="Sent").locator("+ dd")).to_have_text(f"{picked} kB")
     standing.get_by_label("Line").select_option(index=3)
     expect(standing.get_by_text("pictures are on their way")).to_be_visible()
@@ -232,7 +232,7 @@ def test_old_references_are_approved_one_by_one(screen: Page) -> None:
     panel.get_by_role("button", name="Copy the result").click()
     expect(panel.get_by_text("The text copied.")).to_be_visible()
     result = screen.evaluate("navigator.clipboard.readText()")
-    assert result == text.replace("dusk-window.jpg", "window-shelf-at-dusk-1440.jpg")
+    assert result == text.replace("dusk-window.jpg", "window-shelf-at-dusk-1440-2.jpg")
     panel.get_by_label("each img becomes a picture").click()
     expect(panel.get_by_text("<source", exact=False).first).to_be_visible()
     assert_accessible(screen)
@@ -261,7 +261,7 @@ def test_texts_are_dropped_beside_photos_and_saved(screen: Page, tmp_path: Path)
         panel.get_by_role("button", name="Save it").click()
     assert download.value.suggested_filename == "index.html"
     assert download.value.path().read_bytes() == (
-        page.read_bytes().replace(b"dusk-window.jpg", b"window-shelf-at-dusk-1440.jpg")
+        page.read_bytes().replace(b"dusk-window.jpg", b"window-shelf-at-dusk-1440-2.jpg")
     )
     expect(screen.get_by_text("Adding photos.")).to_have_count(0)
 
@@ -294,7 +294,7 @@ def test_a_variant_is_weighed_and_another_one_taken(screen: Page) -> None:
     put_back.click()
     expect(take).to_be_visible()
     screen.get_by_role("link", name="Pack").click()
-    expect(screen.get_by_text("16 files for 5 photos.")).to_be_visible()
+    expect(screen.get_by_text("20 files for 5 photos.")).to_be_visible()
 
 
 def test_densities_and_formats_are_chosen_for_all_and_undone(screen: Page) -> None:
@@ -302,7 +302,7 @@ def test_densities_and_formats_are_chosen_for_all_and_undone(screen: Page) -> No
     densities.get_by_role("button", name="1×", exact=True).click()
     expect(screen.get_by_text("10 files for 5 photos.")).to_be_visible()
     screen.get_by_role("button", name="Undo").click()
-    expect(screen.get_by_text("16 files for 5 photos.")).to_be_visible()
+    expect(screen.get_by_text("20 files for 5 photos.")).to_be_visible()
 
 
 def test_nothing_that_a_photo_brings_runs_in_the_page_or_the_application(
