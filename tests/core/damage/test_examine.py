@@ -175,12 +175,12 @@ def smooth_fold(seed: int) -> U8:
     return np.asarray(np.rint(sky.clip(0, 255)), np.uint8)
 
 
-@pytest.mark.parametrize("seed", range(8))
+@pytest.mark.parametrize("seed", range(4))
 def test_steps_of_a_sky_are_seen_and_the_more_the_coarser_it_was_saved(seed: int) -> None:
     sky = smooth_fold(seed)
     examiner = Examiner(Reference(sky))
     strengths = []
-    for quality in (25, 15, 10, 6, 3):
+    for quality in (25, 12, 6, 3):
         out = io.BytesIO()
         Image.fromarray(sky).save(out, "JPEG", quality=quality)
         damage = examiner.examine(decode(out.getvalue()))
