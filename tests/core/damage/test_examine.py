@@ -198,3 +198,18 @@ def test_an_area_that_is_lighter_ends_without_a_grid() -> None:
     spots = trouble_spots(Examiner(Reference(sky)).examine(lighter), (320, 240))
     assert spots[0].kind == "contrast-shift"
     assert all(spot.kind != "blocks" for spot in spots)
+
+
+@pytest.mark.parametrize("density", [1.5, 2.0, 3.0])
+def test_dense_pictures_have_maps_of_their_place_and_less_to_see(density: float) -> None:
+    pixels = demo_pixels("red-cup-blue-door.jpg", 640)
+    candidate = decode(encode(pixels, JpegSettings(quality=25, chroma="4:2:0")))
+    near = Examiner(Reference(pixels)).examine(candidate)
+    far = Examiner(Reference(pixels, density=density)).examine(candidate)
+    assert {kind: plane.shape for kind, plane in far.maps.items()} == {
+        kind: plane.shape for kind, plane in near.maps.items()
+    }
+    assert far.likeness > near.likeness
+    assert far.strengths["lost-detail"] < near.strengths["lost-detail"]
+    worst = [np.stack(list(one.maps.values())).max(0) for one in (near, far)]
+    assert np.corrcoef(worst[0].ravel(), worst[1].ravel())[0, 1] > 0.5

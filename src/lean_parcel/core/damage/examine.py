@@ -97,7 +97,7 @@ class Examiner:
     def _measured(self, comparison: Comparison) -> tuple[Maps, F32]:
         original = self._original(comparison)
         height_px, width_px = comparison.as_decoded.shape[:2]
-        if (width_px, height_px) == self.reference.seen_size_px:
+        if (width_px, height_px) == self.reference.size_px == self.reference.seen_size_px:
             return measured(original, original, comparison)
         return measured(original, self._own(comparison, width_px, height_px), comparison)
 
