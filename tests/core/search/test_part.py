@@ -56,6 +56,16 @@ def test_a_part_tells_about_what_the_whole_comes_to(settings: EncoderSettings, i
     assert part.weigh(sent, settings, at) == estimate
 
 
+def test_a_part_of_a_dense_picture_is_judged_as_the_whole_is() -> None:
+    settings = JpegSettings(quality=40, chroma="4:2:0")
+    sparse, search_input = sized()
+    dense, at = Reference(sparse.pixels, density=2), search_input.rungs[0]
+    estimate = Part(dense).weigh(dense.pixels, settings, at)
+    candidate = decode(encode(dense.pixels, settings))
+    assert estimate.likeness == pytest.approx(dense.likeness(candidate), abs=3)
+    assert dense.likeness(candidate) > sparse.likeness(candidate) + 6
+
+
 @pytest.mark.parametrize(
     "settings", [JpegSettings(quality=70, chroma="4:2:0"), WebpSettings(quality=70, effort=2)]
 )

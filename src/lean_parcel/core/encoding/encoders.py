@@ -44,6 +44,7 @@ from lean_parcel.core.picture.pixels import (
     over_background,
     with_hidden_filled,
 )
+from lean_parcel.core.picture.resample import bayer
 from lean_parcel.core.picture.serialisation import tagged
 
 
@@ -226,9 +227,7 @@ _CHROMA_SHIFT = np.array([1.402, -0.344 - 0.714, 1.772])
 #: do not. Two thirds of it leave both less than a quarter of a code off; see docs/metrics.md.
 _TAKEN_OFF = 2 / 3 / 8
 #: Ordered thresholds (Bayer, 1973): 16 of them, evenly spread.
-_THRESHOLDS = (
-    np.array([[0, 8, 2, 10], [12, 4, 14, 6], [3, 11, 1, 9], [15, 7, 13, 5]], np.float32) + 0.5
-) / 16
+_THRESHOLDS = ((bayer(2) + 0.5) / 16).astype(np.float32)
 
 
 def _against_rounding(colours: U8) -> U8:

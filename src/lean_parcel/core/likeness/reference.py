@@ -67,6 +67,7 @@ class Reference:
     def __init__(self, pixels: U8, gamut: Gamut = "srgb", density: float = 1.0) -> None:
         self.pixels = pixels
         self.gamut = gamut
+        self.density = density
         self.seen_size_px = seen_size_px(*self.size_px, density)
         self._prepared: dict[str, _Prepared] = {}
 

@@ -148,7 +148,7 @@ def _codes_of_light(light: Light, *, is_deep: bool) -> U16:
     return np.rint(codes * 256 if is_deep else np.rint(codes) * 256).astype(np.uint16)
 
 
-def _bayer(doublings: int) -> np.ndarray:
+def bayer(doublings: int) -> np.ndarray:
     """The ranks of ordered dithering, 0 to 4 ** doublings - 1 (Bayer, 1973)."""
     ranks = np.zeros((1, 1), np.int64)
     for _ in range(doublings):
@@ -157,7 +157,7 @@ def _bayer(doublings: int) -> np.ndarray:
 
 
 #: What is added to a code in 256ths before its fraction is cut off, by row and column modulo 8.
-_THRESHOLDS = (4 * _bayer(3) + 2).astype(np.uint16)
+_THRESHOLDS = (4 * bayer(3) + 2).astype(np.uint16)
 
 
 @njit(cache=True, inline="always")

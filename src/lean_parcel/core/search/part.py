@@ -78,7 +78,9 @@ class Part:
         self._reference = reference
         self._size_px = reference.size_px
         self._bands = _bands(*reference.size_px)
-        self._original = Reference(_stacked(reference.pixels, self._bands), reference.gamut)
+        self._original = Reference(
+            _stacked(reference.pixels, self._bands), reference.gamut, reference.density
+        )
         self._undamaged: dict[tuple[int, ...], _Undamaged] = {}
 
     def weigh(self, sent: U8, settings: EncoderSettings, rung: Rung) -> Measured:
