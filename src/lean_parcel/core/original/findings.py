@@ -240,7 +240,7 @@ def _orientation(orientation: int) -> Iterator[Finding]:
 
 
 def _profile(metadata: SourceMetadata, said: Signalled | None) -> Finding:
-    if said and said.more_light:
+    if said and said.hdr:
         return Finding(
             topic="profile",
             title="More light than paper white (HDR)",

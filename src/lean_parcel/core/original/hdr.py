@@ -30,14 +30,14 @@ _HLG_A, _HLG_B, _HLG_C = 0.17883277, 0.28466892, 0.55991073
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MoreLight:
+class Hdr:
     """How codes of a picture mean light, and the brightest of it in cd/m2."""
 
     transfer: Transfer
     peak: float = USUAL_PEAK
 
 
-def tone_mapped(image: pyvips.Image, light: MoreLight) -> pyvips.Image:
+def tone_mapped(image: pyvips.Image, light: Hdr) -> pyvips.Image:
     """An image of RGB codes, 8 or 16 bit, with or without alpha, as 16-bit codes of the same
     primaries with sRGB's curve, where 1 is paper white."""
     deep = image if image.format == "ushort" else image.cast("ushort") * 257

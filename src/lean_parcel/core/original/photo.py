@@ -216,7 +216,7 @@ def _as_signalled(image: pyvips.Image, data: bytes, kind: str) -> pyvips.Image:
     if found is None:
         return image
     image = _with_profile(image, found.profile)
-    return tone_mapped(image, found.more_light) if found.more_light else image
+    return tone_mapped(image, found.hdr) if found.hdr else image
 
 
 def _load_heic(data: bytes, name: str, limits: Limits) -> pyvips.Image:
@@ -258,7 +258,7 @@ def is_shown_otherwise(data: bytes, kind: str) -> bool:
     """Whether browsers do not agree on how a file that was opened before looks: the inks of CMYK,
     and more light than paper white."""
     found = signalled(data, kind)
-    if found is not None and found.more_light:
+    if found is not None and found.hdr:
         return True
     is_known = data[8:12] != _AVIF_SEQUENCE
     return is_known and pyvips.Image.new_from_buffer(data, "").interpretation == "cmyk"

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 from lean_parcel.core.metadata.avif_parts import UnknownAvif, main_properties
 from lean_parcel.core.metadata.containers import png_parts
-from lean_parcel.core.original.hdr import MoreLight, Transfer
+from lean_parcel.core.original.hdr import Hdr, Transfer
 from lean_parcel.core.picture.icc import D65, ColourSpace, matrix_profile
 
 #: Primaries and white by their code (ITU-T H.273, table 2).
@@ -31,7 +31,7 @@ _Curve = float | tuple[float, float, float, float, float]
 _IN_BOTH: dict[int, _Curve] = {4: 2.2, 5: 2.8, 8: 1.0, 13: _SRGB_CURVE}
 _IN_PNG = {**dict.fromkeys((1, 6, 14, 15), 2.4), **_IN_BOTH}
 _IN_AVIF = {**dict.fromkeys((1, 6, 14, 15), _SRGB_CURVE), **_IN_BOTH}
-_MORE_LIGHT: dict[int, Transfer] = {16: "pq", 18: "hlg"}
+_HDR_TRANSFERS: dict[int, Transfer] = {16: "pq", 18: "hlg"}
 _SIGNALS = {b"cICP", b"iCCP", b"sRGB", b"gAMA", b"cHRM", b"cLLI"}
 #: `gAMA` has the power by which light becomes codes, times this; 1/2.2 alone stands for sRGB.
 _GAMMA_UNIT, _USUAL_GAMMA = 100_000, 45_455
@@ -41,12 +41,11 @@ _CLLI_UNIT = 10_000
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Signalled:
-    """What a file says of its colours without a profile: once those with `more_light` than paper
-    white are brought to it, they are those of a profile made for them, plain sRGB where that is
-    empty."""
+    """What a file says of its colours without a profile: they are those of a profile made for
+    them, plain sRGB where that is empty; once tone-mapped, where it is `hdr`."""
 
     profile: bytes = b""
-    more_light: MoreLight | None = None
+    hdr: Hdr | None = None
 
 
 def signalled(data: bytes, kind: str) -> Signalled | None:
@@ -92,10 +91,10 @@ def _of_codes(
 ) -> Signalled | None:
     """Colours by code points of ITU-T H.273, and the brightest light of it in cd/m2, or 0."""
     known = _PRIMARIES.get(primaries)
-    if transfer in _MORE_LIGHT:
+    if transfer in _HDR_TRANSFERS:
         profile = _of(*(known or _PRIMARIES[9]), _SRGB_CURVE)
-        light = MoreLight(transfer=_MORE_LIGHT[transfer], **({"peak": peak} if peak else {}))
-        return Signalled(profile=profile.profile if profile else b"", more_light=light)
+        light = Hdr(transfer=_HDR_TRANSFERS[transfer], **({"peak": peak} if peak else {}))
+        return Signalled(profile=profile.profile if profile else b"", hdr=light)
     if known is None or transfer not in curves:
         return None
     return _of(*known, curves[transfer])
