@@ -89,6 +89,9 @@ ON CONFLICT DO NOTHING"""
 _END = """
 UPDATE search SET state = :state, error_message = :error_message
 WHERE id = :id AND state = 'running'"""
+_FAILURE = """
+SELECT error_message FROM search_format WHERE search_id = :id AND state = 'failed'
+AND NOT EXISTS (SELECT 1 FROM candidate WHERE search_id = :id) ORDER BY rowid"""
 _OF_PHOTO = """
 SELECT id, framed_id, limit_bytes, state, error_message FROM search
 WHERE photo_id = :photo_id AND density = :density"""
@@ -178,6 +181,12 @@ def add_candidate(
             "improves_id": improves_id,
         },
     )
+
+
+def failure_of(connection: sqlite3.Connection, search_id: int) -> str | None:
+    """Why a search found nothing, where it did and a format failed."""
+    row = connection.execute(_FAILURE, {"id": search_id}).fetchone()
+    return row["error_message"] if row else None
 
 
 def end(

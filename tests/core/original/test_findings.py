@@ -125,6 +125,16 @@ def test_the_quality_of_a_jpeg_is_read_as_its_encoder_counts(quality: int, way: 
     assert estimate_quality(file(photo())) is None
 
 
+def test_a_picture_that_only_one_decoder_gives_up_is_inspected() -> None:
+    out = io.BytesIO()
+    Image.fromarray(photo(40, 30)).convert("CMYK").save(out, "JPEG")
+    damaged = bytearray(out.getvalue())
+    damaged[457] = 2  # a code that libjpeg cannot go on with as CMYK, and vips can
+    with pytest.raises(OSError, match="broken data stream"), Image.open(io.BytesIO(damaged)) as image:
+        image.load()
+    assert not is_hard(bytes(damaged))
+
+
 def is_hard(data: bytes) -> bool:
     return "hard_compression" in topics(data)
 

@@ -97,9 +97,17 @@ def test_what_failed_is_told_and_weighed_again(tmp_path: Path) -> None:
     settled(workspace, photo_id)
     workspace.selections.weigh([photo_id])
     found = ended(workspace)
-    assert (found.ended, found.failed) == (1, found.failed)
+    assert (found.ended, found.failed) == (1, 1)
     row = workspace.page_viewing.rows([photo_id])[photo_id]
-    assert row.best is None
+    assert (row.best, row.search_error) == (None, "An encoder broke.")
+    failing.fail_from_now_on(None)
+    calls = failing.calls
+    workspace.selections.weigh([photo_id])
+    assert (ended(workspace).ended, ended(workspace).failed) == (1, 0)
+    assert failing.calls > calls
+    row = workspace.page_viewing.rows([photo_id])[photo_id]
+    assert row.best
+    assert row.search_error is None
     workspace.close()
 
 

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import PurePath
 
+import cv2
 import numpy as np
 from PIL import ExifTags, Image, ImageCms
 
@@ -29,6 +30,7 @@ from lean_parcel.core.picture.gamut import is_srgb_profile
 #: A JPEG was compressed hard below this quality, or where so many of its blocks' borders are seen,
 #: whatever it was saved at since. See docs/metrics.md.
 _HARD_QUALITY, _HARD_SHARE = 50, 0.2
+_GREY = cv2.IMREAD_GRAYSCALE | cv2.IMREAD_IGNORE_ORIENTATION
 _KIND_WORDS = {"photo": "A photo", "graphic": "A graphic", "mixed": "Between photo and graphic"}
 _ORIENTATIONS = {
     2: "mirrored",
@@ -133,7 +135,7 @@ def _hard_compression(data: bytes, source: Source) -> Iterator[Finding]:
         return
     quality = estimate_quality(data)
     is_coarse = quality is not None and quality < _HARD_QUALITY
-    if is_coarse or visible_block_share(_luma(data)) >= _HARD_SHARE:
+    if is_coarse or _has_visible_blocks(data):
         yield Finding(
             topic="hard_compression",
             title="Compressed hard before",
@@ -143,10 +145,9 @@ def _hard_compression(data: bytes, source: Source) -> Iterator[Finding]:
         )
 
 
-def _luma(data: bytes) -> U8:
-    with Image.open(io.BytesIO(data)) as image:
-        image.draft("L", image.size)
-        return np.asarray(image.convert("L"))
+def _has_visible_blocks(data: bytes) -> bool:
+    luma = cv2.imdecode(np.frombuffer(data, np.uint8), _GREY)
+    return luma is not None and visible_block_share(np.asarray(luma, np.uint8)) >= _HARD_SHARE
 
 
 def _kind(kind: PictureKind) -> Finding:

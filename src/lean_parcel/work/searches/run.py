@@ -67,23 +67,25 @@ class SearchRun(Job):
             error = TaskCrashed("The search failed. Try it again.")
         with suppress(StorageError):
             if not isinstance(error, StorageError):
-                self._end("failed", error)
+                self._end(error.message)
                 return
         self._on_blocked(self)
 
     def _go_on(self) -> None:
         following = self._stage.following()
         if following is None:
-            self._end("done")
+            self._end()
             return
         self._stage = following
         self._stage.record()  # what was known before may end searches at once
 
-    def _end(self, state: Literal["done", "failed"], error: LeanParcelError | None = None) -> None:
-        """Ends the search in the store, unless it has ended there or was replaced."""
+    def _end(self, failure: str | None = None) -> None:
+        """Ends the search in the store, unless it has ended there or was replaced: as done, or as
+        failed, also where every format failed."""
         self.is_ended = True
-        message = error.message if error else None
         with self._context.connection() as connection, database.transaction(connection):
+            message = failure or searches.failure_of(connection, self.ref.id)
+            state: Literal["done", "failed"] = "failed" if message else "done"
             searches.end(connection, self.ref.id, state, error_message=message)
         self._context.changes.announce_photo(self.photo_id)
         self._on_end(self)
