@@ -8,7 +8,7 @@ MAKEFLAGS += --jobs=2
 unexport PYTHONDONTWRITEBYTECODE
 SUDO := $(if $(filter 0,$(shell id -u)),,sudo)
 
-.PHONY: demo demo-workspace build test check check-page check-python check-types types bench faults fuzz screenshots chromium nginx
+.PHONY: demo demo-workspace build test check check-page check-python check-types types bench mutants faults fuzz screenshots chromium nginx
 .DELETE_ON_ERROR:
 
 demo: build .venv/.warm
@@ -46,6 +46,15 @@ bench: build .venv/.warm
 
 fuzz: build .venv/.warm
 	FUZZ_TIMES=130 $(BIN)/pytest -q -n 2 tests/fuzz
+
+# Such as `make mutants MUTANTS="work/photos --count 20 --seed 3"`.
+mutants: build .venv/.warm build/mutants/.installed
+	build/mutants/bin/python -m tools.mutants $(MUTANTS)
+
+build/mutants/.installed: tools/mutants/constraints.txt
+	$(PYTHON) -m venv build/mutants
+	build/mutants/bin/pip install -q --no-deps --disable-pip-version-check -r tools/mutants/constraints.txt
+	@touch $@
 
 faults: build .venv/.warm
 	$(BIN)/python -m tools.faults

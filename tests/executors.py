@@ -1,15 +1,54 @@
 """Executors for tests: in this process, observable, and under the test's control."""
 
+import os
 import pickle
 from concurrent.futures import Executor, Future, InvalidStateError
 from contextlib import suppress
-from threading import Event
+from hashlib import sha256
+from pathlib import Path
+from threading import Event, get_ident
 from typing import Any
 
 from lean_parcel.core.errors import TaskCrashed
+from lean_parcel.work.queue.pool import WorkerPool
 
-#: What tasks of earlier tests came to: tasks are pure functions of what travels to them.
-_results: dict[tuple[Any, bytes], Any] = {}
+
+class Memory:
+    """What tasks came to that were run before, by any test of this run: tasks are pure functions of
+    what travels to them."""
+
+    def __init__(self) -> None:
+        #: Where all processes of a run look; none before a run has one.
+        self.folder: Path | None = None
+        self._values: dict[str, Any] = {}
+
+    def key(self, function: Any, args: tuple[Any, ...]) -> str:
+        """The task's name here."""
+        told = (function.__module__, function.__qualname__, args)
+        return sha256(pickle.dumps(told)).hexdigest()
+
+    def __contains__(self, key: str) -> bool:
+        path = self._path(key)
+        if key not in self._values and path and path.exists():
+            self._values[key] = pickle.loads(path.read_bytes())
+        return key in self._values
+
+    def __getitem__(self, key: str) -> Any:
+        return self._values[key]
+
+    def keep(self, key: str, value: Any) -> None:
+        """Remembers what a task came to."""
+        self._values[key] = value
+        if path := self._path(key):
+            own = path.with_suffix(f".{os.getpid()}-{get_ident()}")
+            own.write_bytes(pickle.dumps(value))
+            own.replace(path)
+
+    def _path(self, key: str) -> Path | None:
+        return self.folder / key if self.folder else None
+
+
+MEMORY = Memory()
 
 
 class InlineExecutor(Executor):
@@ -21,14 +60,38 @@ class InlineExecutor(Executor):
     def submit(self, function: Any, /, *args: Any) -> Future[Any]:
         self.calls += 1
         future: Future[Any] = Future()
-        key = (function, pickle.dumps(args))
+        key = MEMORY.key(function, args)
         try:
-            if key not in _results:
-                _results[key] = function(*args)
-            future.set_result(_results[key])
+            if key not in MEMORY:
+                MEMORY.keep(key, function(*args))
+            future.set_result(MEMORY[key])
         except Exception as error:
             future.set_exception(error)
         return future
+
+
+class LentPool(Executor):
+    """Workers that all tests of a process share, since to start some takes longer than most of what
+    they are asked; the same task really runs once. Who borrows them may not end them."""
+
+    def __init__(self, pool: WorkerPool) -> None:
+        self._pool = pool
+        self.hurry = pool.hurry
+
+    def submit(self, function: Any, /, *args: Any, **kwargs: Any) -> Future[Any]:
+        key = MEMORY.key(function, (*args, *sorted(kwargs.items())))
+        if key in MEMORY:
+            known: Future[Any] = Future()
+            known.set_result(MEMORY[key])
+            return known
+        future = self._pool.submit(function, *args, **kwargs)
+        future.add_done_callback(lambda done: _keep(key, done))
+        return future
+
+
+def _keep(key: str, done: Future[Any]) -> None:
+    if not done.cancelled() and not done.exception():
+        MEMORY.keep(key, done.result())
 
 
 class HeldExecutor(InlineExecutor):

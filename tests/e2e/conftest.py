@@ -1,4 +1,4 @@
-"""A real server in a process of its own, and Debian's Chromium."""
+"""A real server, and Debian's Chromium."""
 
 from collections.abc import Iterator
 from pathlib import Path
@@ -8,22 +8,24 @@ from playwright.sync_api import Browser, Page, expect
 from tools.browser import headless_browser
 from tools.served import Served
 
+from tests.e2e.here import ServedHere, weigh
+from tests.executors import LentPool
+
 # Two cores do the encoding and run the browser.
 expect.set_options(timeout=30_000)
 
 
 @pytest.fixture
-def server(tmp_path: Path) -> Iterator[Served]:
-    running = Served(tmp_path / "workspace.sqlite3", "--workers", "1")
-    yield running
-    running.end()
-
-
-@pytest.fixture(scope="module")
-def lasting_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
-    """A server for all tests of a module, where those begin with `begin_anew`: what one of them has
-    encoded, the next one need not."""
-    running = Served(tmp_path_factory.mktemp("lasting") / "workspace.sqlite3", "--workers", "1")
+def server(
+    request: pytest.FixtureRequest, tmp_path: Path, workers: LentPool
+) -> Iterator[Served | ServedHere]:
+    """The application, on a workspace of this test's own: empty, or with a photo that is `weighed`;
+    in this process, or where the test is marked with `killed` in one that can be killed."""
+    path = tmp_path / "workspace.sqlite3"
+    if marker := request.node.get_closest_marker("weighed"):
+        weigh(path, workers, *marker.args, **marker.kwargs)
+    is_killed = request.node.get_closest_marker("killed")
+    running = Served(path, "--workers", "1") if is_killed else ServedHere(path, workers)
     yield running
     running.end()
 
@@ -42,7 +44,7 @@ def blank_page(browser: Browser) -> Iterator[Page]:
 
 
 @pytest.fixture
-def page(browser: Browser, server: Served) -> Iterator[Page]:
+def page(browser: Browser, server: Served | ServedHere) -> Iterator[Page]:
     """A page on which no script fails and nothing is blocked or loaded from elsewhere."""
     context = browser.new_context(
         base_url=server.url, viewport={"width": 1280, "height": 800}, accept_downloads=True

@@ -7,13 +7,11 @@ import time
 from pathlib import Path
 from typing import Any
 
-import httpx
-from playwright.sync_api import Download, FilePayload, Locator, Page, expect
-from pydantic import TypeAdapter
-from tools.served import Served
+from playwright.sync_api import Download, Locator, Page, expect
 
 from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
-from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing
+from lean_parcel.core.formats import Format
+from lean_parcel.core.framing.place import Place
 from tests.builders import file, photo
 
 _AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
@@ -52,40 +50,15 @@ _ONCE_ENDED = """(path) => new Promise((resolve, reject) => {
 })"""
 
 
-def begin_anew(served: Served) -> None:
-    """Takes all photos and budgets off the pages, leaves one of these, and lets the next photo
-    begin with the first settings."""
-    with httpx.Client(base_url=served.url, headers={"Origin": served.url}) as client:
-        first, *others = client.get("/api/pages").json()["pages"]
-        ids = [each["id"] for page in (first, *others) for each in page["photos"]]
-        if ids:
-            _set_first_settings(client, max(ids))
-            removed = client.post("/api/selection/removal", json={"photo_ids": ids})
-            assert removed.is_success
-        for page in others:
-            assert client.delete(f"/api/pages/{page['id']}").is_success
-        assert client.patch(f"/api/pages/{first['id']}", json={"budget_bytes": None}).is_success
+def aim_of(width_px: int, limit_bytes: int, *formats: Format) -> Aim:
+    """An aim in all formats, or these."""
+    place = Place(css_width_px=width_px)
+    return Aim(place=place, limit_bytes=limit_bytes, formats=formats or FIRST_AIM.formats)
 
 
-def _set_first_settings(client: httpx.Client, photo_id: int) -> None:
-    framing = TypeAdapter(Framing).dump_python(FIRST_FRAMING, mode="json")
-    turned = {name: value for name, value in framing.items() if name != "orientation"}
-    aim = TypeAdapter(Aim).dump_python(FIRST_AIM, mode="json")
-    place = aim.pop("place")
-    del aim["held"]
-    for path, body in (("framing", turned), ("aim", {**aim, **place})):
-        assert client.patch(f"/api/photos/{photo_id}/{path}", json=body).is_success
-
-
-def weighed_in_one_format(page: Page, data: bytes, width_px: int, limit_bytes: int) -> None:
-    """Opens a photo on Weigh whose search is over: in one format, which takes a moment."""
-    page.goto("/")
-    own = {"Origin": page.url.removesuffix("/")}
-    upload: FilePayload = {"name": "door.png", "mimeType": "image/png", "buffer": data}
-    added = page.request.post("/api/photos", multipart={"photo": upload}, headers=own).json()
-    changes = {"formats": ["jpeg"], "css_width_px": width_px, "limit_bytes": limit_bytes}
-    page.request.patch(f"/api/photos/{added['id']}/aim", data=changes, headers=own)
-    page.goto(f"/photos/{added['id']}")
+def open_weighed(page: Page) -> None:
+    """Opens the photo of the workspace that was weighed, on Weigh."""
+    page.goto("/photos/1")
     wait_until_weighed(page)
 
 

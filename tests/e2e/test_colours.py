@@ -85,9 +85,12 @@ def shown(page: Page, data: bytes, kind: str) -> U8:
           const context = canvas.getContext('2d')
           context.drawImage(picture, 0, 0)
           const { data } = context.getImageData(0, 0, picture.width, picture.height)
-          return Array.from(data, (byte) => String.fromCharCode(byte)).join('')
+          let told = ''
+          for (let at = 0; at < data.length; at += 8192)
+            told += String.fromCharCode(...data.subarray(at, at + 8192))
+          return btoa(told)
         }""",
         f"data:image/{kind};base64,{base64.b64encode(data).decode()}",
     )
-    samples = np.frombuffer(encoded.encode("latin-1"), np.uint8)
+    samples = np.frombuffer(base64.b64decode(encoded), np.uint8)
     return samples.reshape(HEIGHT_PX, WIDTH_PX, 4)[..., :3]

@@ -5,24 +5,19 @@ import time
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
-from tools.served import Served
 
 from tests.builders import file, photo
 from tests.e2e.steps import (
+    aim_of,
     assert_accessible,
-    begin_anew,
-    drop,
-    wait_until_weighed,
+    open_weighed,
     weighing,
 )
 
-pytestmark = pytest.mark.e2e
-
-
-@pytest.fixture
-def server(lasting_server: Served) -> Served:
-    begin_anew(lasting_server)
-    return lasting_server
+pytestmark = [
+    pytest.mark.e2e,
+    pytest.mark.weighed(file(photo(240, 160)), aim_of(240, 200_000, "jpeg", "webp"), "door.png"),
+]
 
 
 def ruin(page: Page) -> int:
@@ -49,9 +44,7 @@ def spots(page: Page) -> Locator:
 
 
 def test_the_damage_is_walked_laid_over_compared_and_marked(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.png", file(photo(240, 160)))
-    wait_until_weighed(page)
+    open_weighed(page)
     look_at(page, ruin(page))
     the_spots_are_walked_by_key(page)
     an_area_is_marked_by_keys_and_undone(page)
@@ -130,9 +123,7 @@ def an_arrival_is_slow(page: Page) -> None:
 
 
 def test_blind_rounds_with_a_ruined_candidate_and_with_an_identical_one(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.png", file(photo(240, 160)))
-    wait_until_weighed(page)
+    open_weighed(page)
     best = max(weighing(page)["encodes"], key=lambda encode: float(encode["likeness"]))
     assert best["likeness"] == 100
     for encode_id, tells in ((ruin(page), True), (best["id"], False)):
@@ -155,9 +146,10 @@ _SAME = """async ([first, second]) => {
     const canvas = new OffscreenCanvas(image.naturalWidth, image.naturalHeight)
     const context = canvas.getContext('2d')
     context.drawImage(image, 0, 0)
-    return context.getImageData(0, 0, canvas.width, canvas.height).data.join()
+    return context.getImageData(0, 0, canvas.width, canvas.height).data
   }
-  return (await pixels(first)) === (await pixels(second))
+  const [one, other] = [await pixels(first), await pixels(second)]
+  return one.length === other.length && one.every((code, i) => code === other[i])
 }"""
 
 

@@ -1,6 +1,7 @@
 import io
 import re
 import signal
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -9,11 +10,12 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 from tools.served import Served
 
+from lean_parcel.core.decisions.aim import FIRST_AIM
 from tests.builders import cutout, file, numbered, photo
 from tests.e2e.steps import (
     assert_accessible,
-    begin_anew,
     drop,
+    open_weighed,
     saved,
     set_field,
     wait_until_weighed,
@@ -21,15 +23,10 @@ from tests.e2e.steps import (
 )
 
 pytestmark = pytest.mark.e2e
+FIRST = replace(FIRST_AIM, formats=("jpeg", "webp"))
 PATCH_PX = 40
 #: 6 × 4 patches, turned.
 TURNED_PX = (4 * PATCH_PX, 6 * PATCH_PX)
-
-
-@pytest.fixture
-def server(lasting_server: Served) -> Served:
-    begin_anew(lasting_server)
-    return lasting_server
 
 
 def located() -> bytes:
@@ -61,10 +58,10 @@ def press(page: Page, key: str, until: str = "**/framing") -> None:
         page.keyboard.press(key)
 
 
+@pytest.mark.weighed(located(), FIRST, "jug.jpg")
+@pytest.mark.killed
 def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Served) -> None:
-    page.goto("/")
-    drop(page, "jug.jpg", located())
-    wait_until_weighed(page)
+    open_weighed(page)
     set_field(page, "At most", "20 kB")
     open_frame(page)
     came = page.get_by_role("region", name="What came in")
@@ -158,12 +155,16 @@ def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Served) -> 
     assert red == pytest.approx(40 + 8 * stored, abs=6)
 
 
-def test_turns_trim_and_sizes(page: Page) -> None:
-    page.goto("/")
+def in_margins() -> bytes:
+    """A photo within white margins."""
     framed = np.full((120, 200, 3), 250, np.uint8)
     framed[20:100, 50:170] = photo(120, 80)
-    drop(page, "scan.png", file(framed))
-    wait_until_weighed(page)
+    return file(framed)
+
+
+@pytest.mark.weighed(in_margins(), FIRST, "scan.png")
+def test_turns_trim_and_sizes(page: Page) -> None:
+    open_weighed(page)
     open_frame(page, "Size and pixels")
     page.get_by_role("button", name="Trim margins").click()
     question = page.get_by_role("status").filter(has_text="Empty margins found")
@@ -206,10 +207,9 @@ def test_turns_trim_and_sizes(page: Page) -> None:
     assert framing(page)["crop"] is None
 
 
+@pytest.mark.weighed(file(photo(300, 100)), FIRST, "wide.png")
 def test_the_focus_point_moves_what_cover_keeps(page: Page) -> None:
-    page.goto("/")
-    drop(page, "wide.png", file(photo(300, 100)))
-    wait_until_weighed(page)
+    open_weighed(page)
     open_frame(page, "Size and pixels")
     page.get_by_label("CSS width").fill("80")
     with page.expect_response("**/aim"):
@@ -232,10 +232,9 @@ def test_the_focus_point_moves_what_cover_keeps(page: Page) -> None:
     assert framing(page)["focus"]["x"] < 1
 
 
+@pytest.mark.weighed(file(cutout(160, 120)), FIRST, "bottle.png")
 def test_places_metadata_and_colours_are_chosen(page: Page) -> None:
-    page.goto("/")
-    drop(page, "bottle.png", file(cutout(160, 120)))
-    wait_until_weighed(page)
+    open_weighed(page)
     open_frame(page, "Size and pixels")
     page.get_by_role("button", name="Edit places").click()
     page.get_by_role("button", name=re.compile("Keep .* as a place")).click()
@@ -270,10 +269,9 @@ def test_places_metadata_and_colours_are_chosen(page: Page) -> None:
     assert after["aim"]["place"]["css_width_px"] == 100
 
 
+@pytest.mark.weighed(file(photo(200, 150)), FIRST, "door.png")
 def test_two_steps_of_the_journal_are_compared_and_gone_back_to(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.png", file(photo(200, 150)))
-    wait_until_weighed(page)
+    open_weighed(page)
     open_frame(page, "Journal")
     with page.expect_response("**/framing"):
         page.get_by_role("button", name="Turn right").click()
@@ -293,10 +291,9 @@ def test_two_steps_of_the_journal_are_compared_and_gone_back_to(page: Page) -> N
     assert framing(page)["orientation"] == 1
 
 
+@pytest.mark.weighed(file(photo(400, 300)), FIRST, "door.png")
 def test_every_way_of_sizing_is_answered_with_its_pixels(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.png", file(photo(400, 300)))
-    wait_until_weighed(page)
+    open_weighed(page)
     open_frame(page, "Size and pixels")
     size = page.get_by_role("region", name="Crop and size")
     for way, label, text, pixels in (
@@ -316,10 +313,9 @@ def test_every_way_of_sizing_is_answered_with_its_pixels(page: Page) -> None:
     assert (weighing(page)["plan"]["width_px"], weighing(page)["plan"]["height_px"]) == (90, 68)
 
 
+@pytest.mark.weighed(file(photo(400, 300)), FIRST, "door.png")
 def test_a_size_can_be_a_length_at_so_many_dots_per_inch(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.png", file(photo(400, 300)))
-    wait_until_weighed(page)
+    open_weighed(page)
     open_frame(page, "Size and pixels")
     size = page.get_by_role("region", name="Crop and size")
     size.get_by_role("combobox", name="Size", exact=True).select_option(label="Exact width")

@@ -6,38 +6,33 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
-from tools.served import Served
 
 from tests.builders import file, photo
+from tests.e2e.here import ServedHere
 from tests.e2e.steps import (
-    begin_anew,
+    aim_of,
     candidates,
     choose,
     drop,
     drop_all,
     names,
+    open_weighed,
     small,
     wait_until_weighed,
-    weighed_in_one_format,
     weighing,
 )
 
 pytestmark = pytest.mark.e2e
+weighed = pytest.mark.weighed(file(photo(360, 260)), aim_of(360, 12_000, "jpeg"), "door.png")
 _IS_FRAMED = """id => fetch(`/api/photos/${id}`).then((answer) => answer.json())
   .then((photo) => photo.framed && photo.search.state === 'done')"""
 _FOCUS_IN_ROW = "() => document.activeElement.closest('tr') !== null"
 _DISPLAYED = "picture => picture.complete && picture.naturalWidth > 0"
 
 
-@pytest.fixture
-def server(lasting_server: Served) -> Served:
-    begin_anew(lasting_server)
-    return lasting_server
-
-
 def begin(page: Page) -> Locator:
     """A weighed photo, and the stage."""
-    weighed_in_one_format(page, file(photo(360, 260)), 360, 12_000)
+    open_weighed(page)
     return page.get_by_role("group", name="Pictures: drag")
 
 
@@ -54,6 +49,7 @@ def dragged(page: Page, start: tuple[float, float], by: tuple[float, float]) -> 
     page.mouse.up()
 
 
+@weighed
 def test_the_wipe_line_is_dragged_by_its_middle_and_its_ends(page: Page) -> None:
     stage = begin(page)
     page.get_by_role("radio", name="Wipe").click()
@@ -73,6 +69,7 @@ def test_the_wipe_line_is_dragged_by_its_middle_and_its_ends(page: Page) -> None
     assert box_of(page.get_by_alt_text("Original, framed")) == picture  # only the line has moved
 
 
+@weighed
 def test_the_wheel_zooms_to_what_lies_under_the_pointer(page: Page) -> None:
     stage = begin(page)
     area = box_of(stage)
@@ -95,8 +92,9 @@ def test_the_wheel_zooms_to_what_lies_under_the_pointer(page: Page) -> None:
     assert under_pointer() == pytest.approx(before, abs=0.005)
 
 
+@weighed
 def test_two_steps_of_the_journal_are_compared_though_their_pixels_were_let_go(
-    page: Page, server: Served
+    page: Page, server: ServedHere
 ) -> None:
     begin(page)
     page.get_by_role("link", name="Frame", exact=True).click()
@@ -121,6 +119,7 @@ def test_two_steps_of_the_journal_are_compared_though_their_pixels_were_let_go(
         page.wait_for_function(_DISPLAYED, arg=picture.element_handle())
 
 
+@weighed
 def test_the_focus_stays_where_the_hand_is(page: Page) -> None:
     begin(page)
     take = page.get_by_role("button", name="Take this one")
@@ -167,6 +166,7 @@ def test_escape_closes_a_menu_and_leaves_what_is_selected(page: Page) -> None:
 
 
 @pytest.mark.parametrize("width_px", [1024, 1280])
+@weighed
 def test_nothing_lies_over_its_labels_or_past_the_window(page: Page, width_px: int) -> None:
     page.set_viewport_size({"width": width_px, "height": 768})
     begin(page)
@@ -246,7 +246,10 @@ def test_the_second_of_two_quick_reorderings_builds_on_the_first(page: Page) -> 
     )
 
 
-def test_a_dial_moved_out_and_back_follows_what_others_decide(page: Page, server: Served) -> None:
+@weighed
+def test_a_dial_moved_out_and_back_follows_what_others_decide(
+    page: Page, server: ServedHere
+) -> None:
     begin(page)
     page.get_by_role("link", name="Frame", exact=True).click()
     dial = page.get_by_role("slider", name="Straighten, in degrees")

@@ -3,6 +3,7 @@
 import io
 import json
 import re
+import shutil
 import time
 import zipfile
 from collections.abc import Iterator
@@ -14,25 +15,45 @@ import httpx
 import pytest
 from PIL import Image
 from playwright.sync_api import Browser, Locator, Page, ViewportSize, expect
-from tools.served import Served
 
+from lean_parcel.core.original.source import Limits
+from lean_parcel.demo.opening import bring_files, open_weighed
+from lean_parcel.work.workspace import Workspace
+from tests.e2e.here import ServedHere
 from tests.e2e.steps import assert_accessible
+from tests.executors import LentPool
 
 pytestmark = pytest.mark.e2e
 WINDOWS = (390, 820, 1440)
 
 
 @pytest.fixture(scope="module")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
-    """The demo, whose first page is packed for two densities."""
-    folder = tmp_path_factory.mktemp("demo")
-    running = Served(folder / "demo.sqlite3", "--demo", "--workers", "1", "--out", str(folder))
+def packed(tmp_path_factory: pytest.TempPathFactory, workers: LentPool) -> Path:
+    """The workspace of the demo, whose first page is packed for two densities, with all that is
+    made for it."""
+    path = tmp_path_factory.mktemp("demo") / "demo.sqlite3"
+    open_weighed(path)
+    workspace = Workspace(path, workers, Limits())
+    bring_files(workspace)
+    workspace.resume()
+    seen = -1
+    while workspace.planning.page(1).running:
+        seen = workspace.changes.wait(seen, 30).version
+    workspace.close()
+    return path
+
+
+@pytest.fixture
+def demo(tmp_path: Path, packed: Path, workers: LentPool) -> Iterator[ServedHere]:
+    """The demo, on a copy of its own."""
+    shutil.copy(packed, tmp_path)
+    running = ServedHere(tmp_path / packed.name, workers, tmp_path)
     yield running
     running.end()
 
 
 @pytest.fixture
-def screen(browser: Browser, demo: Served) -> Iterator[Page]:
+def screen(browser: Browser, demo: ServedHere) -> Iterator[Page]:
     """The Pack screen of the demo's first page, with nothing standing in a page."""
     with opened(browser, demo) as page:
         page.route("**/standing/**", lambda route: route.abort())
@@ -41,7 +62,7 @@ def screen(browser: Browser, demo: Served) -> Iterator[Page]:
 
 
 @pytest.fixture
-def whole_screen(browser: Browser, demo: Served) -> Iterator[Page]:
+def whole_screen(browser: Browser, demo: ServedHere) -> Iterator[Page]:
     """The same with its files standing in a page, and nothing that is still made to stand there
     instead."""
     wait_until_made(demo)
@@ -51,7 +72,7 @@ def whole_screen(browser: Browser, demo: Served) -> Iterator[Page]:
         yield page
 
 
-def wait_until_made(demo: Served) -> None:
+def wait_until_made(demo: ServedHere) -> None:
     """Until all variants are made, those included that an undo asked for."""
     with httpx.Client(base_url=demo.url) as http:
         while http.get("/api/pages/1/delivery").json()["running"]:
@@ -59,7 +80,7 @@ def wait_until_made(demo: Served) -> None:
 
 
 @contextmanager
-def opened(browser: Browser, demo: Served) -> Iterator[Page]:
+def opened(browser: Browser, demo: ServedHere) -> Iterator[Page]:
     """A page on which no script fails and nothing is blocked."""
     context = browser.new_context(
         base_url=demo.url, viewport={"width": 1280, "height": 800}, accept_downloads=True
@@ -120,7 +141,7 @@ def test_an_archive_opens_elsewhere_and_every_file_is_within_its_limit(screen: P
             assert each["size_bytes"] <= each["limit_bytes"] or has_reason
 
 
-def test_who_stops_taking_an_archive_holds_nobody_up(demo: Served) -> None:
+def test_who_stops_taking_an_archive_holds_nobody_up(demo: ServedHere) -> None:
     with httpx.Client(base_url=demo.url, timeout=20) as http:
         for _ in range(6):
             with http.stream("GET", "/api/pages/1/delivery.zip") as answer:
@@ -133,7 +154,7 @@ def test_who_stops_taking_an_archive_holds_nobody_up(demo: Served) -> None:
 @pytest.mark.parametrize("density", [1, 2])
 @pytest.mark.parametrize("chooses", ["picture", "accept"])
 def test_the_browser_fetches_what_the_plan_says_to_the_byte(
-    browser: Browser, demo: Served, density: int, chooses: str
+    browser: Browser, demo: ServedHere, density: int, chooses: str
 ) -> None:
     with httpx.Client(base_url=demo.url, headers={"Origin": demo.url}) as http:
         for width in WINDOWS:

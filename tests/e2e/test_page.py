@@ -3,12 +3,10 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
-from tools.served import Served
 
 from tests.builders import file, photo
 from tests.e2e.steps import (
     assert_accessible,
-    begin_anew,
     choose,
     drop,
     drop_all,
@@ -19,12 +17,6 @@ from tests.e2e.steps import (
 )
 
 pytestmark = pytest.mark.e2e
-
-
-@pytest.fixture
-def server(lasting_server: Served) -> Served:
-    begin_anew(lasting_server)
-    return lasting_server
 
 
 def test_one_bad_file_among_twenty_is_named_and_harms_none(page: Page) -> None:

@@ -11,20 +11,15 @@ from playwright.sync_api import Page, Route, expect
 from tools.served import Served
 
 from tests.builders import file, photo
-from tests.e2e.steps import begin_anew, drop, set_field, small, weighed_in_one_format, weighing
+from tests.e2e.steps import aim_of, drop, open_weighed, set_field, small, weighing
 
 pytestmark = pytest.mark.e2e
+weighed = pytest.mark.weighed(file(photo(200, 150)), aim_of(200, 6_000, "jpeg"), "door.png")
 PAGES = re.compile(r"/api/pages$")
 
 
-@pytest.fixture
-def server(lasting_server: Served) -> Served:
-    begin_anew(lasting_server)
-    return lasting_server
-
-
 def begin(page: Page) -> None:
-    weighed_in_one_format(page, file(photo(200, 150)), 200, 6_000)
+    open_weighed(page)
 
 
 def alone(page: Page) -> None:
@@ -32,6 +27,7 @@ def alone(page: Page) -> None:
     page.add_init_script("delete window.SharedWorker")
 
 
+@weighed
 def test_a_browser_without_a_network_still_asks_its_own_machine(page: Page) -> None:
     begin(page)
     page.evaluate(
@@ -62,6 +58,8 @@ def test_a_stream_that_was_refused_is_opened_again_and_said_to_be_lost(page: Pag
     expect(page).to_have_url(re.compile(r"/photos/\d+"))
 
 
+@pytest.mark.killed
+@weighed
 def test_a_server_that_ends_is_missed_and_found_again(page: Page, server: Served) -> None:
     begin(page)
     server.end(signal.SIGKILL)
@@ -108,6 +106,7 @@ def test_news_that_comes_faster_than_answers_does_not_keep_them_from_coming(page
     assert not [url for url in cancelled if PAGES.search(url)]
 
 
+@weighed
 def test_a_part_of_the_page_that_cannot_be_loaded_is_told(page: Page) -> None:
     begin(page)
     page.route(re.compile(r"/assets/.*\.js$"), lambda route: route.fulfill(status=404, body=""))
@@ -119,6 +118,7 @@ def test_a_part_of_the_page_that_cannot_be_loaded_is_told(page: Page) -> None:
 
 
 @pytest.mark.parametrize("path", ["**/aim", re.compile(r"/api/photos/\d+$")])
+@weighed
 def test_whichever_answer_asks_for_the_token_the_page_does(
     page: Page, path: str | re.Pattern[str]
 ) -> None:
@@ -134,6 +134,7 @@ def test_whichever_answer_asks_for_the_token_the_page_does(
     expect(page.get_by_label("Access token")).to_be_visible()
 
 
+@weighed
 def test_what_is_typed_is_what_is_kept_to_the_byte(page: Page) -> None:
     begin(page)
     for typed, size_bytes in (("64.1 kB", 64_100), ("1,1 kB", 1_100), ("8.3 KiB", 8_499)):
@@ -141,6 +142,7 @@ def test_what_is_typed_is_what_is_kept_to_the_byte(page: Page) -> None:
         assert weighing(page)["aim"]["limit_bytes"] == size_bytes
 
 
+@weighed
 def test_a_tuning_ends_with_the_density_that_it_was_of(page: Page) -> None:
     begin(page)
     held: list[Route] = []

@@ -7,9 +7,9 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Locator, Page, Route, expect
-from tools.served import Served
 
 from tests.builders import file, photo
+from tests.e2e.here import ServedHere
 from tests.e2e.steps import assert_accessible, drop_all, pages
 
 pytestmark = pytest.mark.e2e
@@ -94,7 +94,7 @@ def test_photos_are_selected_as_people_expect(page: Page) -> None:
 
 
 def test_a_page_is_treated_balanced_and_shows_the_same_after_a_restart(
-    page: Page, server: Served
+    page: Page, server: ServedHere
 ) -> None:
     begin(page)
     load_treatment(page)

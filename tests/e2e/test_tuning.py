@@ -7,36 +7,30 @@ import numpy as np
 import pytest
 from PIL import Image
 from playwright.sync_api import Locator, Page, Route, expect
-from tools.served import Served
 
 from tests.builders import cutout, file, photo
 from tests.e2e.steps import (
+    aim_of,
     assert_accessible,
-    begin_anew,
     candidates,
-    drop,
+    open_weighed,
     saved,
-    set_aim,
     wait_until_weighed,
     weighing,
 )
 
 FILE = "/api/encodes/{id}/file?key={file_key}"
-pytestmark = pytest.mark.e2e
+pytestmark = [
+    pytest.mark.e2e,
+    pytest.mark.weighed(file(photo(300, 200)), aim_of(300, 6_000), "door.png"),
+]
 ENCODES = "**/encodes"
-
-
-@pytest.fixture
-def server(lasting_server: Served) -> Served:
-    begin_anew(lasting_server)
-    return lasting_server
+FITTING = file(photo(300, 200), "JPEG", quality=70)
 
 
 def begin(page: Page, name: str = "JPEG") -> None:
     """A photo that was weighed, and its best candidate of a format in sight."""
-    page.goto("/")
-    drop(page, "door.png", file(photo(300, 200)))
-    set_aim(page, "6 kB", "300")
+    open_weighed(page)
     choose(page, name)
 
 
@@ -200,10 +194,9 @@ def test_two_encodes_are_pinned_against_each_other(page: Page) -> None:
     expect(stage.get_by_text("Original, framed to")).to_have_count(1)
 
 
+@pytest.mark.weighed(file(cutout(160, 120)), aim_of(160, 6_000, "webp"), "bottle.png")
 def test_transparent_photos_have_a_knob_for_it(page: Page) -> None:
-    page.goto("/")
-    drop(page, "bottle.png", file(cutout(160, 120)))
-    wait_until_weighed(page)
+    open_weighed(page)
     choose(page, "WebP")
     panel = page.get_by_role("region", name="Tuning")
     if panel.get_by_label("Lossless", exact=True).is_checked():
@@ -292,18 +285,15 @@ def test_sharpening_and_metadata_go_for_every_format(page: Page) -> None:
     expect(group.get_by_text("0 %", exact=True)).to_be_visible()
 
 
+@pytest.mark.weighed(FITTING, aim_of(300, 90_000, "jpeg", "webp"))
 def test_an_original_that_fits_is_kept_to_the_byte(page: Page) -> None:
-    data = file(photo(300, 200), "JPEG", quality=70)
-    page.goto("/")
-    drop(page, "door.jpg", data)
-    wait_until_weighed(page)
-    set_aim(page, "90 kB", "300")
+    open_weighed(page)
     expect(page.get_by_text("Keep the original")).to_be_visible()
     choose(page, "WebP")
     choose(page, "Original")
     expect(page.get_by_text("nothing to tune")).to_be_visible()
     assert_all_agree(page)
-    assert saved(page)[1] == data
+    assert saved(page)[1] == FITTING
     assert_accessible(page)
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()

@@ -4,33 +4,30 @@ import signal
 
 import pytest
 from PIL import Image
-from playwright.sync_api import FilePayload, Page, Route, expect
+from playwright.sync_api import Page, Route, expect
 from tools.served import Served
 
 from tests.builders import cutout, file, oriented, photo
 from tests.e2e.steps import (
+    aim_of,
     assert_accessible,
-    begin_anew,
     candidates,
     drop,
+    open_weighed,
     pages,
     paste,
     saved,
     set_aim,
     set_field,
     wait_until_weighed,
-    weighed_in_one_format,
     weighing,
 )
 
 pytestmark = pytest.mark.e2e
 PHOTO = file(photo(200, 150), "JPEG", quality=92)
-
-
-@pytest.fixture
-def server(lasting_server: Served) -> Served:
-    begin_anew(lasting_server)
-    return lasting_server
+weighed = pytest.mark.weighed(PHOTO, aim_of(150, 5_000, "jpeg", "webp"))
+DENSE = file(photo(400, 300))
+RUINED = file(photo(320, 240), "JPEG", quality=95)
 
 
 def test_the_whole_job_with_the_mouse(page: Page) -> None:
@@ -74,11 +71,10 @@ def test_the_whole_job_with_the_mouse(page: Page) -> None:
         assert image.size == (chosen["width_px"], chosen["height_px"])
 
 
+@pytest.mark.killed
+@weighed
 def test_nothing_is_lost_when_the_server_is_killed(page: Page, server: Served) -> None:
-    page.goto("/")
-    drop(page, "door.jpg", PHOTO)
-    wait_until_weighed(page)
-    set_aim(page, "5 kB", "150 px")
+    open_weighed(page)
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_text("taken", exact=True)).to_be_visible()
     _, before = saved(page)
@@ -92,10 +88,10 @@ def test_nothing_is_lost_when_the_server_is_killed(page: Page, server: Served) -
     assert saved(page)[1] == before
 
 
+@pytest.mark.killed
+@weighed
 def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, server: Served) -> None:
-    page.goto("/")
-    drop(page, "door.jpg", PHOTO)
-    wait_until_weighed(page)
+    open_weighed(page)
     server.end(signal.SIGKILL)
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_role("alert").first).to_contain_text("The server does not answer")
@@ -106,6 +102,7 @@ def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, serv
     expect(page.get_by_role("alert")).to_have_count(0)
 
 
+@pytest.mark.killed
 def test_a_search_that_was_cut_off_goes_on_by_itself(page: Page, server: Served) -> None:
     page.goto("/")
     drop(page, "large.jpg", file(photo(480, 320), "JPEG", quality=90))
@@ -154,10 +151,9 @@ def test_the_whole_job_with_the_keyboard(page: Page) -> None:
     expect(candidates(page).nth(1)).to_be_checked()
 
 
+@pytest.mark.weighed(PHOTO, aim_of(200, 200_000, "jpeg", "webp"))
 def test_pictures_move_together_and_pixels_stay_crisp(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.jpg", PHOTO)
-    wait_until_weighed(page)
+    open_weighed(page)
     page.get_by_role("radio", name="4:1").click()
     pictures = page.get_by_role("region", name="Stage").get_by_role("figure").locator("> div")
     start = [pictures.nth(i).bounding_box() for i in range(2)]
@@ -191,10 +187,9 @@ def test_a_bad_file_is_named_and_changes_nothing(page: Page) -> None:
     expect(page.get_by_role("alert")).to_have_count(0)
 
 
+@weighed
 def test_where_nothing_fits_there_is_a_way_out(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.jpg", PHOTO)
-    wait_until_weighed(page)
+    open_weighed(page)
     set_field(page, "At most", "100 B")
     notice = page.get_by_role("region", name="Nothing fits")
     expect(notice).to_contain_text("Nothing fits 0.1 kB")
@@ -211,12 +206,9 @@ def test_where_nothing_fits_there_is_a_way_out(page: Page) -> None:
     assert weighing(page)["aim"] == after["aim"]
 
 
+@pytest.mark.weighed(RUINED, aim_of(320, 1_500))
 def test_a_limit_that_ruins_a_photo_is_told_with_one_that_would_do(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.jpg", file(photo(320, 240), "JPEG", quality=95))
-    wait_until_weighed(page)
-    set_aim(page, "1500 B", "320")
-    wait_until_weighed(page)
+    open_weighed(page)
     told = page.get_by_role("status", name="Limit")
     expect(told).to_contain_text("is too little here")
     assert_accessible(page)
@@ -244,16 +236,14 @@ def test_a_search_that_ends_while_its_photo_is_fetched_is_known_to_have_ended(pa
     page.goto("/")
     page.route(one_photo, answer_late, times=1)
     with page.expect_request(one_photo):  # the page's own, before anybody else asks
-        drop(page, "new.jpg", file(photo(400, 300, seed=91)))
+        drop(page, "new.jpg", file(photo(200, 150, seed=91)))
     wait_until_weighed(page)
     assert states == ["running"]
 
 
+@weighed
 def test_two_tabs_show_the_same(page: Page) -> None:
-    page.goto("/")
-    upload = FilePayload(name="door.jpg", mimeType="image/jpeg", buffer=PHOTO)
-    page.get_by_label("Photo files").set_input_files(upload)
-    wait_until_weighed(page)
+    open_weighed(page)
     other = page.context.new_page()
     other.goto(page.url)
     wait_until_weighed(other)
@@ -264,10 +254,9 @@ def test_two_tabs_show_the_same(page: Page) -> None:
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
 
 
+@pytest.mark.weighed(file(cutout(160, 120)), aim_of(160, 20_000, "jpeg", "webp"), "bottle.png")
 def test_transparency_stands_on_the_colour_of_the_page(page: Page) -> None:
-    page.goto("/")
-    drop(page, "bottle.png", file(cutout(160, 120)))
-    wait_until_weighed(page)
+    open_weighed(page)
     with page.expect_response("**/framing"):
         page.get_by_label("Colour of the page behind it").fill("#204060")
     expect(page.get_by_text("filled", exact=True)).to_be_visible()
@@ -277,8 +266,9 @@ def test_transparency_stands_on_the_colour_of_the_page(page: Page) -> None:
     assert "#204060" in {e["settings"]["background"] for e in jpegs}
 
 
+@pytest.mark.weighed(DENSE, aim_of(200, 9_000, "jpeg"), "door.png")
 def test_a_dense_photo_is_judged_as_it_is_seen_or_pixel_by_pixel(page: Page) -> None:
-    weighed_in_one_format(page, file(photo(400, 300)), 200, 9_000)
+    open_weighed(page)
     expect(page.get_by_text("Judged")).to_have_count(0)
     with page.expect_response("**/aim"):
         page.get_by_role("radio", name="2×").click()
@@ -304,7 +294,7 @@ def best_likeness(page: Page) -> float:
 
 def test_the_screen_is_accessible_while_and_after_weighing(page: Page) -> None:
     page.goto("/")
-    drop(page, "large.jpg", file(photo(600, 400), "JPEG", quality=90))
+    drop(page, "large.jpg", file(photo(400, 300), "JPEG", quality=90))
     expect(page.get_by_role("button", name="Stop weighing")).to_be_visible()
     assert_accessible(page)
     wait_until_weighed(page)
@@ -313,10 +303,9 @@ def test_the_screen_is_accessible_while_and_after_weighing(page: Page) -> None:
     assert_accessible(page)
 
 
+@pytest.mark.weighed(PHOTO, aim_of(200, 200_000, "jpeg", "webp"))
 def test_steps_are_undone_with_the_same_keys_here(page: Page) -> None:
-    page.goto("/")
-    drop(page, "door.jpg", PHOTO)
-    wait_until_weighed(page)
+    open_weighed(page)
     set_aim(page, "5 kB", "160")
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()

@@ -2,15 +2,12 @@
 
 import os
 import signal
-import socket
 import sys
 from concurrent.futures import Executor
 from pathlib import Path
 from threading import Timer
-from types import FrameType
 
 import click
-import uvicorn
 
 from lean_parcel.cli.shared.logs import LogFormat, begin_log
 from lean_parcel.cli.shared.parameters import own_workspace, told, workspace_option
@@ -19,16 +16,14 @@ from lean_parcel.core.original.source import Limits
 from lean_parcel.demo.opening import bring_files, open_weighed
 from lean_parcel.web.access import new_token, read_token
 from lean_parcel.web.app import STATIC, create_app
+from lean_parcel.web.serving import Server, listener_at
 from lean_parcel.web.strangers import address_of, is_loopback, is_unspecified, names_of
-from lean_parcel.web.streams import AsgiApp, on_event_loop
-from lean_parcel.work.changes import Changes
+from lean_parcel.web.streams import on_event_loop
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
-#: How long requests may go on, and then what is left of them, once the server is to end.
-_GRACE_S, _LONGEST_EXIT_S = 2, 1.0
-#: Connections wait here for their next request, so that a page seldom has to make a new one.
-_KEEP_ALIVE_S = 75
+#: How long what is left of requests may take once the server has ended.
+_LONGEST_EXIT_S = 1.0
 
 
 @click.command("serve")
@@ -121,7 +116,7 @@ def command(
             out=out,
             works_ahead=workers > 1,  # or nobody would be free for who asks for something
         )
-        listener = _listener(host, port)
+        listener = listener_at(host, port)
     except (LeanParcelError, OSError) as error:
         pool.shutdown(cancel_futures=True)
         raise click.ClickException(str(error)) from error
@@ -134,7 +129,7 @@ def command(
 
     for ending in (signal.SIGTERM, signal.SIGINT):
         signal.signal(ending, stop)  # for a signal before or after the server runs
-    server = _Server(workspace.changes, on_event_loop(app, workspace.changes))
+    server = Server(workspace.changes, on_event_loop(app, workspace.changes))
     bound_port = listener.getsockname()[1]  # what port 0 became
     note = ", which can only be read" if workspace.context.is_read_only else ""
     click.echo(
@@ -176,41 +171,6 @@ def _end_soon() -> None:
     last_resort = Timer(_LONGEST_EXIT_S, os._exit, (0,))
     last_resort.daemon = True
     last_resort.start()
-
-
-class _Server(uvicorn.Server):
-    """Lets the streams go when it is told to end, which it would wait for."""
-
-    def __init__(self, changes: Changes, app: AsgiApp) -> None:
-        config = uvicorn.Config(
-            app,
-            lifespan="off",
-            log_config=None,
-            log_level="warning",
-            access_log=False,
-            proxy_headers=False,  # the application reads them, where it is told to
-            server_header=False,
-            timeout_keep_alive=_KEEP_ALIVE_S,
-            timeout_graceful_shutdown=_GRACE_S,
-        )
-        super().__init__(config)
-        self._changes = changes
-
-    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
-        """Begins to end."""
-        self._changes.close()
-        super().handle_exit(sig, frame)
-
-
-def _listener(host: str, port: int) -> socket.socket:
-    """A socket that listens at an address. Raises OSError."""
-    family = socket.AF_INET6 if ":" in host else socket.AF_INET
-    # asyncio sends at once, without Nagle's delay of 40 ms, where the protocol is named.
-    listener = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
-    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    listener.bind((host, port))
-    listener.listen(128)
-    return listener
 
 
 def _reached_by(host: str, proxies: int) -> str:

@@ -130,7 +130,10 @@ def test_a_picture_that_only_one_decoder_gives_up_is_inspected() -> None:
     Image.fromarray(photo(40, 30)).convert("CMYK").save(out, "JPEG")
     damaged = bytearray(out.getvalue())
     damaged[457] = 2  # a code that libjpeg cannot go on with as CMYK, and vips can
-    with pytest.raises(OSError, match="broken data stream"), Image.open(io.BytesIO(damaged)) as image:
+    with (
+        pytest.raises(OSError, match="broken data stream"),
+        Image.open(io.BytesIO(damaged)) as image,
+    ):
         image.load()
     assert not is_hard(bytes(damaged))
 

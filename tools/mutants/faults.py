@@ -1,0 +1,68 @@
+"""Faults chosen by chance from the source of a package."""
+
+import random
+from dataclasses import dataclass
+from pathlib import Path
+
+from cosmic_ray.ast import ast_nodes, get_ast
+from cosmic_ray.mutating import mutate_code
+from cosmic_ray.operators.operator import Operator
+
+from tools.mutants.operators import operators
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Fault:
+    """A fault: the module, by its path below the source; its whole text with the fault; and the
+    line where it begins, as it was and as it is."""
+
+    module: str
+    text: str
+    line: int
+    was: str
+    is_now: str
+
+    def __str__(self) -> str:
+        return f"{self.module}:{self.line}: {self.was}  ->  {self.is_now}"
+
+
+def chosen(source: Path, modules: list[str], count: int, seed: int) -> list[Fault]:
+    """So many faults of these modules, each on a line of its own."""
+    chance = random.Random(f"{seed} {modules[0]}")
+    places: dict[tuple[str, int], list[tuple[Operator, int]]] = {}
+    for module in modules:
+        code = (source / module).read_text()
+        for operator in operators():
+            for occurrence, line in enumerate(_lines(code, operator)):
+                places.setdefault((module, line), []).append((operator, occurrence))
+    faults = []
+    for module, line in chance.sample(sorted(places), len(places)):
+        fault = _made(source, module, *chance.choice(places[module, line]))
+        if fault:
+            faults.append(fault)
+        if len(faults) == count:
+            break
+    return faults
+
+
+def _lines(code: str, operator: Operator) -> list[int]:
+    nodes = ast_nodes(get_ast(code))
+    return [start[0] for node in nodes for start, _ in operator.mutation_positions(node)]
+
+
+def _made(source: Path, module: str, operator: Operator, occurrence: int) -> Fault | None:
+    code = (source / module).read_text()
+    text = mutate_code(code, operator, occurrence)
+    if not text or text == code:
+        return None
+    try:
+        compile(text, module, "exec")
+    except SyntaxError:
+        return None
+    before, after = code.splitlines(), text.splitlines()
+    at = next(i for i, (a, b) in enumerate(zip(before, after, strict=False)) if a != b)
+    if before[at].strip().startswith("@"):
+        return None
+    return Fault(
+        module=module, text=text, line=at + 1, was=before[at].strip(), is_now=after[at].strip()
+    )
