@@ -24,8 +24,7 @@ class Memory:
 
     def key(self, function: Any, args: tuple[Any, ...]) -> str:
         """The task's name here."""
-        told = (function.__module__, function.__qualname__, args)
-        return sha256(pickle.dumps(told)).hexdigest()
+        return sha256(pickle.dumps((function, args))).hexdigest()
 
     def __contains__(self, key: str) -> bool:
         path = self._path(key)

@@ -123,6 +123,24 @@ def test_references_are_shown_and_only_changed_when_asked(site: Path, tmp_path: 
     assert page.read_bytes() == before.replace(b"img/Cup.png", b"/n/cup-1x.jpg")
 
 
+@pytest.mark.parametrize(
+    ("options", "address"),
+    [
+        ((), "/of-the-list/cup-1x.jpg"),
+        (("--prefix", "/n"), "/n/cup-1x.jpg"),
+        (("--prefix", ""), "img/cup-1x.jpg"),
+    ],
+)
+def test_without_a_prefix_that_of_the_list_is_used(
+    site: Path, tmp_path: Path, options: tuple[str, ...], address: str
+) -> None:
+    packing_list, page = tmp_path / "packing-list.json", tmp_path / "index.html"
+    packing_list.write_text(json.dumps({**listed(site), "path_prefix": "/of-the-list/"}))
+    page.write_text('<img src="img/Cup.png">')
+    assert run("repoint", packing_list, page, "--write", *options).exit_code == 0
+    assert page.read_text() == f'<img src="{address}">'
+
+
 def file_bytes(site: Path) -> int:
     return (site / "img/Cup.png").stat().st_size
 

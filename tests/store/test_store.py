@@ -362,3 +362,22 @@ def test_a_connection_is_lent_again_unless_it_has_failed(tmp_path: Path) -> None
         fresh.execute("SELECT 1")
     with pytest.raises(sqlite3.ProgrammingError):
         fresh.execute("SELECT 1")
+
+
+def test_what_another_version_of_an_encoder_made_is_kept_and_not_found(
+    connection: Connection,
+) -> None:
+    add_photo(connection)
+    row = add_framed(connection)
+    made = add_encode(connection, row.id)
+    encodes.add_estimate(connection, row.id, TRIAL, Measured(size_bytes=5, likeness=60.0))
+    assert encodes.find(connection, row.id, TRIAL) == made
+    for table in ("encode", "estimate"):
+        connection.execute(f"UPDATE {table} SET version = version + 1")
+    assert encodes.find(connection, row.id, TRIAL) is None
+    assert encodes.of_framed(connection, row.id, NO_SIZES) == []
+    assert encodes.estimates(connection, row.id, NO_SIZES) == {}
+    assert encodes.get(connection, made.id) == made
+    again = add_encode(connection, row.id)
+    assert again.id != made.id
+    assert encodes.find(connection, row.id, TRIAL) == again

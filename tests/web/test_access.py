@@ -1,9 +1,11 @@
 """Who may in, where others than this machine reach the server."""
 
+from datetime import timedelta
 from pathlib import Path
 
 import pytest
 from flask.testing import FlaskClient
+from itsdangerous import TimestampSigner
 
 from lean_parcel.core.errors import UsageError
 from lean_parcel.web.access import new_token, read_token
@@ -74,6 +76,19 @@ def test_a_cookie_of_another_server_is_none_of_this_one(
     assert cookie
     other.set_cookie("lean-parcel-access", cookie.value)
     assert other.get("/api/pages").status_code == 401
+
+
+@pytest.mark.parametrize(("days", "status"), [(29, 200), (31, 401)])
+def test_a_session_lasts_thirty_days(
+    guarded: FlaskClient, monkeypatch: pytest.MonkeyPatch, days: int, status: int
+) -> None:
+    enter(guarded)
+    cookie = guarded.get_cookie("lean-parcel-access")
+    assert cookie
+    assert cookie.max_age == timedelta(days=30).total_seconds()
+    later = TimestampSigner("x").get_timestamp() + timedelta(days=days).total_seconds()
+    monkeypatch.setattr(TimestampSigner, "get_timestamp", lambda _: int(later))
+    assert guarded.get("/api/pages").status_code == status
 
 
 @pytest.mark.parametrize("value", ["", "x", "IiI.x.y", "ä"])

@@ -6,6 +6,17 @@ import pytest
 from flask.testing import FlaskClient
 from PIL import Image
 
+from lean_parcel.core.errors import (
+    BytesChanged,
+    LeanParcelError,
+    NotFoundError,
+    StorageError,
+    Superseded,
+    TaskCrashed,
+    TooManyBytes,
+    UnsupportedPhoto,
+    UsageError,
+)
 from lean_parcel.core.formats import FORMAT_NAMES, FORMATS
 from lean_parcel.core.likeness.levels import likeness_words
 from lean_parcel.web.app import create_app
@@ -165,11 +176,62 @@ def test_an_unforeseen_fault_gives_no_detail_away(workspace: Workspace) -> None:
     assert "secret" not in answer.text
 
 
-def test_every_answer_forbids_what_is_not_ours(client: FlaskClient) -> None:
-    policy = client.get("/api/pages").headers["Content-Security-Policy"]
-    assert "default-src 'none'" in policy
-    assert "http" not in policy
-    assert "unsafe" not in policy
+@pytest.mark.parametrize("path", ["/", "/api/pages", "/api/photos/9", "/nowhere"])
+def test_every_answer_forbids_what_is_not_ours(client: FlaskClient, path: str) -> None:
+    headers = client.get(path).headers
+    said = dict(
+        line.strip().split(" ", 1) for line in headers["Content-Security-Policy"].split(";")
+    )
+    assert said == {
+        "default-src": "'none'",
+        **dict.fromkeys(
+            ("script-src", "style-src", "font-src", "connect-src", "frame-src", "base-uri"),
+            "'self'",
+        ),
+        "img-src": "'self' blob: data:",
+        "form-action": "'none'",
+        "frame-ancestors": "'none'",
+    }
+    assert headers["X-Content-Type-Options"] == "nosniff"
+    assert headers["Referrer-Policy"] == "no-referrer"
+    assert headers["Cross-Origin-Resource-Policy"] == "same-origin"
+    assert headers["Cache-Control"] == "no-cache"
+
+
+@pytest.mark.parametrize(
+    ("error", "status"),
+    [
+        (UsageError("no", "x"), 400),
+        (NotFoundError("no"), 404),
+        (Superseded("no"), 409),
+        (TooManyBytes("no"), 413),
+        (UnsupportedPhoto("no"), 422),
+        (TaskCrashed("no"), 422),
+        (StorageError("The disk is full.", "disk_full"), 503),
+        (BytesChanged("no"), 503),
+    ],
+    ids=lambda value: type(value).__name__,
+)
+def test_every_kind_of_error_has_its_status_and_code(
+    workspace: Workspace, error: LeanParcelError, status: int
+) -> None:
+    app = create_app(workspace, LIMITS)
+
+    @app.get("/raises")
+    def raises() -> None:
+        raise error
+
+    answer = app.test_client().get("/raises")
+    assert (answer.status_code, answer.json["code"]) == (status, error.code)
+    assert answer.json["message"] == error.message
+
+
+def test_an_upload_may_have_what_a_photo_may_and_no_more(client: FlaskClient) -> None:
+    largest = file(photo())
+    filled = largest + b"\0" * (LIMITS.max_size_bytes - len(largest))
+    assert upload(client, filled, "full.png").status_code == 201
+    answer = upload(client, filled + b"\0", "over.png")
+    assert (answer.status_code, answer.json["code"]) == (413, "photo_too_many_bytes")
 
 
 def test_other_sites_may_not_change_the_workspace(client: FlaskClient) -> None:

@@ -186,3 +186,26 @@ def test_visits_that_cannot_be_are_refused(
     taken(workspace)
     body = {"window_css_px": 400, "density": 1, **wanted}
     assert client.post("/api/pages/1/visits", json=body).status_code == 400
+
+
+def test_what_may_be_another_next_time_is_kept_nowhere(
+    client: FlaskClient, workspace: Workspace
+) -> None:
+    photo_id = taken(workspace)
+    address = visit(client)["address"]
+    encode_id = workspace.viewing.photo(photo_id).encodes.candidates[0].id
+    series = client.post(
+        f"/api/photos/{photo_id}/eye", json={"kind": "check", "encode_id": encode_id}
+    ).json
+    for path in (
+        "/api/pages/1/delivery.zip",
+        "/api/pages/1/packing-list.json",
+        "/api/pages/1/packing-list.html",
+        address,
+        f"{address}files/rote-tasse-48.jpg",
+        f"/api/photos/{photo_id}/encodes/{encode_id}/arriving",
+        f"/api/eye/{series['id']}/1/a",
+    ):
+        answer = client.get(path)
+        assert answer.status_code == 200, path
+        assert answer.headers["Cache-Control"] == "no-store", path

@@ -3,6 +3,7 @@
 import random
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from cosmic_ray.ast import ast_nodes, get_ast
 from cosmic_ray.mutating import mutate_code
@@ -32,8 +33,9 @@ def chosen(source: Path, modules: list[str], count: int, seed: int) -> list[Faul
     places: dict[tuple[str, int], list[tuple[Operator, int]]] = {}
     for module in modules:
         code = (source / module).read_text()
+        nodes = list(ast_nodes(get_ast(code)))
         for operator in operators():
-            for occurrence, line in enumerate(_lines(code, operator)):
+            for occurrence, line in enumerate(_lines(nodes, operator)):
                 places.setdefault((module, line), []).append((operator, occurrence))
     faults = []
     for module, line in chance.sample(sorted(places), len(places)):
@@ -45,8 +47,7 @@ def chosen(source: Path, modules: list[str], count: int, seed: int) -> list[Faul
     return faults
 
 
-def _lines(code: str, operator: Operator) -> list[int]:
-    nodes = ast_nodes(get_ast(code))
+def _lines(nodes: list[Any], operator: Operator) -> list[int]:
     return [start[0] for node in nodes for start, _ in operator.mutation_positions(node)]
 
 

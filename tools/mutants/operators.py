@@ -98,8 +98,9 @@ class ArgumentLeftOut(_LeavesOut):
         name = node.parent.get_previous_sibling() or node.parent.parent.children[0]
         if name.get_last_leaf().value.strip("_")[:1].isupper():
             return []
-        named = [i for i, each in enumerate(node.children) if each.type == "argument"]
-        return [i for i in named if i and node.children[i].children[1].value == "="]
+        children = node.children
+        named = [i for i, each in enumerate(children) if each.type == "argument"]
+        return [i for i in named if i and children[i].children[1].get_first_leaf().value == "="]
 
     def mutate(self, node: Any, index: int) -> Any:
         at = self.left_out(node)[index]

@@ -264,3 +264,19 @@ def test_framing_again_gives_the_same_bytes() -> None:
     place = Place(css_width_px=70)
     assert framed(data, framing, place).tobytes() == framed(data, framing, place).tobytes()
     assert decode(file(framed(data, framing, place))).shape[1] == 70
+
+
+@pytest.mark.parametrize("turn", ["left", "right", "flip"])
+@pytest.mark.parametrize("orientation", range(1, 9))
+def test_a_person_turns_what_they_see_however_it_is_stored(orientation: int, turn: Turn) -> None:
+    exif = Image.Exif()
+    exif[0x0112] = orientation
+    data = file(numbered(3, 2), "PNG", exif=exif)
+    upright = open_pixels(data, "a.png", Limits())
+    made = framed(data, turned(Framing(), turn, upright.shape[1], upright.shape[0]))
+    expected = {
+        "left": np.rot90(upright, 1),
+        "right": np.rot90(upright, -1),
+        "flip": upright[:, ::-1],
+    }
+    np.testing.assert_array_equal(made, expected[turn])

@@ -2,6 +2,7 @@ import io
 
 import numpy as np
 import pytest
+from coloraide import Color
 from PIL import Image
 
 from lean_parcel.core.arrays import U8
@@ -19,6 +20,7 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.photo import open_pixels
 from lean_parcel.core.original.source import Limits, Source
+from lean_parcel.core.picture.gamut import profile_of
 from tests.builders import cutout, file, patches, photo, srgb_profile
 
 LIMITS = Limits()
@@ -139,3 +141,36 @@ def test_limits_are_checked_before_anything_is_decoded() -> None:
     frame_photo(data, "large.png", Framing(), WIDE, Limits(max_pixels=5_000))
     with pytest.raises(TooManyBytes):
         frame_photo(data, "heavy.png", Framing(), WIDE, Limits(max_size_bytes=len(data) - 1))
+
+
+def test_inks_are_taken_as_a_press_takes_them() -> None:
+    """Full cyan, magenta and yellow in print are duller than full green and blue, red and green."""
+    inks = np.zeros((24, 24, 4), np.uint8)
+    for column, ink in enumerate((0, 1, 2)):
+        inks[:, column * 8 : column * 8 + 8, ink] = 255
+    out = io.BytesIO()
+    Image.fromarray(inks, "CMYK").save(out, "TIFF")
+    shown = open_pixels(out.getvalue(), "press.tif", LIMITS).astype(int)
+    cyan, magenta, yellow = (shown[12, at] for at in (4, 12, 20))
+    assert np.abs(cyan - (0, 160, 225)).max() < 40
+    assert np.abs(magenta - (220, 0, 125)).max() < 45
+    assert np.abs(yellow - (255, 240, 0)).max() < 40
+
+
+def test_a_jpeg_in_rgb_says_so_and_is_not_taken_for_luma_and_chroma() -> None:
+    stored = file(patches(), "JPEG", quality=98, subsampling=0, keep_rgb=True)
+    assert b"Adobe" in stored[:64]
+    pixels = open_pixels(stored, "adobe.jpg", LIMITS)
+    assert np.abs(pixels.astype(int) - patches()).max() <= 6
+
+
+@pytest.mark.parametrize("profile", [None, "display-p3"])
+def test_the_colours_of_a_phone_s_heic_are_those_of_its_profile(profile: str | None) -> None:
+    image = Image.fromarray(np.full((64, 64, 3), (200, 80, 60), np.uint8))
+    out = io.BytesIO()
+    options = {"icc_profile": profile_of("display-p3")} if profile else {}
+    image.save(out, "HEIF", quality=95, chroma=444, **options)
+    shown = open_pixels(out.getvalue(), "phone.heic", LIMITS)[32, 32].astype(int)
+    wanted = Color("display-p3" if profile else "srgb", [200 / 255, 80 / 255, 60 / 255])
+    expected = [round(255 * value) for value in wanted.convert("srgb").coords()]
+    assert np.abs(shown - expected).max() <= 3

@@ -12,6 +12,7 @@ from tests.core.packing.handing import handed, handed_file
         (360, 2, "new-720.avif"),
         (390, 2, "new-1440.avif"),
         (720, 3, "new-1440.avif"),
+        (600, 1, "new-720.avif"),  # more than are sent, but not more than it stands for
     ],
 )
 def test_the_smallest_that_has_the_pixels_is_taken(
@@ -25,6 +26,8 @@ def test_the_first_format_that_is_accepted_is_taken() -> None:
     assert taken(handed(), 1440, 1, ("jpeg", "webp")).path == "new-720.jpg"
     assert taken(handed(), 1440, 1, ()).path == "new-720.jpg"
     assert taken(handed(), 300, 2).path == "new-720.avif"
+    assert taken(handed(), 1440, 1.4).path == "new-720.avif"  # its place is narrower
+    assert taken(handed(), 1440, 1.6).path == "new-1440.avif"
 
 
 def test_the_fallback_opens_everywhere_and_comes_last() -> None:

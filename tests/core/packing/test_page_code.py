@@ -58,7 +58,7 @@ class Read(HTMLParser):
 def test_a_picture_has_everything_that_a_page_needs() -> None:
     code = Read(html(handed(credit="Quill & fen", fetch_priority="high"), "/img/"))
     assert [tag for tag, _ in code.tags] == ["figure", "picture", "source", "img", "figcaption"]
-    sizes = "(min-width: 720px) 720px, 100vw"
+    sizes = "(min-width: 480px) 480px, 100vw"
     assert code.of("source") == {
         "type": "image/avif",
         "srcset": "/img/new-720.avif 720w, /img/new-1440.avif 1440w",
@@ -68,8 +68,8 @@ def test_a_picture_has_everything_that_a_page_needs() -> None:
         "src": "/img/new-720.jpg",
         "srcset": "/img/new-720.jpg 720w, /img/new-1440.jpg 1440w",
         "sizes": sizes,
-        "width": "720",
-        "height": "360",
+        "width": "480",
+        "height": "240",
         "loading": "lazy",
         "fetchpriority": "high",
         "alt": "A cup",
@@ -80,13 +80,13 @@ def test_a_picture_has_everything_that_a_page_needs() -> None:
 def test_one_file_is_an_img_without_choices() -> None:
     only = HandedPhoto(
         files=(handed_file("a.jpg", "jpeg", 1, 720),),
-        css_width_px=720,
-        css_height_px=360,
+        css_width_px=300,
+        css_height_px=150,
         loading="eager",
     )
     code = Read(html(only))
     assert [tag for tag, _ in code.tags] == ["img"]
-    assert code.of("img") == {"src": "a.jpg", "width": "720", "height": "360", "alt": ""}
+    assert code.of("img") == {"src": "a.jpg", "width": "300", "height": "150", "alt": ""}
     assert MISSING_ALT.strip("<!->").strip() in code.comments[0]
     assert not Read(html(handed(alt_text=""))).comments
 
@@ -139,4 +139,4 @@ def test_css_names_every_file_after_one_for_old_browsers() -> None:
     first, second = [line for line in style.splitlines() if "background-image" in line]
     assert first == '  background-image: url("new-720.jpg");'
     assert "image-set(" in second
-    assert '    url("new-1440.avif") type("image/avif") 2x,' in style.splitlines()
+    assert '    url("new-1440.avif") type("image/avif") 3x,' in style.splitlines()

@@ -108,6 +108,35 @@ def test_what_a_photo_asks_for_holds(workspace: Workspace, ids: list[int]) -> No
     assert not any(each.is_too_heavy or each.is_too_unlike for each in view.photos)
 
 
+@pytest.mark.parametrize("number", [0, 1])
+def test_who_weighs_more_gets_more(workspace: Workspace, ids: list[int], number: int) -> None:
+    def likenesses() -> list[float]:
+        """Of the photo, at several budgets."""
+        wishes = [
+            BalanceWish(objective="all", spend_bytes=each) for each in range(1_500, 4_500, 250)
+        ]
+        views = [workspace.balancing.view(PAGE, wish) for wish in wishes]
+        return [view.photos[number].after.measured.likeness for view in views]
+
+    even = likenesses()
+    workspace.page_editing.do(SetShares((ids[number],), {"weight": 8.0}))
+    more = likenesses()
+    assert all(after >= before for before, after in zip(even, more, strict=True))
+    assert more != even
+
+
+def test_a_photo_s_own_likeness_takes_the_place_of_that_of_all(
+    workspace: Workspace, ids: list[int]
+) -> None:
+    wish = BalanceWish(objective="all", least_likeness=30.0, spend_bytes=3_500)
+    before = [each.after.measured.likeness for each in workspace.balancing.view(PAGE, wish).photos]
+    for own in (min(90.0, before[0] + 8), 0.0):
+        workspace.page_editing.do(SetShares((ids[0],), {"least_likeness": own}))
+        after = workspace.balancing.view(PAGE, wish).photos[0].after.measured.likeness
+        assert after >= own
+        assert (after > before[0]) == (own > before[0])
+
+
 def test_what_nothing_measured_meets_is_said(workspace: Workspace, ids: list[int]) -> None:
     workspace.page_editing.do(SetShares((ids[0],), {"most_bytes": 100}))
     workspace.page_editing.do(SetShares((ids[1],), {"least_likeness": 99.0, "most_bytes": 2_000}))

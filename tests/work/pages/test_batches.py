@@ -4,7 +4,7 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.decisions.acts import Pick
+from lean_parcel.core.decisions.acts import ChangeAim, Pick
 from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.errors import NotFoundError, TaskCrashed
 from lean_parcel.core.original.source import Limits
@@ -70,6 +70,36 @@ def test_a_batch_is_stopped_and_goes_on_without_doing_anything_twice(tmp_path: P
     workspace.selections.weigh(ids)
     assert ended(workspace).ended == 3
     assert executor.calls == calls
+    workspace.close()
+
+
+def test_going_on_starts_exactly_what_was_stopped(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    ids = add(workspace, 4)
+    for photo_id in ids:
+        settled(workspace, photo_id)
+    executor.hold()
+    workspace.selections.treat(ids[:3], CARD)
+    workspace.deciding.stop_search(ids[0])
+    workspace.deciding.do(ids[3], ChangeAim({"limit_bytes": 1_400}))
+    workspace.deciding.stop_search(ids[3])  # no photo of the batch
+    begun: list[int] = []
+    start = workspace.runs.start
+    monkeypatch.setattr(
+        workspace.runs, "start", lambda ref: (begun.append(ref.photo_id), start(ref))
+    )
+    workspace.batches.resume(PAGE)
+    assert begun == [ids[0]]
+    assert (view(workspace).ended, view(workspace).state) == (0, "running")
+    executor.let_go()
+    assert ended(workspace).ended == 3
+    begun.clear()
+    workspace.batches.resume(PAGE)
+    assert begun == []
+    assert workspace.viewing.photo(ids[3]).search.state == "stopped"
     workspace.close()
 
 

@@ -15,8 +15,8 @@ def hang() -> None:
     time.sleep(60)
 
 
-def eat_memory() -> int:
-    return len(bytearray(40_000_000_000))
+def eat_memory(size_bytes: int) -> int:
+    return len(bytearray(size_bytes))
 
 
 def fail() -> None:
@@ -25,6 +25,13 @@ def fail() -> None:
 
 def double(number: int) -> int:
     return number * 2
+
+
+def die_and_count(runs: Path) -> None:
+    """Dies every time, and leaves a line each time."""
+    with runs.open("a") as lines:
+        lines.write("once more\n")
+    os._exit(11)
 
 
 def die_once(marker: Path) -> str:

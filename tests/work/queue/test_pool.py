@@ -6,6 +6,7 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from concurrent.futures import Executor
+from functools import partial
 from multiprocessing.process import BaseProcess
 from pathlib import Path
 from threading import Event
@@ -21,10 +22,13 @@ from lean_parcel.work.tasks.framing import frame_task
 from tests.builders import file, photo
 from tests.work.queue import hostile
 
+#: Far below what this machine has: it is the limit that refuses.
+MEMORY_BYTES = 3_000_000_000
+
 
 @pytest.fixture(scope="module")
 def pool() -> Iterator[WorkerPool]:
-    workers = WorkerPool(PoolSettings(workers=1, max_task_s=4))
+    workers = WorkerPool(PoolSettings(workers=1, max_task_s=1, max_memory_bytes=MEMORY_BYTES))
     yield workers
     workers.shutdown(cancel_futures=True)
 
@@ -39,9 +43,10 @@ def test_it_is_an_executor(pool: WorkerPool) -> None:
     [
         (hostile.die, TaskCrashed),
         (hostile.hang, TaskTimedOut),
-        (hostile.eat_memory, OutOfMemory),
+        (partial(hostile.eat_memory, 2 * MEMORY_BYTES), OutOfMemory),
         (hostile.fail, ValueError),
     ],
+    ids=["die", "hang", "eat memory", "fail"],
 )
 def test_a_task_that_goes_wrong_fails_alone_and_the_pool_heals(
     pool: WorkerPool, task: object, error: type[Exception]
@@ -127,3 +132,15 @@ def test_a_hurried_task_that_soon_ends_keeps_its_result(pool: WorkerPool) -> Non
     pool.hurry(quick)
     assert quick.result(timeout=60) == 16
     pool.hurry(quick)
+
+
+def test_what_is_within_its_memory_is_done(pool: WorkerPool) -> None:
+    assert pool.submit(hostile.eat_memory, 100_000_000).result(timeout=60) == 100_000_000
+
+
+def test_a_task_whose_worker_dies_runs_twice_and_never_a_third_time(
+    pool: WorkerPool, tmp_path: Path
+) -> None:
+    with pytest.raises(TaskCrashed):
+        pool.submit(hostile.die_and_count, tmp_path / "runs").result(timeout=60)
+    assert (tmp_path / "runs").read_text() == "once more\n" * 2

@@ -193,3 +193,40 @@ def test_nobody_waits_for_ever() -> None:
     executor.let_go()
     assert running.result(timeout=10) == "A"
     queue.close()
+
+
+def test_a_task_that_nobody_wants_any_more_is_passed_over_or_hurried() -> None:
+    executor = HurriedExecutor()
+    queue = WorkQueue(executor, slots=1)
+    executor.hold()
+    running = queue.submit(Priority.ANSWER, str.upper, "a")
+    assert executor.has_held.wait(10)
+    waiting = queue.submit(Priority.ANSWER, str.upper, "b")
+    queue.withdraw(waiting)
+    assert waiting.cancelled()
+    queue.withdraw(running)
+    assert not executor.hurried.get(timeout=10).done()
+    executor.let_go()
+    assert queue.run(Priority.ANSWER, str.upper, "c") == "C"
+    assert executor.hurried.empty()
+    queue.close()
+
+
+def test_it_tells_how_busy_it_is_and_what_it_did() -> None:
+    executor, log = HeldExecutor(), SimpleQueue[str]()
+    queue = WorkQueue(executor, slots=2)
+    assert queue.run(Priority.ANSWER, str.upper, "a") == "A"
+    with pytest.raises(TypeError):
+        queue.run(Priority.ANSWER, str.upper, 7)
+    executor.hold()
+    queue.add(Steps(log, 1, "a1", "a2", "a3"))
+    while queue.state().running < 2:
+        pass
+    state = queue.state()
+    assert (state.slots, state.jobs, state.workers_alive) == (2, {Priority.SEARCH: 1}, None)
+    assert state.tasks == {("upper", "done"): 1, ("upper", "internal"): 1}
+    assert state.task_seconds.keys() == {"upper"}
+    executor.let_go()
+    assert sorted(taken(log, 4)) == ["A1", "A2", "A3", "end 1"]
+    queue.close()
+    assert queue.state().running == 0

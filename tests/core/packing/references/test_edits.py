@@ -1,5 +1,9 @@
 """References in texts as they are written by hand, and nothing else touched."""
 
+import unicodedata
+from typing import Literal
+from urllib.parse import quote
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -8,6 +12,7 @@ from lean_parcel.core.packing.references.edits import repointed, with_hunks
 from lean_parcel.core.packing.references.zones import Language, language_of
 from tests.core.packing.handing import old
 
+NormalForm = Literal["NFC", "NFD"]
 OLD = [
     old("cup.jpg", "img", "cup"),
     old("red-cup.jpg", "", "red"),
@@ -187,7 +192,7 @@ def test_an_img_becomes_a_picture_with_its_own_words() -> None:
     assert found.startswith("<p>\n  <picture>\n    <source ")
     assert found.endswith(' class="x" alt="Mine" loading="eager">\n  </picture>\n</p>')
     assert 'src="img/cup-720.jpg"' in found
-    assert 'width="720"' in found
+    assert 'width="480"' in found
     assert "width=9" not in found
     inside = '<picture><img src="img/cup.jpg"></picture>'
     assert after(inside, "html", as_pictures=True).count("<picture>") == 1
@@ -260,3 +265,38 @@ def test_languages_are_told_by_name_or_by_text(name: str, text: str, language: L
 def test_a_long_text_of_broken_pieces_comes_to_an_end(language: Language) -> None:
     text = "<a " * 20_000 + "'red-cup.jpg'" + "\\" * 20_000 + "%C3" * 20_000
     assert with_hunks(text, repointed(text, language, OLD).hunks, ()) == text
+
+
+@pytest.mark.parametrize(
+    "text",
+    ['<img src="img/red cup.jpg">', '<img src="img/red%20cup.jpg">', "<img src='red cup.jpg'>"],
+)
+def test_of_two_names_the_longer_is_meant(text: str) -> None:
+    photos = [old("cup.jpg", "", "short"), old("red cup.jpg", "img", "long")]
+    for order in (photos, photos[::-1]):
+        (hunk,) = repointed(text, "html", order).hunks
+        assert "long-720.jpg" in hunk.after
+        assert "short" not in hunk.after
+
+
+def test_a_name_that_begins_like_another_is_its_own() -> None:
+    photos = [old("cup.jpg", "", "short"), old("cup.jpg.webp", "", "long")]
+    for order in (photos, photos[::-1]):
+        text = '<img src="cup.jpg.webp"><img src="cup.jpg">'
+        (hunk,) = repointed(text, "html", order).hunks
+        assert hunk.after == '<img src="long-720.jpg"><img src="short-720.jpg">'
+
+
+@pytest.mark.parametrize("of_list", ["NFC", "NFD"])
+@pytest.mark.parametrize("of_text", ["NFC", "NFD"])
+@pytest.mark.parametrize("folder", ["", "Küche"])
+def test_names_in_another_normal_form_are_the_same(
+    of_list: NormalForm, of_text: NormalForm, folder: str
+) -> None:
+    """As macOS writes names, and as others do."""
+    name, inside = (unicodedata.normalize(of_list, each) for each in ("Röte Tür.jpg", folder))
+    photos = [old(name, inside, "door"), old(name, "elsewhere", "other")]
+    path = unicodedata.normalize(of_text, f"{folder}/Röte Tür.jpg" if folder else "./Röte Tür.jpg")
+    for written in (path, quote(path)):
+        (hunk,) = repointed(f'<img src="{written}">', "html", photos[: 2 if folder else 1]).hunks
+        assert "door-720.jpg" in hunk.after
