@@ -6,6 +6,7 @@ from concurrent.futures import Executor, Future, InvalidStateError
 from contextlib import suppress
 from hashlib import sha256
 from pathlib import Path
+from queue import SimpleQueue
 from threading import Event, get_ident
 from typing import Any
 
@@ -139,11 +140,19 @@ class HeldExecutor(InlineExecutor):
 
 
 class HurriedExecutor(HeldExecutor):
-    """Ends a task that is kept and not wanted any more, as a pool of workers does."""
+    """Remembers what it was asked to hurry, and `ends` it where it is kept, as a pool of workers
+    does."""
+
+    def __init__(self, *, ends: bool = True) -> None:
+        super().__init__()
+        self._ends = ends
+        self.hurried: SimpleQueue[Future[Any]] = SimpleQueue()
 
     def hurry(self, future: Future[Any]) -> None:
-        with suppress(InvalidStateError):
-            future.set_exception(TaskCrashed("The work was stopped."))
+        if not future.done():
+            self.hurried.put(future)
+            if self._ends:
+                future.set_exception(TaskCrashed("The work was stopped."))
 
 
 class FailingExecutor(InlineExecutor):

@@ -1,5 +1,7 @@
 """What tests do with a workspace."""
 
+from threading import Event
+
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.framing.place import Place
@@ -7,6 +9,7 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.store.searches import OWN
 from lean_parcel.work.photos.tuning import Wanted
 from lean_parcel.work.photos.viewing import PhotoView
+from lean_parcel.work.queue.work_queue import Job, Priority
 from lean_parcel.work.workspace import Workspace
 
 AIM = Aim(place=Place(css_width_px=96), limit_bytes=1_500)
@@ -20,6 +23,32 @@ def settled(workspace: Workspace, photo_id: int) -> PhotoView:
         assert not news.is_empty, "the search does not go on"
         seen = news.version
     return view
+
+
+class _Arrived(Job):
+    """Wants nothing, and says when it was asked."""
+
+    priority = Priority.ANSWER
+
+    def __init__(self) -> None:
+        self.was_asked = Event()
+
+    def next_task(self) -> None:
+        self.is_ended = True
+        self.was_asked.set()
+
+    def record(self) -> None:
+        """Stores nothing."""
+
+    def fail(self, error: Exception) -> None:
+        raise error
+
+
+def catch_up(workspace: Workspace) -> None:
+    """Waits until the queue has heard all that it was told before; it needs a free worker."""
+    last = _Arrived()
+    workspace.context.queue.add(last)
+    assert last.was_asked.wait(30)
 
 
 def made_by_hand(

@@ -1,6 +1,5 @@
 """What Chromium shows of an encode has the colours that went in: no channel is shifted."""
 
-import base64
 from collections.abc import Iterator
 
 import cv2
@@ -17,9 +16,9 @@ from lean_parcel.core.encoding.settings import (
     JpegSettings,
     WebpSettings,
 )
+from tests.e2e.pixels import HEIGHT_PX, WIDTH_PX, shown
 
 pytestmark = pytest.mark.e2e
-WIDTH_PX, HEIGHT_PX = 420, 300
 #: Ranges of random smooth pictures.
 _RANGES = ((25, 225), (60, 120), (130, 240), (0, 90), (160, 255))
 #: What a channel may be off on average, in codes, in every mode of every encoder.
@@ -71,26 +70,3 @@ def _smooth(seed: int, low: int, high: int) -> U8:
     coarse = np.random.default_rng(seed).uniform(low, high, (10, 14, 3)).astype(np.float32)
     fine = cv2.resize(coarse, (WIDTH_PX, HEIGHT_PX), interpolation=cv2.INTER_CUBIC)
     return np.asarray(np.clip(np.rint(fine), 0, 255), np.uint8)
-
-
-def shown(page: Page, data: bytes, kind: str) -> U8:
-    """The pixels that the browser decodes."""
-    encoded = page.evaluate(
-        """async (url) => {
-          const picture = new Image()
-          picture.src = url
-          await picture.decode()
-          const canvas = document.createElement('canvas')
-          Object.assign(canvas, { width: picture.width, height: picture.height })
-          const context = canvas.getContext('2d')
-          context.drawImage(picture, 0, 0)
-          const { data } = context.getImageData(0, 0, picture.width, picture.height)
-          let told = ''
-          for (let at = 0; at < data.length; at += 8192)
-            told += String.fromCharCode(...data.subarray(at, at + 8192))
-          return btoa(told)
-        }""",
-        f"data:image/{kind};base64,{base64.b64encode(data).decode()}",
-    )
-    samples = np.frombuffer(base64.b64decode(encoded), np.uint8)
-    return samples.reshape(HEIGHT_PX, WIDTH_PX, 4)[..., :3]

@@ -15,8 +15,8 @@ from lean_parcel.core.encoding.settings import (
 from lean_parcel.core.metadata.embed import embedded, stripped
 from lean_parcel.core.metadata.values import Segments
 from tests.builders import cutout, photo
-from tests.core.metadata.test_metadata import parsed
-from tests.e2e.test_colours import HEIGHT_PX, WIDTH_PX, shown
+from tests.e2e.pixels import HEIGHT_PX, WIDTH_PX, shown
+from tests.files import parsed
 
 pytestmark = pytest.mark.e2e
 _SEGMENTS = Segments(exif=parsed(b"Ada"), xmp=b"<x:xmpmeta xmlns:x='adobe:ns:meta/'/>")

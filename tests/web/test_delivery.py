@@ -192,7 +192,8 @@ def test_what_may_be_another_next_time_is_kept_nowhere(
     client: FlaskClient, workspace: Workspace
 ) -> None:
     photo_id = taken(workspace)
-    address = visit(client)["address"]
+    began = visit(client)
+    address = began["address"]
     encode_id = workspace.viewing.photo(photo_id).encodes.candidates[0].id
     series = client.post(
         f"/api/photos/{photo_id}/eye", json={"kind": "check", "encode_id": encode_id}
@@ -202,9 +203,9 @@ def test_what_may_be_another_next_time_is_kept_nowhere(
         "/api/pages/1/packing-list.json",
         "/api/pages/1/packing-list.html",
         address,
-        f"{address}files/rote-tasse-48.jpg",
+        f"{address}files/{began['plan'][0]['path']}",
         f"/api/photos/{photo_id}/encodes/{encode_id}/arriving",
-        f"/api/eye/{series['id']}/1/a",
+        f"/api/eye/{series['id']}/0/a",
     ):
         answer = client.get(path)
         assert answer.status_code == 200, path

@@ -1,5 +1,4 @@
 import io
-from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
@@ -22,6 +21,7 @@ from lean_parcel.core.encoding.settings import (
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, photo
+from tests.files import jpeg_segments
 
 EVERY: list[Settings] = [
     JpegSettings(quality=80, chroma="4:2:0"),
@@ -61,15 +61,6 @@ def test_lossless_files_hold_the_very_pixels(settings: Settings, pixels: U8) -> 
     decoded = decode(encode(pixels, settings))
     visible = pixels[..., 3] > 0 if pixels.shape[2] == 4 else np.ones(pixels.shape[:2], bool)
     np.testing.assert_array_equal(decoded[visible], pixels[visible])
-
-
-def jpeg_segments(data: bytes) -> Iterator[tuple[int, bytes]]:
-    """Markers and payloads up to the first scan (ITU-T T.81, annex B)."""
-    at = 2
-    while data[at + 1] != 0xDA:
-        length = int.from_bytes(data[at + 2 : at + 4], "big")
-        yield data[at + 1], data[at + 4 : at + 2 + length]
-        at += 2 + length
 
 
 @pytest.mark.parametrize(("chroma", "sampling"), [("4:2:0", 0x22), ("4:4:4", 0x11)])

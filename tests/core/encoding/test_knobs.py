@@ -24,7 +24,7 @@ from lean_parcel.core.errors import UsageError
 from lean_parcel.core.picture.gamut import profile_of
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, photo
-from tests.core.encoding.test_encoders import jpeg_segments
+from tests.files import jpeg_segments
 
 JPEG = JpegSettings(quality=70, chroma="4:2:0")
 WEBP = WebpSettings(quality=60)

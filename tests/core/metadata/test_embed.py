@@ -39,7 +39,7 @@ from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
 from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, file, photo
-from tests.core.metadata.test_metadata import full_jpeg, parsed
+from tests.files import full_jpeg, parsed
 
 SETTINGS: list[EncoderSettings] = [
     JpegSettings(quality=70, chroma="4:2:0"),

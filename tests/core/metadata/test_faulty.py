@@ -13,7 +13,7 @@ from lean_parcel.core.original.source import Limits
 from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.tasks.inspection import Inspected, inspect_task
 from tests.builders import photo, srgb_profile
-from tests.core.metadata.test_metadata import full_jpeg
+from tests.files import full_jpeg
 
 # Pillow warns of what it cannot read.
 pytestmark = pytest.mark.filterwarnings("ignore::UserWarning")

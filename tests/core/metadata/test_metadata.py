@@ -1,7 +1,5 @@
 """Metadata that files carry, read back by another library (exiv2)."""
 
-from typing import Any
-
 import pyexiv2
 import pytest
 from PIL import Image
@@ -23,6 +21,7 @@ from lean_parcel.core.metadata.xmp import Xmp
 from lean_parcel.core.original.photo import identify
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import file, photo
+from tests.files import full_jpeg, read_back
 
 CREDIT = Credit(
     author="Ada Wren & Söhne",
@@ -38,41 +37,6 @@ SETTINGS: list[Settings] = [
     PngSettings(colours=64),
     PngSettings(colours=None),
 ]
-
-
-def full_jpeg() -> bytes:
-    """A photo with everything: EXIF, position, thumbnail, maker note, IPTC and XMP."""
-    with pyexiv2.ImageData(file(photo(), "JPEG")) as image:
-        image.modify_exif(
-            {
-                "Exif.Image.Make": "Wrenlo",
-                "Exif.Image.Orientation": "6",
-                "Exif.Image.Artist": "Ada Wren",
-                "Exif.Photo.FNumber": "28/10",
-                "Exif.Photo.PixelXDimension": "4000",
-                "Exif.Photo.MakerNote": "87 114 101 110 0 1 2 3 4 5 6 7",
-                "Exif.GPSInfo.GPSLatitudeRef": "N",
-                "Exif.GPSInfo.GPSLatitude": "47/1 30/1 0/1",
-            }
-        )
-        image.modify_iptc(
-            {"Iptc.Application2.Byline": "A. Wren", "Iptc.Application2.Credit": "Fen Press"}
-        )
-        image.modify_xmp(
-            {
-                "Xmp.dc.title": {'lang="x-default"': "Bowls"},
-                "Xmp.exif.GPSLatitude": "47,30N",
-                "Xmp.photoshop.City": "Fenmouth",
-                "Xmp.tiff.Orientation": "6",
-            }
-        )
-        return bytes(image.get_bytes())
-
-
-def read_back(data: bytes) -> dict[str, Any]:
-    """All that exiv2 finds in a file."""
-    with pyexiv2.ImageData(data) as image:
-        return {**image.read_exif(), **image.read_xmp()}
 
 
 def encoded(settings: Settings, policy: str, credit: Credit = CREDIT) -> bytes:
@@ -121,12 +85,6 @@ def test_everything_keeps_the_position_but_not_what_is_true_of_the_original_only
     assert "Exif.Photo.MakerNote" in found
     stale = ("Orientation", "PixelXDimension")
     assert [key for key in found if any(sign in key for sign in stale)] == []
-
-
-def parsed(artist: bytes) -> bytes:
-    exif = Image.Exif()
-    exif[315] = artist.decode()
-    return exif.tobytes().removeprefix(b"Exif\0\0")
 
 
 @pytest.mark.parametrize("settings", SETTINGS)

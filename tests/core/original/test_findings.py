@@ -19,7 +19,7 @@ from lean_parcel.core.picture.trim import find_margins
 from lean_parcel.work.tasks.inspection import inspect_task
 from lean_parcel.work.tasks.margins import margins_task
 from tests.builders import cutout, demo_pixels, file, patches, photo, source, srgb_profile
-from tests.core.metadata.test_metadata import full_jpeg
+from tests.files import full_jpeg
 
 
 def topics(data: bytes, name: str = "photo", credit: Credit | None = None) -> dict[str, Finding]:

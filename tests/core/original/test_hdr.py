@@ -22,7 +22,7 @@ from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.gamut import Gamut, profile_of
 from lean_parcel.core.picture.resample import to_codes
 from tests.builders import file
-from tests.core.original.test_signalled import chunk, cicp
+from tests.files import chunk, cicp
 
 COLOURS = [*((code,) * 3 for code in (8, 32, 64, 128, 192)), (250, 60, 0), (0, 200, 80)]
 #: What Chromium 156 shows of COLOURS in an AVIF, by primaries and transfer.

@@ -5,7 +5,6 @@ The expected codes were read from Chromium's canvas, of codes 8, 32, 64, 128 and
 """
 
 import struct
-import zlib
 
 import numpy as np
 import pytest
@@ -14,36 +13,14 @@ from lean_parcel.core.original.photo import is_shown_otherwise, open_pixels
 from lean_parcel.core.original.signalled import signalled
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.gamut import profile_of
-from tests.builders import file
+from tests.files import chunk, cicp, gamma, png
 
-CODES = (8, 32, 64, 128, 192)
 PLAIN = ((8, 32, 64, 128, 192), (250, 60, 0))
 GAMMA_1 = ((50, 99, 137, 188, 225), (253, 133, 0))
 
 
-def chunk(kind: bytes, payload: bytes) -> bytes:
-    checksum = struct.pack(">I", zlib.crc32(kind + payload))
-    return struct.pack(">I", len(payload)) + kind + payload + checksum
-
-
-def gamma(value: int) -> bytes:
-    return chunk(b"gAMA", struct.pack(">I", value))
-
-
-def cicp(primaries: int, transfer: int, matrix: int = 0, full: int = 1) -> bytes:
-    return chunk(b"cICP", bytes([primaries, transfer, matrix, full]))
-
-
 SRGB = chunk(b"sRGB", b"\0")
 P3 = chunk(b"cHRM", struct.pack(">8I", 31270, 32900, 68000, 32000, 26500, 69000, 15000, 6000))
-
-
-def png(*chunks: bytes, profile: bytes = b"", grey: bool = False) -> bytes:
-    pixels = np.zeros((1, 6, 3), np.uint8)
-    pixels[0, :5] = np.array(CODES)[:, None]
-    pixels[0, 5] = (250, 60, 0)
-    data = file(pixels[..., 0] if grey else pixels, **({"icc_profile": profile} if profile else {}))
-    return data[:33] + b"".join(chunks) + data[33:]
 
 
 def shown(data: bytes) -> np.ndarray[tuple[int, ...], np.dtype[np.int_]]:

@@ -17,7 +17,7 @@ from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.executors import FailingExecutor, HeldExecutor, HurriedExecutor, InlineExecutor
-from tests.workspaces import settled
+from tests.workspaces import catch_up, settled
 
 AIM = Aim(place=Place(css_width_px=200), limit_bytes=2_500)
 OF_AVIF = replace(AIM, formats=("avif",))
@@ -34,14 +34,12 @@ def ahead(tmp_path: Path, executor: InlineExecutor) -> Iterator[Workspace]:
 
 def looked_at(workspace: Workspace, photo_id: int) -> PhotoView:
     """The photo once nothing is left to do ahead."""
-    view = settled(workspace, photo_id)
+    view, queue = settled(workspace, photo_id), workspace.context.queue
     workspace.looking.look(view)
-    seen = -1
-    while True:
-        news = workspace.changes.wait(seen, 1)
-        if news.is_empty:
-            return workspace.viewing.photo(photo_id)
-        seen = news.version
+    catch_up(workspace)
+    while queue.state().jobs or queue.state().running:
+        workspace.changes.wait(-1, 0.01)
+    return workspace.viewing.photo(photo_id)
 
 
 def test_curves_are_filled_with_drafts(ahead: Workspace) -> None:

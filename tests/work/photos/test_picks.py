@@ -20,8 +20,8 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
-from tests.core.metadata.test_metadata import full_jpeg, read_back
 from tests.executors import FailingExecutor, InlineExecutor
+from tests.files import full_jpeg, read_back
 from tests.workspaces import settled
 
 AIM = Aim(place=Place(css_width_px=96), limit_bytes=9_000)

@@ -1,13 +1,13 @@
 from concurrent.futures import CancelledError, Future
 from queue import SimpleQueue
-from threading import active_count
+from threading import enumerate as threads
 from typing import Any
 
 import pytest
 
 from lean_parcel.core.errors import TaskCrashed, TaskTimedOut
 from lean_parcel.work.queue.work_queue import Job, Priority, Task, WorkQueue
-from tests.executors import HeldExecutor, InlineExecutor
+from tests.executors import HeldExecutor, HurriedExecutor, InlineExecutor
 
 
 class Steps(Job):
@@ -86,14 +86,14 @@ def test_who_waits_for_an_answer_goes_before_everything() -> None:
 
 def test_no_more_tasks_run_than_there_are_slots_and_waiting_costs_no_thread() -> None:
     executor, log = HeldExecutor(), SimpleQueue[str]()
-    threads = active_count()
+    before = set(threads())
     queue = WorkQueue(executor, slots=2)
     executor.hold()
     for photo_id in range(700):
         queue.add(Steps(log, photo_id, "a", "b"))
     assert executor.has_held.wait(10)
     queue.submit(Priority.ANSWER, str.upper, "last")  # has been seen once all others were
-    assert active_count() <= threads + 1
+    assert {each.name for each in threads() if each not in before} == {"work-queue"}
     assert executor.held_count <= 2
     queue.close()
 
@@ -154,19 +154,8 @@ def test_what_waits_when_the_queue_is_closed_is_cancelled() -> None:
             future.result(timeout=10)
 
 
-class HurriedExecutor(HeldExecutor):
-    """Remembers what it was asked to hurry."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.hurried: SimpleQueue[Future[Any]] = SimpleQueue()
-
-    def hurry(self, future: Future[Any]) -> None:
-        self.hurried.put(future)
-
-
 def test_a_cancelled_job_gets_no_more_tasks_and_what_runs_is_hurried() -> None:
-    executor, log = HurriedExecutor(), SimpleQueue[str]()
+    executor, log = HurriedExecutor(ends=False), SimpleQueue[str]()
     queue = WorkQueue(executor, slots=1)
     executor.hold()
     job = Steps(log, 1, "a1", "a2")
@@ -196,7 +185,7 @@ def test_nobody_waits_for_ever() -> None:
 
 
 def test_a_task_that_nobody_wants_any_more_is_passed_over_or_hurried() -> None:
-    executor = HurriedExecutor()
+    executor = HurriedExecutor(ends=False)
     queue = WorkQueue(executor, slots=1)
     executor.hold()
     running = queue.submit(Priority.ANSWER, str.upper, "a")

@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import suppress
 from pathlib import Path
-from threading import Event
 from typing import Any
 
 import pytest
@@ -16,12 +15,13 @@ from lean_parcel.core.decisions.acts import Act, ChangeAim, ChangeFraming, Pick
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page.acts import RemovePhotos
+from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.tasks.original import pass_through_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
-from tests.executors import HeldExecutor
-from tests.workspaces import AIM, settled
+from tests.executors import HurriedExecutor
+from tests.workspaces import AIM, catch_up, settled
 
 
 class ThreadedExecutor(Executor):
@@ -92,18 +92,6 @@ def _some_act(workspace: Workspace, photo_id: int, chance: random.Random) -> Non
             workspace.deciding.do(photo_id, change)
 
 
-class HurriedExecutor(HeldExecutor):
-    """Says when it is to hurry."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.hurried = Event()
-
-    def hurry(self, future: Future[Any]) -> None:
-        if not future.done():
-            self.hurried.set()
-
-
 @pytest.mark.parametrize(
     ("act", "is_of_use"),
     [(ChangeAim({"limit_bytes": 1_200}), True), (ChangeFraming({}, turn="left"), False)],
@@ -111,22 +99,23 @@ class HurriedExecutor(HeldExecutor):
 def test_what_runs_goes_on_where_the_next_search_can_use_it(
     tmp_path: Path, act: Act, is_of_use: bool
 ) -> None:
-    executor = HurriedExecutor()
-    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    executor = HurriedExecutor(ends=False)
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), slots=9)
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
-    executor.hold()
+    executor.hold(encode_task)
     workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
     assert executor.has_held.wait(10)
     workspace.deciding.do(photo_id, act)
-    assert executor.hurried.wait(0.2 if is_of_use else 10) == (not is_of_use)
+    catch_up(workspace)
+    assert executor.hurried.empty() == is_of_use
     executor.let_go()
     workspace.close()
 
 
 @pytest.mark.parametrize("awaited", [frame_task, pass_through_task])
 def test_cancelling_reaches_what_is_awaited(tmp_path: Path, awaited: Any) -> None:
-    executor = HurriedExecutor()
+    executor = HurriedExecutor(ends=False)
     workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
     if awaited is pass_through_task:
         executor.hold(awaited)
@@ -137,7 +126,7 @@ def test_cancelling_reaches_what_is_awaited(tmp_path: Path, awaited: Any) -> Non
         workspace.deciding.do(photo_id, ChangeAim({"css_width_px": 40}))
     assert executor.has_held.wait(10)
     workspace.deciding.stop_search(photo_id)
-    assert executor.hurried.wait(10)
+    executor.hurried.get(timeout=10)
     assert workspace.viewing.photo(photo_id).search.state == "stopped"
     executor.let_go()
     workspace.close()

@@ -19,7 +19,7 @@ from lean_parcel.work.tasks.encoding import Encoded
 from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.tasks.original import pass_through_task
 from tests.builders import cutout, file, oriented, photo
-from tests.core.original.test_signalled import cicp, gamma, png
+from tests.files import cicp, gamma, png
 
 JPEG = file(photo(), "JPEG", quality=90)
 TABLE_AT, SCAN_AT = JPEG.index(b"\xff\xdb"), JPEG.index(b"\xff\xda")
