@@ -41,6 +41,7 @@ def full_jpeg() -> bytes:
                 "Xmp.tiff.Orientation": "6",
             }
         )
+        image.modify_thumbnail(file(photo(32, 24), "JPEG"))
         return bytes(image.get_bytes())
 
 

@@ -1,5 +1,6 @@
 """The tree explains the system: small folders, short files, documented rooms, mirrored tests."""
 
+import re
 import tomllib
 from pathlib import Path
 
@@ -50,6 +51,18 @@ def test_the_document_shows_the_core_in_the_order_of_its_imports() -> None:
     document = (ROOT / "docs/architecture.md").read_text()
     places = [document.index(f"  {package}/") for package in core_order()]
     assert places == sorted(places)
+
+
+def test_no_test_module_is_imported_by_another() -> None:
+    """What several use has a module of its own, so that each can be read and run alone."""
+    for path in (ROOT / "tests").rglob("*.py"):
+        imported = re.findall(r"^from tests\S*\.test_\w+ import", path.read_text(), re.MULTILINE)
+        assert not imported, path
+
+
+def test_every_test_in_the_browser_is_marked_as_one() -> None:
+    for path in (ROOT / "tests/e2e").glob("test_*.py"):
+        assert "pytestmark = pytest.mark.e2e" in path.read_text(), path
 
 
 @pytest.mark.parametrize("layer", ["core", "work"])

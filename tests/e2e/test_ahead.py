@@ -14,6 +14,8 @@ from tools.served import Served
 from tests.builders import file, photo
 from tests.e2e.steps import assert_accessible, drop, set_field, weighing
 
+pytestmark = pytest.mark.e2e
+
 SOFT = file(np.asarray(cv2.GaussianBlur(photo(600, 400), (0, 0), 1), np.uint8))
 
 

@@ -14,10 +14,10 @@ from tests.e2e.steps import (
     weighing,
 )
 
-pytestmark = [
-    pytest.mark.e2e,
-    pytest.mark.weighed(file(photo(240, 160)), aim_of(240, 200_000, "jpeg", "webp"), "door.png"),
-]
+pytestmark = pytest.mark.e2e
+weighed = pytest.mark.weighed(
+    file(photo(240, 160)), aim_of(240, 200_000, "jpeg", "webp"), "door.png"
+)
 
 
 def ruin(page: Page) -> int:
@@ -43,6 +43,7 @@ def spots(page: Page) -> Locator:
     )
 
 
+@weighed
 def test_the_damage_is_walked_laid_over_compared_and_marked(page: Page) -> None:
     open_weighed(page)
     look_at(page, ruin(page))
@@ -122,6 +123,7 @@ def an_arrival_is_slow(page: Page) -> None:
     expect(page.get_by_label("Speed of line 1")).to_have_value("0.02")
 
 
+@weighed
 def test_blind_rounds_with_a_ruined_candidate_and_with_an_identical_one(page: Page) -> None:
     open_weighed(page)
     best = max(weighing(page)["encodes"], key=lambda encode: float(encode["likeness"]))

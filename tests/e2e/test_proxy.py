@@ -15,6 +15,8 @@ from tools.served import Served
 
 from tests.e2e.steps import assert_accessible, drop_all, small
 
+pytestmark = pytest.mark.e2e
+
 TOKEN = "a token that stays the same, and is as long as it has to be"
 CONFIGURATION = Path(__file__).parents[2] / "docs/nginx.conf"
 

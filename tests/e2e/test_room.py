@@ -1,6 +1,9 @@
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.e2e.steps import assert_accessible, choose, drop_all, names, small
+
+pytestmark = pytest.mark.e2e
 
 
 def test_room_is_given_back_and_says_how_much(page: Page) -> None:

@@ -82,12 +82,12 @@ def test_a_glimpse_is_of_what_is_in_sight_and_is_not_kept(workspace: Workspace) 
     photo_id = workspace.adding.add_photo("a.png", file(photo(192, 160)), aim=WIDE)
     made = settled(workspace, photo_id).encodes.made
     wanted = Wanted(photo_id=photo_id, settings=replace(JPEG, quality=33), width_px=160)
-    box = Box(left_px=100, top_px=20, width_px=60, height_px=40)
+    box = Box(left_px=100, top_px=50, width_px=60, height_px=40)
     seen = workspace.tuning.glimpse(wanted, box)
-    assert seen.box == Box(left_px=80, top_px=16, width_px=64, height_px=48)
+    assert seen.box == Box(left_px=80, top_px=32, width_px=64, height_px=48)
     whole = decode(workspace.files.encoded(workspace.tuning.encode(wanted).encode.id)[1])
     part = decode(seen.data).astype(int)
-    assert np.abs(part - whole[16:64, 80:144]).mean() < 2
+    assert np.abs(part - whole[32:80, 80:144]).mean() < 2
     assert len(workspace.viewing.photo(photo_id).encodes.made) == len(made) + 1
 
 
