@@ -1,0 +1,155 @@
+import { describe, expect, it, test } from 'vitest'
+
+import {
+  countWords,
+  durationWords,
+  exactWords,
+  isSamePlace,
+  lengthWords,
+  limitWords,
+  parseLength,
+  parseNumber,
+  parsePixels,
+  savingWords,
+  secondsWords,
+  shareWords,
+  sizeWords,
+} from '@/words'
+
+describe('sizes', () => {
+  it.each([
+    [0, '0 B'],
+    [999, '999 B'],
+    [1000, '1.0 kB'],
+    [198_412, '198.4 kB'],
+    [999_949, '999.9 kB'],
+    [999_950, '1.00 MB'],
+    [4_860_000, '4.86 MB'],
+  ])('are rounded once: %i', (bytes, words) => {
+    expect(sizeWords(bytes)).toBe(words)
+  })
+
+  it('are told to the byte where somebody asks', () => {
+    expect(exactWords(198_412)).toBe('198,412 bytes')
+  })
+
+  it.each([
+    [200_000, '200 kB'],
+    [1_500, '1.5 kB'],
+    [100, '0.1 kB'],
+    [1_024, '1024 B'],
+    [204_800, '204.8 kB'],
+    [204_801, '204801 B'],
+  ])('of limits are never rounded: %i', (bytes, words) => {
+    expect(limitWords(bytes)).toBe(words)
+  })
+
+  it.each([
+    [198_412, 200_000, '198.4 of 200 kB'],
+    [812, 200_000, '812 B of 200 kB'],
+    [2_000_000, 200_000, '2.00 MB of 200 kB'],
+    [1_000, 1_024, '1.0 kB of 1024 B'],
+  ])('and limits stand side by side: %i of %i', (bytes, limit, words) => {
+    expect(shareWords(bytes, limit)).toBe(words)
+  })
+
+  it.each([
+    [4_100, 100_000, '24.4 times lighter, 95.9 % saved'],
+    [50_000, 100_000, '2.0 times lighter, 50.0 % saved'],
+    [100_000, 100_000, '1.0 times as heavy as the original'],
+    [150_000, 100_000, '1.5 times as heavy as the original'],
+  ])('are compared: %i with %i', (bytes, original, words) => {
+    expect(savingWords(bytes, original)).toBe(words)
+  })
+})
+
+describe('times', () => {
+  it.each([
+    [0.5444, '0.54 s'],
+    [9.994, '9.99 s'],
+    [12.24, '12.2 s'],
+  ])('of arriving: %d', (seconds, words) => {
+    expect(secondsWords(seconds)).toBe(words)
+  })
+
+  it.each([
+    [0.2, '1 s'],
+    [45.4, '45 s'],
+    [89, '89 s'],
+    [90, '1 min 30 s'],
+    [125.5, '2 min 6 s'],
+  ])('of waiting: %d', (seconds, words) => {
+    expect(durationWords(seconds)).toBe(words)
+  })
+})
+
+describe('what is typed', () => {
+  it.each([
+    ['741', 741],
+    [' 741 px ', 741],
+    ['1', 1],
+    ['16384', 16384],
+    ['0', null],
+    ['16385', null],
+    ['7.5', null],
+    ['-3', null],
+    ['wide', null],
+  ])('as pixels: %s', (text, pixels) => {
+    expect(parsePixels(text)).toBe(pixels)
+  })
+
+  it.each([
+    ['10 cm', 'px', 300, 1181],
+    ['4 in', 'px', 300, 1200],
+    ['4"', 'cm', 300, 1200],
+    ['80 mm', 'px', 254, 800],
+    ['5,08', 'cm', 96, 192],
+    ['2', 'in', 150, 300],
+    ['120', 'px', 72, 120],
+    ['0', 'cm', 300, null],
+    ['60 in', 'px', 300, null],
+    ['a foot', 'in', 300, null],
+  ] as const)('as a length: %s in %s at %i dpi', (text, unit, dpi, pixels) => {
+    expect(parseLength(text, unit, dpi)).toBe(pixels)
+  })
+
+  it('as a length is written back', () => {
+    expect(lengthWords(1181, 'cm', 300)).toBe('10 cm')
+    expect(lengthWords(120, 'cm', 150)).toBe('2.03 cm')
+    expect(lengthWords(1181, 'px', 300)).toBe('1181 px')
+  })
+
+  it.each([
+    ['0.8', 0.8],
+    ['-2,5 °', -2.5],
+    ['−2.5', -2.5],
+    ['30 %', 30],
+    ['+4', 4],
+    ['45', 45],
+    ['45.1', null],
+    ['-45.1', null],
+    ['', null],
+  ])('as a number from -45 to 45: %s', (text, value) => {
+    expect(parseNumber(text, -45, 45)).toBe(value)
+  })
+})
+
+test('one is no plural', () => {
+  expect([0, 1, 2].map((count) => countWords(count, 'file'))).toEqual(['0 files', '1 file', '2 files'])
+})
+
+test('places are the same where what stands there is', () => {
+  const place = {
+    css_width_px: 320,
+    css_height_px: null,
+    density: 2,
+    fit: 'cover',
+    pixel_by_pixel: false,
+  } as const
+  expect(isSamePlace(place, { ...place, fit: 'contain' })).toBe(true)
+  expect(isSamePlace(place, { ...place, density: 1 })).toBe(false)
+  expect(isSamePlace(place, { ...place, css_width_px: 321 })).toBe(false)
+  const box = { ...place, css_height_px: 180 }
+  expect(isSamePlace(box, place)).toBe(false)
+  expect(isSamePlace(box, { ...box, fit: 'contain' })).toBe(false)
+})
