@@ -141,6 +141,31 @@ def _bounded(schema: dict[str, Any]) -> Iterator[tuple[str, dict[str, float]]]:
                 yield name, choice
 
 
+def test_the_document_says_these_bounds() -> None:
+    said = {
+        (schema, name): {key: value for key, value in bounds.items() if "imum" in key.lower()}
+        for schema in ("Place", "Focus", "Size", "Sharpen", "FramingChangeRequest")
+        for name, bounds in _bounded(document()["components"]["schemas"][schema])
+    }
+    side = {"minimum": 1, "maximum": 16_384}
+    assert said == {
+        ("Place", "css_width_px"): side,
+        ("Place", "css_height_px"): side,
+        ("Place", "density"): {"minimum": 0.5, "maximum": 4},
+        ("Focus", "x"): {"minimum": 0, "maximum": 1},
+        ("Focus", "y"): {"minimum": 0, "maximum": 1},
+        ("Size", "width_px"): side,
+        ("Size", "height_px"): side,
+        ("Size", "longest_px"): side,
+        ("Size", "percent"): {"exclusiveMinimum": 0, "maximum": 400},
+        ("Size", "dpi"): {"minimum": 1, "maximum": 2_400},
+        ("Sharpen", "amount_percent"): {"minimum": 0, "maximum": 300},
+        ("Sharpen", "radius_px"): {"minimum": 0.3, "maximum": 5},
+        ("Sharpen", "threshold_codes"): {"minimum": 0, "maximum": 50},
+        ("FramingChangeRequest", "straighten_deg"): {"minimum": -15, "maximum": 15},
+    }
+
+
 @pytest.mark.parametrize(
     ("schema", "path", "wrap"),
     [

@@ -12,7 +12,7 @@ import pyvips
 from hypothesis import given
 from hypothesis import settings as examples
 from hypothesis import strategies as st
-from PIL import Image
+from PIL import Image, PngImagePlugin
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.encoding.encoders import encode
@@ -35,7 +35,9 @@ from lean_parcel.core.metadata.embed import (
     exchanged,
     stripped,
 )
-from lean_parcel.core.metadata.values import NO_SEGMENTS, Segments
+from lean_parcel.core.metadata.policy import POLICY_NAMES, segments_for
+from lean_parcel.core.metadata.reading import read_metadata
+from lean_parcel.core.metadata.values import NO_SEGMENTS, Credit, Segments
 from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, file, photo
@@ -125,6 +127,26 @@ def test_metadata_that_pillow_wrote_is_gone_with_all_its_bytes(kind: str) -> Non
     for trace in (b"Ada", b"Wrenlo", b"Fenmouth"):
         assert trace in data or kind == "PNG"
         assert trace not in bare
+
+
+def test_what_is_written_in_a_png_goes_with_the_rest() -> None:
+    texts = PngImagePlugin.PngInfo()
+    texts.add_text("Author", "Ada Wren")
+    texts.add_text("Comment", "where Ada lives", zip=True)
+    texts.add_itxt("Title", "Schüssel von Ada", lang="de", tkey="Titel", zip=True)
+    texts.add_itxt("XML:com.adobe.xmp", "<x:xmpmeta>Ada</x:xmpmeta>")
+    data = file(cutout(), "PNG", pnginfo=texts, dpi=(300, 300))
+    bare = stripped(data, "png")
+    with Image.open(io.BytesIO(bare)) as image:
+        image.load()
+        assert image.info == {}
+    np.testing.assert_array_equal(decode(bare), decode(data))
+    for policy in POLICY_NAMES:
+        carried = segments_for(policy, read_metadata(data, "png"), Credit())
+        handed = exchanged(data, "png", carried)
+        with Image.open(io.BytesIO(handed)) as image:
+            image.load()
+            assert not {"Author", "Comment", "Title"} & image.info.keys()
 
 
 @pytest.mark.parametrize(
