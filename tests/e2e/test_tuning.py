@@ -100,7 +100,7 @@ def test_the_marker_is_dragged_along_its_curve(page: Page) -> None:
     assert after["settings"] == {**before["settings"], "quality": after["settings"]["quality"]}
     expect(page.get_by_text(re.compile("lighter, .* less alike"))).to_be_visible()
     assert_all_agree(page)
-    assert_accessible(page)
+    assert_accessible(page.get_by_role("region", name="Chart"))
 
 
 @weighed
@@ -172,7 +172,7 @@ def test_knobs_are_turned_and_rule_each_other_out(page: Page) -> None:
     _, data = saved(page)
     with Image.open(io.BytesIO(data)) as image:
         assert image.size == (285, 190)
-    assert_accessible(page)
+    assert_accessible(panel)
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
     page.reload()
@@ -232,7 +232,7 @@ def test_an_aim_can_be_a_likeness_and_formats_can_be_left_out(page: Page) -> Non
     assert all(encode["likeness"] >= 70 for encode in offered)
     assert [e["size_bytes"] for e in offered] == sorted(e["size_bytes"] for e in offered)
     expect(page.get_by_text("no worse than 70")).to_be_visible()
-    assert_accessible(page)
+    assert_accessible(aim)
     with page.expect_response("**/aim"):
         aim.get_by_role("button", name="Safe").click()
     wait_until_weighed(page)
@@ -263,7 +263,7 @@ def test_the_part_in_sight_comes_first_marked_as_a_draft(page: Page) -> None:
     expect(page.get_by_text("On the stage is a draft of what follows")).to_be_visible()
     expect(page.get_by_role("button", name="Take this one")).not_to_be_visible()
     assert shown(page) == before
-    assert_accessible(page)
+    assert_accessible(stage)
     page.wait_for_timeout(500)
     held[-1].continue_()
     expect(stage.get_by_text(re.compile("^AVIF"))).to_be_visible()
@@ -300,6 +300,6 @@ def test_an_original_that_fits_is_kept_to_the_byte(page: Page) -> None:
     expect(page.get_by_text("nothing to tune")).to_be_visible()
     assert_all_agree(page)
     assert saved(page)[1] == FITTING
-    assert_accessible(page)
+    assert_accessible(page.get_by_role("region", name="Tuning"))
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()

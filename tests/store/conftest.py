@@ -8,12 +8,6 @@ from lean_parcel.store import database
 
 
 @pytest.fixture
-def path(tmp_path: Path) -> Path:
-    database.begin(tmp_path / "w.sqlite3")
-    return tmp_path / "w.sqlite3"
-
-
-@pytest.fixture
 def connection(path: Path) -> Iterator[sqlite3.Connection]:
     opened = database.connect(path)
     yield opened

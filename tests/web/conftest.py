@@ -11,8 +11,8 @@ from tests.web.steps import LIMITS
 
 
 @pytest.fixture
-def workspace(tmp_path: Path) -> Iterator[Workspace]:
-    opened = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), LIMITS)
+def workspace(path: Path) -> Iterator[Workspace]:
+    opened = Workspace(path, InlineExecutor(), LIMITS)
     yield opened
     opened.close()
 

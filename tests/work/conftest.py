@@ -14,7 +14,7 @@ def executor() -> InlineExecutor:
 
 
 @pytest.fixture
-def workspace(tmp_path: Path, executor: InlineExecutor) -> Iterator[Workspace]:
-    opened = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+def workspace(path: Path, executor: InlineExecutor) -> Iterator[Workspace]:
+    opened = Workspace(path, executor, Limits())
     yield opened
     opened.close()
