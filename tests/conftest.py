@@ -31,7 +31,7 @@ def begun(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture
-def path(tmp_path: Path, begun: Path) -> Path:
+def new_file(tmp_path: Path, begun: Path) -> Path:
     """The file of a new workspace of the test's own."""
     return Path(shutil.copy(begun, tmp_path / "w.sqlite3"))
 

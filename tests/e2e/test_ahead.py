@@ -16,7 +16,7 @@ from tests.e2e.steps import assert_accessible, drop, set_field, weighing
 
 pytestmark = pytest.mark.e2e
 
-SOFT = file(np.asarray(cv2.GaussianBlur(photo(600, 400), (0, 0), 1), np.uint8))
+SOFT = file(np.asarray(cv2.GaussianBlur(photo(400, 270), (0, 0), 1), np.uint8))
 
 
 @pytest.fixture
@@ -48,7 +48,7 @@ def test_a_better_candidate_does_not_take_the_place_of_what_is_looked_at(page: P
     with page.expect_response("**/aim"):
         for name in ("JPEG", "PNG", "WebP"):  # one after the other, and none is lost
             aim.get_by_label(name, exact=True).click()
-    set_field(page, "Stands", "400")
+    set_field(page, "Stands", "300")
     set_field(page, "At most", "4 kB")
     tag = page.get_by_role("region", name="Stage").get_by_text(re.compile("^AVIF, "))
     weighed = until(page, lambda value: value["search"]["state"] == "done")

@@ -107,7 +107,7 @@ def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, serv
 @pytest.mark.killed
 def test_a_search_that_was_cut_off_goes_on_by_itself(page: Page, server: Served) -> None:
     page.goto("/")
-    drop(page, "large.jpg", file(photo(480, 320), "JPEG", quality=90))
+    drop(page, "large.jpg", file(photo(300, 200), "JPEG", quality=90))
     expect(page.get_by_role("button", name="Stop weighing")).to_be_visible()
     server.end(signal.SIGKILL)
     server.start()

@@ -8,6 +8,11 @@ from lean_parcel.store import database
 
 
 @pytest.fixture
+def path(new_file: Path) -> Path:
+    return new_file
+
+
+@pytest.fixture
 def connection(path: Path) -> Iterator[sqlite3.Connection]:
     opened = database.connect(path)
     yield opened

@@ -41,10 +41,10 @@ def test_names_are_only_names(
 
 
 @pytest.mark.parametrize("page_id", ["abc", "undefined", "1.5", "-1", "9" * 5_000, "²"])
-def test_a_page_that_is_no_number_is_refused(client: FlaskClient, page_id: str) -> None:
-    answer = upload(client, file(photo()), page_id=page_id)
+def test_a_page_that_is_no_number_is_refused(lasting_client: FlaskClient, page_id: str) -> None:
+    answer = upload(lasting_client, file(photo()), page_id=page_id)
     assert (answer.status_code, answer.json["code"]) == (400, "invalid_request")
-    assert photos(client) == []
+    assert photos(lasting_client) == []
 
 
 @pytest.mark.parametrize(
@@ -66,13 +66,13 @@ def test_a_page_that_is_no_number_is_refused(client: FlaskClient, page_id: str) 
     [b"", b"{", b"[]", b"null", b'"words"', b"\xff\xfe", b'{"a":' * 2_000, b"9" * 5_000],
 )
 def test_bodies_that_are_no_request_are_refused(
-    client: FlaskClient, workspace: Workspace, method: str, path: str, body: bytes
+    lasting_client: FlaskClient, method: str, path: str, body: bytes
 ) -> None:
-    before = client.get("/api/pages").json
+    before = lasting_client.get("/api/pages").json
     address = path.replace("{id}", "1")
-    answer = client.open(address, method=method.upper(), data=body)
+    answer = lasting_client.open(address, method=method.upper(), data=body)
     assert (answer.status_code, answer.json["code"]) == (400, "invalid_request")
-    assert client.get("/api/pages").json == before
+    assert lasting_client.get("/api/pages").json == before
 
 
 @pytest.mark.parametrize(
@@ -129,8 +129,8 @@ def test_a_position_past_every_end_is_the_end(client: FlaskClient) -> None:
         "/pages/first",
     ],
 )
-def test_addresses_of_nothing_are_not_found(client: FlaskClient, path: str) -> None:
-    assert client.get(path).status_code == 404
+def test_addresses_of_nothing_are_not_found(lasting_client: FlaskClient, path: str) -> None:
+    assert lasting_client.get(path).status_code == 404
 
 
 def _bounded(schema: dict[str, Any]) -> Iterator[tuple[str, dict[str, float]]]:

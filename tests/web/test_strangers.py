@@ -9,13 +9,14 @@ from lean_parcel.web.app import create_app
 from lean_parcel.web.strangers import address_of, names_of
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
-from tests.web.steps import LIMITS, photos, upload, weighed
+from tests.web.steps import LIMITS, photos, upload
+from tests.workspaces import settled
 
 
-@pytest.fixture
-def stranger(workspace: Workspace) -> FlaskClient:
+@pytest.fixture(scope="module")
+def stranger(lasting_workspace: Workspace) -> FlaskClient:
     """A client that says nothing of where its requests come from."""
-    return create_app(workspace, LIMITS, host_names=names_of("127.0.0.1")).test_client()
+    return create_app(lasting_workspace, LIMITS, host_names=names_of("127.0.0.1")).test_client()
 
 
 @pytest.mark.parametrize("path", ["/", "/api/pages", "/api/changes", "/api/photos/1/thumbnail"])
@@ -51,18 +52,19 @@ def test_its_own_names_are_answered(stranger: FlaskClient, host: str) -> None:
 )
 @pytest.mark.parametrize(("method", "path"), [("POST", "/api/pages"), ("DELETE", "/api/photos/1")])
 def test_only_the_own_page_changes_something(
-    client: FlaskClient,
-    workspace: Workspace,
+    lasting_client: FlaskClient,
+    lasting_workspace: Workspace,
     stranger: FlaskClient,
     method: str,
     path: str,
     headers: dict[str, str],
 ) -> None:
-    weighed(client, workspace, file(photo()))
-    before = client.get("/api/pages").json
+    if not photos(lasting_client):
+        settled(lasting_workspace, upload(lasting_client, file(photo())).json["id"])
+    before = lasting_client.get("/api/pages").json
     answer = stranger.open(path, method=method, json={"name": "Mine"}, headers=headers)
     assert (answer.status_code, answer.json["code"]) == (403, "forbidden")
-    assert client.get("/api/pages").json == before
+    assert lasting_client.get("/api/pages").json == before
 
 
 @pytest.mark.parametrize(

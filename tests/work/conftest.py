@@ -14,7 +14,7 @@ def executor() -> InlineExecutor:
 
 
 @pytest.fixture
-def workspace(path: Path, executor: InlineExecutor) -> Iterator[Workspace]:
-    opened = Workspace(path, executor, Limits())
+def workspace(new_file: Path, executor: InlineExecutor) -> Iterator[Workspace]:
+    opened = Workspace(new_file, executor, Limits())
     yield opened
     opened.close()
