@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from lean_parcel.core.balance.allocation import (
     Allocation,
+    Objective,
     Share,
     allocated,
     reachable_worst,
@@ -150,3 +151,25 @@ def test_more_bytes_never_make_the_worst_or_the_sum_worse(objective: str) -> Non
     if objective == "worst":
         assert values == sorted(values)
     assert values[-1] == max(values)
+
+
+@pytest.mark.parametrize(
+    ("objective", "budget_bytes", "chosen"),
+    [
+        ("worst", 30, (0, 1)),  # the worst is 35, whatever the other one could have
+        ("all", 30, (1, 0)),  # 120 in all, not 75
+        ("worst", 40, (1, 1)),
+        ("all", 40, (1, 1)),
+    ],
+)
+def test_the_worst_photo_comes_first_or_all_count_alike(
+    objective: Objective, budget_bytes: int, chosen: tuple[int, int]
+) -> None:
+    shares = [share((10, 40), (20, 90)), share((10, 30), (20, 35))]
+    found = allocated(shares, budget_bytes, objective)
+    assert found.chosen == chosen
+
+
+def test_where_everything_can_be_had_nothing_more_could_be_gained() -> None:
+    shares = [share((10, 40), (20, 80)), share((10, 30), (20, 35))]
+    assert allocated(shares, 1_000, "all").gap == 0

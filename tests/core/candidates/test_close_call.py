@@ -121,3 +121,9 @@ def test_a_second_metric_with_another_winner_is_told() -> None:
     assert second_opinion(ranking, [0.05, 0.06, 0.08], LIMIT) is None
     assert second_opinion(ranking, [0.050, 0.0495, 0.08], LIMIT) is None  # too little to say
     assert second_opinion(ranking, [0.06, None, 0.08], LIMIT) is None
+
+
+def test_what_loses_transparency_is_as_good_as_nothing() -> None:
+    ranking = in_order((AVIF, 9_800, 84.0), (JPEG, 7_000, 83.8))
+    assert close_call(ranking, LIMIT)
+    assert close_call(ranking, LIMIT, is_transparent=True) is None

@@ -102,3 +102,13 @@ def test_a_line_follows_the_better_curve_between_its_points() -> None:
     (crossing,) = [p for p in line if 1_001 < p.size_bytes < 3_999]
     assert math.isclose(value(steady, crossing.size_bytes), crossing.likeness)
     assert math.isclose(value(late, crossing.size_bytes), crossing.likeness)
+
+
+def test_four_points_are_enough_for_a_bend_and_three_are_not() -> None:
+    points = [
+        Measured(size_bytes=2**i, likeness=each) for i, each in enumerate((20.0, 70.0, 72.0, 73.0))
+    ]
+    found = knee(points)
+    assert found is not None
+    assert found.index == 1
+    assert knee(points[:3]) is None

@@ -2,8 +2,16 @@ from dataclasses import replace
 
 import pytest
 
-from lean_parcel.core.decisions.acts import Act, ChangeAim, ChangeFraming, Pick, ResetFraming, done
-from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.acts import (
+    Act,
+    ChangeAim,
+    ChangeFraming,
+    FollowPage,
+    Pick,
+    ResetFraming,
+    done,
+)
+from lean_parcel.core.decisions.aim import Aim, PageAim
 from lean_parcel.core.decisions.journal import change_words
 from lean_parcel.core.decisions.state import State, files_key
 from lean_parcel.core.errors import UsageError
@@ -103,3 +111,17 @@ def test_at_other_dots_per_inch_a_length_stays_and_its_pixels_follow() -> None:
     assert words == "Size: 150 px wide (1.27 cm at 300 dpi)"
     with pytest.raises(UsageError):
         Size(dpi=0)
+
+
+def test_a_photo_follows_its_page_until_it_has_an_aim_of_its_own() -> None:
+    default = PageAim(limit_bytes=3_000, likeness=80)
+    after = done(FollowPage(default), STATE, SOURCE)
+    assert after.follows_page
+    assert (after.aim.limit_bytes, after.aim.likeness) == (3_000, 80)
+    assert after.aim.place == STATE.aim.place
+    for changes, still in (
+        ({"limit_bytes": 900}, False),
+        ({"likeness": 90.0}, False),
+        ({"css_width_px": 50}, True),
+    ):
+        assert done(ChangeAim(changes), after, SOURCE).follows_page == still, changes

@@ -1,8 +1,9 @@
+from dataclasses import replace
 from typing import Any
 
 import pytest
 
-from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.place import Place
 
@@ -19,3 +20,11 @@ def test_an_aim_that_makes_no_sense_is_refused(changes: dict[str, Any], code: st
     with pytest.raises(UsageError) as caught:
         Aim(**{"place": Place(css_width_px=100), "limit_bytes": 1000, **changes})
     assert caught.value.code == code
+
+
+def test_a_limit_may_be_a_byte_or_a_terabyte() -> None:
+    for limit_bytes in (1, 10**12):
+        assert replace(FIRST_AIM, limit_bytes=limit_bytes).limit_bytes == limit_bytes
+    with pytest.raises(UsageError) as caught:
+        replace(FIRST_AIM, limit_bytes=10**12 + 1)
+    assert caught.value.code == "invalid_size"
