@@ -32,7 +32,12 @@ _OF_WORK = tuple(
     f"tests/work/{name}" for name in ("test_all_or_nothing.py", "pages", "photos", "delivery")
 )
 NEIGHBOURS: dict[str, tuple[str, ...]] = {
-    "core": ("tests/work/tasks",),
+    "core": (
+        "tests/core/decisions",
+        "tests/core/candidates",
+        "tests/core/framing",
+        "tests/work/tasks",
+    ),
     "store": _OF_WORK,
     "work": (*_OF_WORK, "tests/work/searches"),
 }

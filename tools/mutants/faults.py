@@ -51,6 +51,15 @@ def _lines(nodes: list[Any], operator: Operator) -> list[int]:
     return [start[0] for node in nodes for start, _ in operator.mutation_positions(node)]
 
 
+def _is_about_nothing_done(was: str, is_now: str) -> bool:
+    """Whether a change is of how code is written or helped, not of what it does: a decorator, the
+    marks of a signature, `strict` of a zip, the help of an option."""
+    kinds = ("strict=", "help=", "metavar=")
+    is_helped = any(kind in was and kind not in is_now for kind in kinds)
+    is_signature = was.replace("*,", "/,") == is_now.replace("*,", "/,")
+    return was.startswith("@") or is_signature or is_helped
+
+
 def _made(source: Path, module: str, operator: Operator, occurrence: int) -> Fault | None:
     code = (source / module).read_text()
     text = mutate_code(code, operator, occurrence)
@@ -62,7 +71,7 @@ def _made(source: Path, module: str, operator: Operator, occurrence: int) -> Fau
         return None
     before, after = code.splitlines(), text.splitlines()
     at = next(i for i, (a, b) in enumerate(zip(before, after, strict=False)) if a != b)
-    if before[at].strip().startswith("@"):
+    if _is_about_nothing_done(before[at].strip(), after[at].strip()):
         return None
     return Fault(
         module=module, text=text, line=at + 1, was=before[at].strip(), is_now=after[at].strip()

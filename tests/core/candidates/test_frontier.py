@@ -105,9 +105,8 @@ def test_a_line_follows_the_better_curve_between_its_points() -> None:
 
 
 def test_four_points_are_enough_for_a_bend_and_three_are_not() -> None:
-    points = [
-        Measured(size_bytes=2**i, likeness=each) for i, each in enumerate((20.0, 70.0, 72.0, 73.0))
-    ]
+    likenesses = (20.0, 70.0, 72.0, 73.0)
+    points = [Measured(size_bytes=2**i, likeness=each) for i, each in enumerate(likenesses)]
     found = knee(points)
     assert found is not None
     assert found.index == 1
