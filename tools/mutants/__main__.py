@@ -31,6 +31,7 @@ COPIED = ("src", "tests", "tools", "benchmarks", "docs", "frontend/src", "pyproj
 _OF_WORK = tuple(
     f"tests/work/{name}" for name in ("test_all_or_nothing.py", "pages", "photos", "delivery")
 )
+_OF_CORE = tuple(f"tests/core/{name}" for name in ("decisions", "candidates", "framing"))
 NEIGHBOURS: dict[str, tuple[str, ...]] = {
     "core": (
         "tests/core/decisions",

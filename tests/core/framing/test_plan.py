@@ -1,11 +1,13 @@
 import cmath
+from dataclasses import replace
+from typing import Literal
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing.framing import Focus, Framing, Size, carried_over, cropped
+from lean_parcel.core.framing.framing import Focus, Framing, Size, carried_over, cropped, rescaled
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.framing.plan import automatic_amount_percent, crop_box, plan_framing
 from lean_parcel.core.picture.box import Box
@@ -13,6 +15,8 @@ from lean_parcel.core.picture.sharpen import Sharpen
 from tests.builders import source
 
 PLACE = Place(css_width_px=400, density=2)
+Side = Literal["width_px", "height_px", "longest_px"]
+SIDES: list[Side] = ["width_px", "height_px", "longest_px"]
 
 
 def size_px(framing: Framing, place: Place = PLACE) -> tuple[int, int]:
@@ -221,3 +225,16 @@ def test_values_that_make_no_sense_are_refused(make: object, code: str) -> None:
     with pytest.raises(UsageError) as caught:
         make()  # type: ignore[operator]
     assert caught.value.code == code
+
+
+@pytest.mark.parametrize("side", SIDES)
+def test_a_length_stays_at_other_dots_per_inch_and_what_is_typed_is_meant(side: Side) -> None:
+    before = replace(Size(by="place", unit="cm", dpi=150), **{side: 150})  # type: ignore[arg-type]
+    finer = replace(before, dpi=300)
+    assert getattr(rescaled(before, finer), side) == 300
+    assert {getattr(rescaled(before, finer), other) for other in SIDES} == {300, None}
+    typed = replace(finer, **{side: 120})  # type: ignore[arg-type]
+    assert rescaled(before, typed) == typed
+    assert rescaled(before, replace(finer, unit="px")) == replace(finer, unit="px")
+    huge = replace(before, **{side: 16_000})  # type: ignore[arg-type]
+    assert getattr(rescaled(huge, replace(huge, dpi=300)), side) == 16_384

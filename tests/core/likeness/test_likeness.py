@@ -11,6 +11,7 @@ from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, PngSe
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.likeness.flip import flip, seen
 from lean_parcel.core.likeness.reference import DARK, LIGHT, Reference
+from lean_parcel.core.likeness.weights import WEIGHTS
 from lean_parcel.core.picture.pixels import over_background
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, demo_pixels, file, photo
@@ -40,6 +41,14 @@ DAMAGES = {
     "blur": lambda p: cv2.GaussianBlur(p, (0, 0), 1.2),
     "shift": lambda p: np.roll(p, 1, axis=1),
 }
+
+
+def test_the_weights_are_those_of_the_package() -> None:
+    """Many hardly count in any one picture, so a wrong one would stay unseen."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        from ssimulacra2.ssimulacra2 import weights  # noqa: PLC0415 - slow to import
+    np.testing.assert_array_equal(WEIGHTS, weights)
 
 
 @pytest.mark.parametrize("damage", DAMAGES)
