@@ -174,3 +174,13 @@ def test_the_colours_of_a_phone_s_heic_are_those_of_its_profile(profile: str | N
     wanted = Color("display-p3" if profile else "srgb", [200 / 255, 80 / 255, 60 / 255])
     expected = [round(255 * value) for value in wanted.convert("srgb").coords()]
     assert np.abs(shown - expected).max() <= 3
+
+
+def test_a_deep_original_is_dithered_to_codes_and_not_cut() -> None:
+    """A slope of three codes over 240 columns: in steps it would have 80 equal columns in a row."""
+    slope = np.linspace(100 * 257, 103 * 257, 240).astype(np.uint16)
+    deep = np.repeat(slope[None], 16, axis=0)
+    pixels = open_pixels(file(deep), "deep.png", LIMITS)[..., 0].astype(float)
+    assert len(np.unique(pixels[:, 40])) == 2
+    by_eight = [each.reshape(30, 8).mean(1) for each in (pixels.mean(0) * 257, slope)]
+    assert np.abs(by_eight[0] - by_eight[1]).max() < 257 / 8

@@ -129,3 +129,7 @@ def test_patterns_with_anything_else_are_refused(pattern: str) -> None:
     with pytest.raises(UsageError) as caught:
         checked_pattern(pattern)
     assert caught.value.code == "invalid_pattern"
+
+
+def test_folders_are_eight_deep_at_most() -> None:
+    assert safe_folder("/".join("abcdefghij")) == "a/b/c/d/e/f/g/h"

@@ -1,8 +1,11 @@
+from typing import Any
+
 import pytest
 
 from lean_parcel.core.errors import LeanParcelError, NotFoundError, UsageError
 from lean_parcel.core.page.layout import (
     Layout,
+    Spot,
     with_budget,
     with_page,
     with_page_named,
@@ -105,3 +108,19 @@ def test_what_cannot_be_is_refused(change: object) -> None:
 )
 def test_a_photo_is_called_like_its_file_without_what_is_no_sign(file_name: str, name: str) -> None:
     assert name_of_file(file_name) == name
+
+
+@pytest.mark.parametrize(
+    ("values", "code"),
+    [
+        ({"most_bytes": 0}, "invalid_size"),
+        ({"most_bytes": 10**12 + 1}, "invalid_size"),
+        ({"weight": 0}, "invalid_weight"),
+        ({"least_likeness": 101.0}, "invalid_likeness"),
+        ({"alt_text": "x" * 2_001}, "invalid_text"),
+    ],
+)
+def test_what_a_photo_cannot_have_of_a_page_is_refused(values: dict[str, Any], code: str) -> None:
+    with pytest.raises(UsageError) as caught:
+        Spot(photo_id=1, name="a.png", **values)
+    assert caught.value.code == code
