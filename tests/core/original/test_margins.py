@@ -1,0 +1,18 @@
+import numpy as np
+from PIL import Image
+
+from lean_parcel.core.original.source import Limits
+from lean_parcel.core.picture.box import Box
+from lean_parcel.work.tasks.margins import margins_task
+from tests.builders import file, photo
+from tests.pages import INSIDE, framed_in
+
+
+def test_margins_are_found_in_the_turned_picture() -> None:
+    page = framed_in(photo(), 250)
+    stored = np.ascontiguousarray(np.rot90(page, 1))  # orientation 6 turns it back
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    assert margins_task(file(stored, exif=exif), "a.png", 1, Limits()) == INSIDE
+    turned = margins_task(file(page), "a.png", 6, Limits())
+    assert turned == Box(left_px=7, top_px=23, width_px=64, height_px=96)
