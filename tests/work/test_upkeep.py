@@ -11,6 +11,8 @@ import pytest
 from lean_parcel.core.decisions.acts import Pick
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
+from lean_parcel.store.file import identity
+from lean_parcel.store.file.identity import Identity
 from lean_parcel.work import upkeep
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
@@ -55,6 +57,25 @@ def test_a_backup_is_the_workspace_while_that_is_open(
     assert lasting <= dumped(path)  # where variants are searched for by now
     assert upkeep.check(backup) == []
     assert {each.name for each in tmp_path.iterdir() if "backup" in each.name} == {backup.name}
+
+
+def test_a_backup_says_that_it_is_one_until_somebody_works_with_it(
+    workspace: Workspace, path: Path, tmp_path: Path
+) -> None:
+    backup = tmp_path / "backup.sqlite3"
+    upkeep.back_up(path, backup)
+    first, copy = (identity_of(each) for each in (path, backup))
+    assert (first.is_backup, copy.is_backup) == (False, True)
+    assert first.workspace_id == copy.workspace_id
+    Workspace(backup, InlineExecutor(), Limits()).close()
+    assert identity_of(backup) == first
+
+
+def identity_of(path: Path) -> Identity:
+    with closing(sqlite3.connect(path)) as connection:
+        found = identity.get(connection)
+    assert found
+    return found
 
 
 def test_a_backup_is_whole_at_one_moment_while_acts_go_on(

@@ -13,10 +13,14 @@ from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.knobs import KNOBS, knobs_of, resolved
 from lean_parcel.core.encoding.settings import (
     AvifSettings,
+    EncoderSettings,
     JpegSettings,
     PngSettings,
     Settings,
     WebpSettings,
+    draft_settings,
+    has_drafts,
+    is_draft,
     settings_from,
     settings_values,
 )
@@ -230,3 +234,23 @@ def test_values_that_no_knob_has_are_refused(settings: Settings) -> None:
     with pytest.raises(UsageError) as caught:
         resolved(settings)
     assert caught.value.code == "invalid_settings"
+
+
+@pytest.mark.parametrize(
+    ("settings", "is_drafted"),
+    [
+        (JpegSettings(quality=70, chroma="4:2:0"), True),
+        (JpegSettings(quality=70, chroma="4:2:0", adaptive=True, trellis=False), False),
+        (WebpSettings(quality=99), True),
+        (WebpSettings(quality=100), False),
+        (WebpSettings(quality=100, lossless=True), True),
+        (AvifSettings(quality=60, chroma="4:2:0"), True),
+        (PngSettings(colours=64), False),
+    ],
+    ids=str,
+)
+def test_what_less_effort_makes_sooner_has_drafts(
+    settings: EncoderSettings, is_drafted: bool
+) -> None:
+    assert has_drafts(settings) == is_drafted
+    assert is_draft(draft_settings(settings)) == is_drafted
