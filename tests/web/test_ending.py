@@ -19,10 +19,12 @@ def test_bodies_that_come_slowly_do_not_keep_a_server_from_ending(tmp_path: Path
         f"POST /api/pages/1/photos HTTP/1.1\r\nHost: {where.netloc}\r\nOrigin: {served.url}\r\n"
         "Content-Type: multipart/form-data; boundary=x\r\nContent-Length: 1000000\r\n\r\n--x\r\n"
     )
+    threads = served.process.num_threads()
     slow = [socket.create_connection((where.hostname, where.port)) for _ in range(4)]
     for each in slow:
         each.sendall(head.encode())
-    time.sleep(1)  # until each has begun to be read
+    while served.process.num_threads() < threads + len(slow):  # each is read by a thread
+        time.sleep(0.01)
     start = time.monotonic()
     served.end()
     took_s = time.monotonic() - start
