@@ -182,3 +182,35 @@ def test_encodes_are_made_by_hand(client: FlaskClient, workspace: Workspace) -> 
     ):
         answer = client.post(path, json={"settings": settings})
         assert (answer.status_code, answer.json["code"]) == (400, code)
+
+
+@pytest.mark.parametrize(
+    ("asked", "shown"),
+    [
+        ("", (96, 64)),
+        ("?width_px=40&height_px=30&left_px=10&top_px=20", (40, 30)),
+        ("?width_px=0&height_px=-5", (1, 1)),
+        ("?width_px=99999&height_px=20", (96, 20)),
+        ("?left_px=90&top_px=60", (6, 4)),
+    ],
+)
+def test_a_part_lies_in_the_picture_and_has_a_pixel_at_least(
+    client: FlaskClient, workspace: Workspace, asked: str, shown: tuple[int, int]
+) -> None:
+    framed = weighed(client, workspace, file(photo()))["framed"]
+    answer = client.get(f"/api/framed/{framed['id']}/sharpened{asked}")
+    assert answer.status_code == 200, answer.text
+    with Image.open(io.BytesIO(answer.data)) as part:
+        assert part.size == shown
+
+
+def test_a_page_without_a_batch_says_so(client: FlaskClient) -> None:
+    assert client.get("/api/pages/1/batch").json == {
+        "words": None,
+        "begun_at": None,
+        "state": "done",
+        "photo_ids": [],
+        "ended": 0,
+        "failed": 0,
+        "left_s": None,
+    }

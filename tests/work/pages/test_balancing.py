@@ -143,7 +143,10 @@ def test_what_nothing_measured_meets_is_said(workspace: Workspace, ids: list[int
     view = workspace.balancing.view(PAGE, BalanceWish(spend_bytes=100_000))
     assert [each.is_too_heavy for each in view.photos] == [True, False, False]
     assert [each.is_too_unlike for each in view.photos] == [False, True, False]
-    sentence = BalanceResponse.of(view).sentence
+    told = BalanceResponse.of(view)
+    assert [each.is_too_heavy for each in told.photos] == [True, False, False]
+    assert [each.is_too_unlike for each in told.photos] == [False, True, False]
+    sentence = told.sentence
     assert sentence.startswith("Nothing measured of 0.png is within its 100 B.")
     assert "Nothing measured of 1.png has its likeness 99." in sentence
 
