@@ -48,6 +48,7 @@ class ServedHere:
 
     def end(self) -> None:
         """Ends it, and waits until it is gone."""
-        self._server.end()
+        self._workspace.changes.close()  # or it would wait for the streams
+        self._server.should_exit = True
         self._thread.join()
         self._workspace.close()

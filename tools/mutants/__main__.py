@@ -27,20 +27,18 @@ from tools.mutants.faults import Fault, chosen
 ROOT = Path(__file__).parents[2]
 PACKAGE = Path("src/lean_parcel")
 _NOT_COPIED = shutil.ignore_patterns(".*", "build", "node_modules")
+
+
+def _tests(layer: str, *names: str) -> tuple[str, ...]:
+    return tuple(f"tests/{layer}/{name}" for name in names)
+
+
+_OF_WORK = _tests("work", "test_all_or_nothing.py", "pages", "photos", "delivery")
 #: Tests of a layer's neighbours, where its promises are stated too, after its own.
-_OF_WORK = tuple(
-    f"tests/work/{name}" for name in ("test_all_or_nothing.py", "pages", "photos", "delivery")
-)
-_OF_CORE = tuple(f"tests/core/{name}" for name in ("decisions", "candidates", "framing"))
 NEIGHBOURS: dict[str, tuple[str, ...]] = {
-    "core": (
-        "tests/core/decisions",
-        "tests/core/candidates",
-        "tests/core/framing",
-        "tests/work/tasks",
-    ),
+    "core": (*_tests("core", "decisions", "candidates", "framing"), *_tests("work", "tasks")),
     "store": _OF_WORK,
-    "work": (*_OF_WORK, "tests/work/searches"),
+    "work": (*_OF_WORK, *_tests("work", "searches")),
 }
 #: Whose faults change what a task comes to; of all others, what tasks came to is remembered.
 _OF_TASKS = ("core", "work/tasks")

@@ -32,13 +32,8 @@ class Server(uvicorn.Server):
         super().__init__(config)
         self._changes = changes
 
-    def end(self) -> None:
-        """Begins to end; from any thread."""
-        self._changes.close()
-        self.should_exit = True
-
     def handle_exit(self, sig: int, frame: FrameType | None) -> None:
-        """Begins to end, for a signal."""
+        """Begins to end."""
         self._changes.close()
         super().handle_exit(sig, frame)
 
