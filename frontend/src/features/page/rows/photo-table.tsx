@@ -27,7 +27,7 @@ export function PhotoTable({ page, pages, order, selection, frame }: Props) {
   const [top, setTop] = useState(0)
   useLayoutEffect(() => setTop(table.current?.offsetTop ?? 0), [])
   // The compiler leaves this component alone: the virtualizer's functions change what they return.
-  // eslint-disable-next-line react-hooks/incompatible-library
+  // oxlint-disable-next-line react/incompatible-library
   const virtual = useVirtualizer({
     count: photos.length,
     getScrollElement: () => frame.current,
