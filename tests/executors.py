@@ -2,8 +2,10 @@
 
 import os
 import pickle
+import shutil
+from collections.abc import Iterator
 from concurrent.futures import Executor, Future, InvalidStateError
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from hashlib import sha256
 from pathlib import Path
 from queue import SimpleQueue
@@ -40,9 +42,25 @@ class Memory:
         """Remembers what a task came to."""
         self._values[key] = value
         if path := self._path(key):
-            own = path.with_suffix(f".{os.getpid()}-{get_ident()}")
-            own.write_bytes(pickle.dumps(value))
-            own.replace(path)
+            with self._written(path) as own:
+                own.write_bytes(pickle.dumps(value))
+
+    def place(self, made_of: object) -> Path:
+        """Where a file lies that is made of these values, or will lie."""
+        assert self.folder
+        return self.folder / sha256(pickle.dumps(made_of)).hexdigest()
+
+    def give(self, file: Path, place: Path) -> None:
+        """A copy of a file for all who look there."""
+        with self._written(place) as own:
+            shutil.copyfile(file, own)
+
+    @contextmanager
+    def _written(self, path: Path) -> Iterator[Path]:
+        """Where to write what appears there whole."""
+        own = path.with_suffix(f".{os.getpid()}-{get_ident()}")
+        yield own
+        own.replace(path)
 
     def _path(self, key: str) -> Path | None:
         return self.folder / key if self.folder else None

@@ -5,6 +5,7 @@ from threading import Event
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.framing.place import Place
+from lean_parcel.store import searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.searches import OWN
 from lean_parcel.work.photos.tuning import Wanted
@@ -16,13 +17,20 @@ AIM = Aim(place=Place(css_width_px=96), limit_bytes=1_500)
 
 
 def settled(workspace: Workspace, photo_id: int) -> PhotoView:
-    """The photo once its search has ended."""
+    """The photo once its search has ended. To read all that is shown of it takes long: that is
+    done once."""
     seen = -1
-    while (view := workspace.viewing.photo(photo_id)).search.state == "running":
+    workspace.context.queue.prefer(photo_id)
+    while _is_running(workspace, photo_id):
         news = workspace.changes.wait(seen, 30)
         assert not news.is_empty, "the search does not go on"
         seen = news.version
-    return view
+    return workspace.viewing.photo(photo_id)
+
+
+def _is_running(workspace: Workspace, photo_id: int) -> bool:
+    with workspace.context.connection() as connection:
+        return searches.of_photo(connection, photo_id).state == "running"
 
 
 class _Arrived(Job):

@@ -1,5 +1,6 @@
 """The application in the process of the tests, on workers that they share."""
 
+import shutil
 from pathlib import Path
 from threading import Thread
 
@@ -10,24 +11,32 @@ from lean_parcel.web.serving import Server, listener_at
 from lean_parcel.web.strangers import address_of, names_of
 from lean_parcel.web.streams import on_event_loop
 from lean_parcel.work.workspace import Workspace
-from tests.executors import LentPool
+from tests.executors import MEMORY, LentPool
 from tests.workspaces import settled
 
 _HOST = "127.0.0.1"
 
 
 def weigh(path: Path, workers: LentPool, data: bytes, aim: Aim, name: str = "door.jpg") -> None:
-    """A workspace with a photo, the first, that is weighed."""
-    workspace = Workspace(path, workers, Limits())
-    settled(workspace, workspace.adding.add_photo(name, data, aim=aim))
-    workspace.close()
+    """A workspace with a photo, the first, that is weighed: made by the test of this run that is
+    the first to want it, and copied by the others."""
+    made = MEMORY.place((data, aim, name))
+    if not made.exists():
+        workspace = Workspace(path, workers, Limits())
+        settled(workspace, workspace.adding.add_photo(name, data, aim=aim))
+        workspace.close()
+        MEMORY.give(path, made)
+    shutil.copyfile(made, path)
 
 
 class ServedHere:
     """A server of a workspace; it can be ended and started again at the same port."""
 
-    def __init__(self, path: Path, workers: LentPool, out: Path | None = None) -> None:
+    def __init__(
+        self, path: Path, workers: LentPool, out: Path | None = None, works_ahead: bool = False
+    ) -> None:
         self._path, self._workers, self._out = path, workers, out
+        self._works_ahead = works_ahead
         self._port = 0
         self.url = ""
         self.start()
@@ -35,7 +44,12 @@ class ServedHere:
     def start(self) -> None:
         """Starts it; it listens when this returns."""
         self._workspace = Workspace(
-            self._path, self._workers, Limits(), slots=1, out=self._out, works_ahead=False
+            self._path,
+            self._workers,
+            Limits(),
+            slots=1,
+            out=self._out,
+            works_ahead=self._works_ahead,
         )
         listener = listener_at(_HOST, self._port)
         self._port = listener.getsockname()[1]

@@ -8,7 +8,7 @@ from playwright.sync_api import Page
 from lean_parcel.core.arrays import U8
 
 #: The size of all pictures that are looked at.
-WIDTH_PX, HEIGHT_PX = 420, 300
+WIDTH_PX, HEIGHT_PX = 280, 200
 
 
 def shown(page: Page, data: bytes, kind: str) -> U8:

@@ -9,10 +9,11 @@ import cv2
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
-from tools.served import Served
 
 from tests.builders import file, photo
+from tests.e2e.here import ServedHere
 from tests.e2e.steps import assert_accessible, drop, set_field, weighing
+from tests.executors import LentPool
 
 pytestmark = pytest.mark.e2e
 
@@ -20,8 +21,8 @@ SOFT = file(np.asarray(cv2.GaussianBlur(photo(400, 270), (0, 0), 1), np.uint8))
 
 
 @pytest.fixture
-def server(tmp_path: Path) -> Iterator[Served]:
-    running = Served(tmp_path / "workspace.sqlite3", "--workers", "2")
+def server(tmp_path: Path, workers: LentPool) -> Iterator[ServedHere]:
+    running = ServedHere(tmp_path / "workspace.sqlite3", workers, works_ahead=True)
     yield running
     running.end()
 

@@ -1,6 +1,5 @@
 import io
 import re
-import signal
 from dataclasses import replace
 from typing import Any
 
@@ -8,10 +7,10 @@ import numpy as np
 import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
-from tools.served import Served
 
 from lean_parcel.core.decisions.aim import FIRST_AIM
 from tests.builders import cutout, file, numbered, photo
+from tests.e2e.here import ServedHere
 from tests.e2e.steps import (
     assert_accessible,
     drop,
@@ -23,7 +22,7 @@ from tests.e2e.steps import (
 )
 
 pytestmark = pytest.mark.e2e
-FIRST = replace(FIRST_AIM, formats=("jpeg", "webp"))
+FIRST = replace(FIRST_AIM, formats=("jpeg",))
 PATCH_PX = 40
 #: 6 × 4 patches, turned.
 TURNED_PX = (4 * PATCH_PX, 6 * PATCH_PX)
@@ -59,8 +58,7 @@ def press(page: Page, key: str, until: str = "**/framing") -> None:
 
 
 @pytest.mark.weighed(located(), FIRST, "jug.jpg")
-@pytest.mark.killed
-def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Served) -> None:
+def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: ServedHere) -> None:
     open_weighed(page)
     set_field(page, "At most", "20 kB")
     open_frame(page)
@@ -124,7 +122,7 @@ def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: Served) -> 
     page.get_by_role("tab", name="Journal").click()
     expect(page.get_by_role("listitem").filter(has_text="Sharpen: 60 %")).to_contain_text("now")
 
-    server.end(signal.SIGKILL)
+    server.end()
     server.start()
     page.reload()
     expect(page.get_by_role("listitem").filter(has_text="Sharpen: 60 %")).to_contain_text("now")
@@ -291,29 +289,7 @@ def test_two_steps_of_the_journal_are_compared_and_gone_back_to(page: Page) -> N
 
 
 @pytest.mark.weighed(file(photo(400, 300)), FIRST, "door.png")
-def test_every_way_of_sizing_is_answered_with_its_pixels(page: Page) -> None:
-    open_weighed(page)
-    open_frame(page, "Size and pixels")
-    size = page.get_by_role("region", name="Crop and size")
-    for way, label, text, pixels in (
-        ("Exact height", "Height", "150", (200, 150)),
-        ("Longest side", "Longest side", "100 px", (100, 75)),
-        ("Percentage", "Percentage", "50 %", (200, 150)),
-        ("Width and height", "Width", "90", (90, 150)),
-    ):
-        with page.expect_response("**/framing"):
-            size.get_by_role("combobox", name="Size", exact=True).select_option(label=way)
-        size.get_by_role("textbox", name=label).fill(text)
-        with page.expect_response("**/framing"):
-            size.get_by_role("textbox", name=label).press("Enter")
-        expect(size.get_by_text(f"{pixels[0]} × {pixels[1]}", exact=True).last).to_be_visible()
-    with page.expect_response("**/framing"):
-        size.get_by_role("radio", name="Contain").click()
-    assert (weighing(page)["plan"]["width_px"], weighing(page)["plan"]["height_px"]) == (90, 68)
-
-
-@pytest.mark.weighed(file(photo(400, 300)), FIRST, "door.png")
-def test_a_size_can_be_a_length_at_so_many_dots_per_inch(page: Page) -> None:
+def test_a_size_can_be_a_length_at_so_many_dots_per_inch_or_a_part(page: Page) -> None:
     open_weighed(page)
     open_frame(page, "Size and pixels")
     size = page.get_by_role("region", name="Crop and size")
@@ -333,6 +309,12 @@ def test_a_size_can_be_a_length_at_so_many_dots_per_inch(page: Page) -> None:
     expect(size.get_by_role("textbox", name="Width")).to_have_value("2.03 cm")
     expect(size.get_by_title("On a screen they change nothing")).to_be_visible()
     assert_accessible(size)
+    with page.expect_response("**/framing"):
+        size.get_by_role("combobox", name="Size", exact=True).select_option(label="Percentage")
+    size.get_by_role("textbox", name="Percentage").fill("50 %")
+    with page.expect_response("**/framing"):
+        size.get_by_role("textbox", name="Percentage").press("Enter")
+    expect(size.get_by_text("200 × 150", exact=True).last).to_be_visible()
 
 
 def test_sharpening_is_judged_at_actual_pixels_beside_each_other(page: Page) -> None:

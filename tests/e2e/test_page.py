@@ -150,16 +150,6 @@ def test_eight_tabs_load_and_share_one_stream(page: Page) -> None:
         expect(other.get_by_role("row")).to_have_count(0)
 
 
-def test_two_tabs_show_the_same_pages(page: Page) -> None:
-    page.goto("/")
-    other = page.context.new_page()
-    other.goto("/")
-    drop_all(page, {"one.png": small(1), "two.png": small(2)})
-    expect(other.get_by_role("row")).to_have_count(3)
-    choose(other, f"More for {names(page)[0]}", "Remove")
-    expect(page.get_by_role("row")).to_have_count(2)
-
-
 def test_adding_can_be_stopped(page: Page) -> None:
     page.goto("/")
     drop_all(page, {f"photo-{i:02}.png": small(i) for i in range(24)})

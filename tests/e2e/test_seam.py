@@ -2,15 +2,14 @@
 
 import json
 import re
-import signal
 import time
 from typing import Any
 
 import pytest
 from playwright.sync_api import Page, Route, expect
-from tools.served import Served
 
 from tests.builders import file, photo
+from tests.e2e.here import ServedHere
 from tests.e2e.steps import aim_of, drop, open_weighed, set_field, small, weighing
 
 pytestmark = pytest.mark.e2e
@@ -58,11 +57,10 @@ def test_a_stream_that_was_refused_is_opened_again_and_said_to_be_lost(page: Pag
     expect(page).to_have_url(re.compile(r"/photos/\d+"))
 
 
-@pytest.mark.killed
 @weighed
-def test_a_server_that_ends_is_missed_and_found_again(page: Page, server: Served) -> None:
+def test_a_server_that_ends_is_missed_and_found_again(page: Page, server: ServedHere) -> None:
     begin(page)
-    server.end(signal.SIGKILL)
+    server.end()
     expect(page.get_by_text("Not connected")).to_be_visible()
     server.start()
     expect(page.get_by_text("Not connected")).to_have_count(0)

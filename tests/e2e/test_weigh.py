@@ -90,11 +90,12 @@ def test_nothing_is_lost_when_the_server_is_killed(page: Page, server: Served) -
     assert saved(page)[1] == before
 
 
-@pytest.mark.killed
 @weighed
-def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, server: Served) -> None:
+def test_a_server_that_is_away_is_said_and_comes_back_by_itself(
+    page: Page, server: ServedHere
+) -> None:
     open_weighed(page)
-    server.end(signal.SIGKILL)
+    server.end()
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_role("alert").first).to_contain_text("The server does not answer")
     assert_accessible(page.get_by_role("alert").first)
@@ -102,18 +103,6 @@ def test_a_server_that_is_away_is_said_and_comes_back_by_itself(page: Page, serv
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
     expect(page.get_by_role("alert")).to_have_count(0)
-
-
-@pytest.mark.killed
-def test_a_search_that_was_cut_off_goes_on_by_itself(page: Page, server: Served) -> None:
-    page.goto("/")
-    drop(page, "large.jpg", file(photo(300, 200), "JPEG", quality=90))
-    expect(page.get_by_role("button", name="Stop weighing")).to_be_visible()
-    server.end(signal.SIGKILL)
-    server.start()
-    page.reload()
-    wait_until_weighed(page)
-    assert weighing(page)["search"]["state"] == "done"
 
 
 def test_the_whole_job_with_the_keyboard(page: Page) -> None:

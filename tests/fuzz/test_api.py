@@ -24,6 +24,7 @@ from tests.workspaces import AIM, settled
 
 _HEADERS = {"Sec-Fetch-Site": "same-origin"}
 _DOCUMENT = document()
+_SCHEMA: Any = schemathesis.openapi.from_dict(_DOCUMENT)
 _OPERATIONS = [(method, path) for path, methods in _DOCUMENT["paths"].items() for method in methods]
 _CHECKS = [not_a_server_error, status_code_conformance, response_schema_conformance]
 
@@ -42,9 +43,8 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Flask]:
 
 @pytest.mark.parametrize(("method", "path"), _OPERATIONS, ids=lambda value: str(value))
 def test_no_request_breaks_the_server_or_the_document(app: Flask, method: str, path: str) -> None:
-    schema: Any = schemathesis.openapi.from_dict(_DOCUMENT)
-    schema.app = app
-    operation = schema[path][method.upper()]
+    _SCHEMA.app = app
+    operation = _SCHEMA[path][method.upper()]
 
     @tries(3)
     @given(data=st.data())

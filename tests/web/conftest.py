@@ -2,12 +2,14 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from flask import Flask
 from flask.testing import FlaskClient
 
+from lean_parcel.web.access import Access
 from lean_parcel.web.app import create_app
 from lean_parcel.work.workspace import Workspace
 from tests.executors import InlineExecutor
-from tests.web.steps import LIMITS
+from tests.web.steps import LIMITS, own_page
 
 
 @pytest.fixture
@@ -17,10 +19,19 @@ def workspace(new_file: Path) -> Iterator[Workspace]:
     opened.close()
 
 
+@pytest.fixture(scope="session")
+def application(tmp_path_factory: pytest.TempPathFactory) -> Flask:
+    """To bind its hundred addresses takes as long as a test, so tests follow each other on one."""
+    unused = Workspace(tmp_path_factory.mktemp("unused") / "w.sqlite3", InlineExecutor(), LIMITS)
+    unused.close()
+    return create_app(unused, LIMITS)
+
+
 @pytest.fixture
-def client(workspace: Workspace) -> FlaskClient:
+def client(application: Flask, workspace: Workspace) -> FlaskClient:
     """The page of the server itself."""
-    return own_page(workspace)
+    application.extensions |= {"workspace": workspace, "access": Access(None)}
+    return own_page(application)
 
 
 @pytest.fixture(scope="module")
@@ -33,10 +44,4 @@ def lasting_workspace(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Work
 
 @pytest.fixture(scope="module")
 def lasting_client(lasting_workspace: Workspace) -> FlaskClient:
-    return own_page(lasting_workspace)
-
-
-def own_page(workspace: Workspace) -> FlaskClient:
-    own = create_app(workspace, LIMITS).test_client()
-    own.environ_base["HTTP_SEC_FETCH_SITE"] = "same-origin"
-    return own
+    return own_page(create_app(lasting_workspace, LIMITS))

@@ -3,6 +3,7 @@
 import io
 from typing import Any
 
+from flask import Flask
 from flask.testing import FlaskClient
 from werkzeug.datastructures import FileStorage
 from werkzeug.test import stream_encode_multipart
@@ -18,6 +19,13 @@ AIM = {
     "limit_bytes": 1_500,
     "formats": ["jpeg", "webp"],
 }
+
+
+def own_page(application: Flask) -> FlaskClient:
+    """The page of the server itself."""
+    own = application.test_client()
+    own.environ_base["HTTP_SEC_FETCH_SITE"] = "same-origin"
+    return own
 
 
 def upload(client: FlaskClient, data: bytes, name: str = "Röte Tasse.png", **form: str) -> Any:

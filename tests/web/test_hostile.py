@@ -133,6 +133,13 @@ def test_addresses_of_nothing_are_not_found(lasting_client: FlaskClient, path: s
     assert lasting_client.get(path).status_code == 404
 
 
+@pytest.fixture(scope="module")
+def schemas() -> dict[str, Any]:
+    """What our OpenAPI document says of requests and answers."""
+    described: dict[str, Any] = document()["components"]["schemas"]
+    return described
+
+
 def _bounded(schema: dict[str, Any]) -> Iterator[tuple[str, dict[str, float]]]:
     """The fields of a schema that have bounds, and these."""
     for name, field in schema["properties"].items():
@@ -141,11 +148,11 @@ def _bounded(schema: dict[str, Any]) -> Iterator[tuple[str, dict[str, float]]]:
                 yield name, choice
 
 
-def test_the_document_says_these_bounds() -> None:
+def test_the_document_says_these_bounds(schemas: dict[str, Any]) -> None:
     said = {
         (schema, name): {key: value for key, value in bounds.items() if "imum" in key.lower()}
         for schema in ("Place", "Focus", "Size", "Sharpen", "FramingChangeRequest")
-        for name, bounds in _bounded(document()["components"]["schemas"][schema])
+        for name, bounds in _bounded(schemas[schema])
     }
     side = {"minimum": 1, "maximum": 16_384}
     assert said == {
@@ -178,14 +185,18 @@ def test_the_document_says_these_bounds() -> None:
     ],
 )
 def test_documented_bounds_are_those_that_are_enforced(
-    client: FlaskClient, schema: str, path: str, wrap: Callable[[dict[str, Any]], Any]
+    client: FlaskClient,
+    schemas: dict[str, Any],
+    schema: str,
+    path: str,
+    wrap: Callable[[dict[str, Any]], Any],
 ) -> None:
     photo_id = upload(client, file(photo())).json["id"]
     if path != "/api/places":
         path = f"/api/photos/{photo_id}{path}"
     send = client.post if path == "/api/places" else client.patch
     required = {"css_width_px": 300} if schema == "Place" else {}
-    fields = list(_bounded(document()["components"]["schemas"][schema]))
+    fields = list(_bounded(schemas[schema]))
     assert fields
     for name, bounds in fields:
         least = bounds.get("minimum", bounds.get("exclusiveMinimum", 0) + 0.1)

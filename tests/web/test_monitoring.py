@@ -10,7 +10,7 @@ from prometheus_client.parser import text_string_to_metric_families
 from lean_parcel.web.app import create_app
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
-from tests.web.steps import LIMITS, upload
+from tests.web.steps import LIMITS, own_page, upload
 
 
 def measured(client: FlaskClient) -> dict[str, dict[tuple[str, ...], float]]:
@@ -36,6 +36,12 @@ def test_a_server_that_answers_is_ready_and_says_how_busy_it_is(client: FlaskCli
     }
 
 
+@pytest.fixture
+def fresh_client(workspace: Workspace) -> FlaskClient:
+    """Of an application that has measured nothing yet."""
+    return own_page(create_app(workspace, LIMITS))
+
+
 def test_strangers_learn_only_whether_it_is_ready(workspace: Workspace) -> None:
     client = create_app(workspace, LIMITS, token="a long enough token").test_client()
     assert client.get("/health").json == {"status": "ready"}
@@ -55,10 +61,10 @@ def test_a_workspace_that_cannot_be_read_is_told(
     assert (answer.status_code, answer.json["code"]) == (503, "workspace_unreachable")
 
 
-def test_requests_and_tasks_are_measured(client: FlaskClient) -> None:
-    upload(client, file(photo()))
-    client.get("/api/photos/999")
-    found = measured(client)
+def test_requests_and_tasks_are_measured(fresh_client: FlaskClient) -> None:
+    upload(fresh_client, file(photo()))
+    fresh_client.get("/api/photos/999")
+    found = measured(fresh_client)
     counts = found["lean_parcel_request_seconds_count"]
     assert counts["POST", "/api/photos", "201"] == 1
     assert counts["GET", "/api/photos/<int:photo_id>", "404"] == 1
@@ -67,10 +73,10 @@ def test_requests_and_tasks_are_measured(client: FlaskClient) -> None:
     assert found["lean_parcel_workers"][()] == 2
 
 
-def test_an_address_that_is_made_up_is_no_label_of_its_own(client: FlaskClient) -> None:
+def test_an_address_that_is_made_up_is_no_label_of_its_own(fresh_client: FlaskClient) -> None:
     for number in range(3):
-        client.get(f"/nowhere/{number}")
-    assert measured(client)["lean_parcel_request_seconds_count"]["GET", "", "404"] == 3
+        fresh_client.get(f"/nowhere/{number}")
+    assert measured(fresh_client)["lean_parcel_request_seconds_count"]["GET", "", "404"] == 3
 
 
 def test_an_error_the_log_and_the_task_share_an_id(

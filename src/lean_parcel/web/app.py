@@ -59,7 +59,7 @@ def create_app(
     for blueprint in (*(each.blueprint for each in JSON_ROUTES), *blueprints):
         app.register_blueprint(blueprint)
     errors.register(app)
-    monitoring.register(app, workspace.context.queue)
+    monitoring.register(app)
     app.before_request(strangers.refuse)
     app.before_request(access.refuse)
     app.after_request(_add_headers)

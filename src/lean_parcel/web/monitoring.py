@@ -18,7 +18,7 @@ from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.web.access import access
 from lean_parcel.web.served import workspace
 from lean_parcel.work.queue import trace
-from lean_parcel.work.queue.work_queue import Priority, WorkQueue
+from lean_parcel.work.queue.work_queue import Priority
 
 #: One line for each request.
 _log = logging.getLogger("lean_parcel.requests")
@@ -26,11 +26,11 @@ _BUCKETS_S = (0.005, 0.02, 0.1, 0.25, 1, 5, 30)
 REQUEST_ID_HEADER = "X-Request-Id"
 
 
-def register(app: Flask, queue: WorkQueue) -> None:
+def register(app: Flask) -> None:
     """Adds the routes, and measures all requests."""
     registry = CollectorRegistry()
     ProcessCollector(registry=registry)
-    registry.register(_QueueCollector(queue))
+    registry.register(_QueueCollector())
     seconds = Histogram(
         "lean_parcel_request_seconds",
         "Time until the head of an answer.",
@@ -87,13 +87,14 @@ def _health() -> tuple[Response, int]:
 
 
 class _QueueCollector(Collector):
-    """What the queue says of itself whenever it is asked."""
+    """What the queue of the workspace says of itself whenever it is asked."""
 
-    def __init__(self, queue: WorkQueue) -> None:
-        self._queue = queue
+    def describe(self) -> Iterator[Metric]:
+        """Nothing in advance: it is registered before a request brings the workspace."""
+        return iter(())
 
     def collect(self) -> Iterator[Metric]:
-        state = self._queue.state()
+        state = workspace().context.queue.state()
         jobs = GaugeMetricFamily(
             "lean_parcel_queue_jobs", "Jobs that wait for their turn.", labels=["priority"]
         )

@@ -5,6 +5,8 @@ import struct
 import zlib
 from contextlib import suppress
 from dataclasses import replace
+from functools import cache
+from itertools import product
 
 import numpy as np
 import pytest
@@ -55,13 +57,16 @@ SETTINGS: list[EncoderSettings] = [
 ]
 PICTURES = [photo(), cutout(), photo(33, 17)]
 GAMUTS: tuple[Gamut, ...] = ("srgb", "display-p3")
-FILES = [
-    (settings.format, encode(pixels, settings, gamut))
-    for settings in SETTINGS
-    for pixels in PICTURES
-    for gamut in GAMUTS
-]
+Case = tuple[EncoderSettings, int, Gamut]
+CASES: list[Case] = list(product(SETTINGS, range(len(PICTURES)), GAMUTS))
 SOME = Segments(exif=parsed(b"Ada"), xmp=b"<x:xmpmeta xmlns:x='adobe:ns:meta/'/>")
+
+
+@cache
+def made(case: Case) -> tuple[Format, bytes]:
+    """A file of an encoder, and its format."""
+    settings, picture, gamut = case
+    return settings.format, encode(PICTURES[picture], settings, gamut)
 
 
 def pictures(data: bytes) -> list[U8]:
@@ -72,8 +77,9 @@ def pictures(data: bytes) -> list[U8]:
     return [decode(data), by_pillow, np.asarray(by_vips)]
 
 
-@pytest.mark.parametrize(("name", "data"), FILES)
-def test_metadata_comes_and_goes_and_the_picture_stays(name: Format, data: bytes) -> None:
+@pytest.mark.parametrize("case", CASES, ids=str)
+def test_metadata_comes_and_goes_and_the_picture_stays(case: Case) -> None:
+    name, data = made(case)
     with_some = embedded(data, name, SOME)
     for before, after in zip(pictures(data), pictures(with_some), strict=True):
         np.testing.assert_array_equal(before, after)
@@ -99,7 +105,7 @@ def _in_extended_container(data: bytes, name: Format) -> bytes | None:
 @given(exif=st.binary(max_size=300), xmp=st.binary(max_size=300))
 def test_what_segments_add_is_known_to_the_byte(exif: bytes, xmp: bytes) -> None:
     segments = Segments(exif=exif, xmp=xmp)
-    for name, data in FILES:
+    for name, data in map(made, CASES):
         added = added_bytes(name, SegmentSizes.of(segments), container_bytes(data, name))
         assert len(embedded(data, name, segments)) == len(data) + added
 
@@ -164,8 +170,9 @@ def test_an_avif_of_another_build_is_left_alone(data: bytes) -> None:
         exchanged(data, "avif", NO_SEGMENTS)
 
 
-@pytest.mark.parametrize(("name", "data"), FILES[::2])
-def test_of_cut_off_files_at_most_a_value_error_is_raised(name: Format, data: bytes) -> None:
+@pytest.mark.parametrize("case", CASES[::2], ids=str)
+def test_of_cut_off_files_at_most_a_value_error_is_raised(case: Case) -> None:
+    name, data = made(case)
     for end in range(0, len(data), max(1, len(data) // 40)):
         with suppress(ValueError):
             stripped(data[:end], name)
@@ -247,8 +254,9 @@ def test_only_parts_that_show_the_picture_stay(name: Format, data: bytes) -> Non
     assert stripped(bare, name) == bare
 
 
-@pytest.mark.parametrize(("name", "data"), FILES[::6])
-def test_of_a_file_that_is_not_whole_no_part_is_given(name: Format, data: bytes) -> None:
+@pytest.mark.parametrize("case", CASES[::6], ids=str)
+def test_of_a_file_that_is_not_whole_no_part_is_given(case: Case) -> None:
+    name, data = made(case)
     if name in ("jpeg", "png"):
         with pytest.raises(ValueError, match="no whole"):
             stripped(data[: len(data) * 2 // 3], name)
