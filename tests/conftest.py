@@ -2,7 +2,10 @@
 
 import os
 import shutil
+import sqlite3
 from collections.abc import Iterator
+from contextlib import closing
+from hashlib import sha256
 from pathlib import Path
 
 import pytest
@@ -22,6 +25,22 @@ def memory(tmp_path_factory: pytest.TempPathFactory, worker_id: str) -> None:
     MEMORY.folder.mkdir(exist_ok=True)
 
 
+_EMPTY = sha256().hexdigest()
+#: Rows that nothing leads to, since the next id follows the last.
+_APART = f"""
+    INSERT INTO blob VALUES ('{_EMPTY}', x'');
+    INSERT INTO photo VALUES (
+      20, 'apart', '{_EMPTY}', '{_EMPTY}', 'png', 1, 1, 1, 0, '2026-01-01T00:00:00.000Z', '');
+    INSERT INTO framed VALUES (
+      300, '{_EMPTY}', '{{}}', '{_EMPTY}', '{_EMPTY}', '{_EMPTY}', '{{}}');
+    INSERT INTO encode (
+      id, framed_id, settings, width_px, height_px, file_sha256, size_bytes, container_bytes,
+      likeness, encode_ms, version)
+      VALUES (4000, 300, '{{}}', 1, 1, '{_EMPTY}', 1, 0, 0, 0, 0);
+    UPDATE sqlite_sequence SET seq = 50000;
+"""
+
+
 @pytest.fixture(scope="session")
 def begun(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A workspace's file, just begun: to copy it takes a seventh of the time."""
@@ -30,10 +49,20 @@ def begun(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return path
 
 
+@pytest.fixture(scope="session")
+def begun_apart(begun: Path) -> Path:
+    """The same; ids of photos, framed pixels, encodes and searches begin where none is taken for
+    another."""
+    path = Path(shutil.copy(begun, begun.with_name("apart.sqlite3")))
+    with closing(sqlite3.connect(path)) as connection:
+        connection.executescript(_APART)
+    return path
+
+
 @pytest.fixture
-def new_file(tmp_path: Path, begun: Path) -> Path:
+def new_file(tmp_path: Path, begun_apart: Path) -> Path:
     """The file of a new workspace of the test's own."""
-    return Path(shutil.copy(begun, tmp_path / "w.sqlite3"))
+    return Path(shutil.copy(begun_apart, tmp_path / "w.sqlite3"))
 
 
 @pytest.fixture(scope="session")

@@ -1,3 +1,4 @@
+import shutil
 import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
@@ -8,8 +9,8 @@ from lean_parcel.store import database
 
 
 @pytest.fixture
-def path(new_file: Path) -> Path:
-    return new_file
+def path(tmp_path: Path, begun: Path) -> Path:
+    return Path(shutil.copy(begun, tmp_path / "w.sqlite3"))
 
 
 @pytest.fixture

@@ -12,7 +12,7 @@ import subprocess
 import tempfile
 import time
 import tomllib
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -43,6 +43,8 @@ NEIGHBOURS: dict[str, tuple[str, ...]] = {
 #: Whose faults change what a task comes to; of all others, what tasks came to is remembered.
 _OF_TASKS = ("core", "work/tasks")
 COPIES = 2
+#: The longest that all tests together take.
+_SOUND_S = 3_600
 #: The exit status of pytest where a test failed; anything else but 0 means that it could not begin.
 _FAILED = 1
 
@@ -73,18 +75,10 @@ def main() -> None:
     ends_at = time.monotonic() + given.minutes * 60
     found: list[Tried] = []
     with _copies() as copies, ThreadPoolExecutor(COPIES) as threads:
-
-        def passes(name: str) -> bool:
-            """Whether the tests of a package pass without a fault, or else they tell nothing."""
-            copy = copies.get()
-            came = _came(copy, name, given.longest_s)
-            copies.put(copy)
-            if came != "SURVIVED":
-                console.print(f"{name}: its tests do not pass, so nothing is planted", markup=False)
-            return came == "SURVIVED"
+        _check_sound(copies, packages)
 
         def run(name: str, fault: Fault) -> None:
-            if time.monotonic() > ends_at or not sound[name]:
+            if time.monotonic() > ends_at:
                 return
             copy = copies.get()
             tried = _tried(copy, name, fault, given.longest_s)
@@ -92,7 +86,6 @@ def main() -> None:
             found.append(tried)
             console.print(f"{tried.came:9} {tried.took_s:4.0f} s  {fault}", markup=False)
 
-        sound = dict(zip(packages, threads.map(passes, packages), strict=True))
         for _ in threads.map(lambda each: run(*each), planned):
             pass
     console.print(_table(found, len(planned)))
@@ -147,30 +140,46 @@ def _copies() -> Iterator[SimpleQueue[Path]]:
         yield copies
 
 
+def _check_sound(copies: SimpleQueue[Path], packages: Iterable[str]) -> None:
+    """Tests that do not pass without a fault tell nothing."""
+    every = list(dict.fromkeys(each for name in packages for each in _tests_of(name)))
+    copy = copies.get()
+    if _came(copy, [*every, f"-n{COPIES}"], _SOUND_S, is_silent=False) != "SURVIVED":
+        raise SystemExit("The tests do not pass without a fault, so they tell nothing.")
+    copies.put(copy)
+
+
 def _tried(copy: Path, package: str, fault: Fault, longest_s: float) -> Tried:
     path = copy / PACKAGE / fault.module
     kept = path.with_suffix(".kept")
     shutil.copy2(path, kept)
     path.write_text(fault.text)
     began = time.monotonic()
-    came = _came(copy, package, longest_s)
+    came = _came(copy, _tests_of(package), longest_s, remembers=not package.startswith(_OF_TASKS))
     kept.replace(path)
     return Tried(package=package, fault=fault, came=came, took_s=time.monotonic() - began)
 
 
-def _came(copy: Path, package: str, longest_s: float) -> str:
+def _came(
+    copy: Path,
+    tests: list[str],
+    longest_s: float,
+    *,
+    remembers: bool = True,
+    is_silent: bool = True,
+) -> str:
+    """What came of tests, which may remember what tasks came to in other runs of them."""
     python = str(ROOT / ".venv/bin/python")
-    command = [python, "-m", "pytest", "-xq", "-p", "no:cacheprovider"]
-    command += _tests_of(package)
+    command = [python, "-m", "pytest", "-xq", "-p", "no:cacheprovider", *tests]
     own = {**os.environ, "PYTHONPATH": f"{copy / 'src'}", "PYTHONDONTWRITEBYTECODE": "1"}
-    if not package.startswith(_OF_TASKS):
+    if remembers:
         own["TASK_MEMORY"] = str(copy.parent / "memory")
     process = subprocess.Popen(
         command,
         cwd=copy,
         env=own,
-        stdout=subprocess.DEVNULL,
-        stderr=subprocess.DEVNULL,
+        stdout=subprocess.DEVNULL if is_silent else None,
+        stderr=subprocess.DEVNULL if is_silent else None,
         start_new_session=True,
     )
     try:

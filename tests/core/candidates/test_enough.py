@@ -52,3 +52,17 @@ def test_a_limit_that_does_is_not_spoken_of() -> None:
     assert rescue(points((9_000, 30), (40_000, 71)), 60_000) is None
     assert rescue([], 60_000) is None
     assert rescue(points((90_000, 20)), 60_000) is None
+
+
+def test_what_has_no_damage_at_all_counts_as_half_a_point_of_it() -> None:
+    """Nothing could be estimated from a damage of zero."""
+
+    def enough(best: float) -> int:
+        line = points((10_000, 60), (80_000, best))
+        between = next_level(line, line[0])
+        assert between is not None
+        assert between.is_estimate
+        return between.limit_bytes
+
+    assert enough(100.0) == enough(99.8) == enough(99.5)
+    assert enough(99.5) < enough(99.0)

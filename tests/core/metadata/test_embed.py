@@ -27,6 +27,7 @@ from lean_parcel.core.encoding.settings import (
 )
 from lean_parcel.core.formats import Format
 from lean_parcel.core.metadata import avif_parts
+from lean_parcel.core.metadata.avif_items import auxiliary_items
 from lean_parcel.core.metadata.avif_parts import UnknownAvif
 from lean_parcel.core.metadata.containers import boxes
 from lean_parcel.core.metadata.embed import (
@@ -260,6 +261,16 @@ def test_of_a_file_that_is_not_whole_no_part_is_given(case: Case) -> None:
     if name in ("jpeg", "png"):
         with pytest.raises(ValueError, match="no whole"):
             stripped(data[: len(data) * 2 // 3], name)
+
+
+def test_an_auxiliary_picture_that_is_not_there_is_refused() -> None:
+    avif = file(cutout(), "AVIF")
+    at = avif.index(b"auxl") + 4
+    assert [urn for urn, _ in auxiliary_items(avif)] == [
+        b"urn:mpeg:mpegB:cicp:systems:auxiliary:alpha"
+    ]
+    with pytest.raises(UnknownAvif):
+        auxiliary_items(avif[:at] + b"\0\x63" + avif[at + 2 :])
 
 
 def test_what_fuzzing_found_is_refused() -> None:
