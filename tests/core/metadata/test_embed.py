@@ -266,9 +266,8 @@ def test_of_a_file_that_is_not_whole_no_part_is_given(case: Case) -> None:
 def test_an_auxiliary_picture_that_is_not_there_is_refused() -> None:
     avif = file(cutout(), "AVIF")
     at = avif.index(b"auxl") + 4
-    assert [urn for urn, _ in auxiliary_items(avif)] == [
-        b"urn:mpeg:mpegB:cicp:systems:auxiliary:alpha"
-    ]
+    (urn,) = (urn for urn, _ in auxiliary_items(avif))
+    assert urn.endswith(b"auxiliary:alpha")
     with pytest.raises(UnknownAvif):
         auxiliary_items(avif[:at] + b"\0\x63" + avif[at + 2 :])
 
