@@ -52,13 +52,19 @@ def test_a_treatment_is_weighed_as_a_batch(workspace: Workspace) -> None:
     assert workspace.batches.view(PAGE) is None
 
 
-def test_a_batch_is_stopped_and_goes_on_without_doing_anything_twice(tmp_path: Path) -> None:
+def holding(path: Path, photos: int) -> tuple[Workspace, HeldExecutor, list[int]]:
+    """A workspace with photos that are weighed, and an executor that holds what comes next."""
     executor = HeldExecutor()
-    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
-    ids = add(workspace, 3)
+    workspace = Workspace(path, executor, Limits())
+    ids = add(workspace, photos)
     for photo_id in ids:
         settled(workspace, photo_id)
     executor.hold()
+    return workspace, executor, ids
+
+
+def test_a_batch_is_stopped_and_goes_on_without_doing_anything_twice(new_file: Path) -> None:
+    workspace, executor, ids = holding(new_file, 3)
     workspace.selections.treat(ids, CARD)
     executor.has_held.wait(10)
     workspace.batches.stop(PAGE)
@@ -74,14 +80,9 @@ def test_a_batch_is_stopped_and_goes_on_without_doing_anything_twice(tmp_path: P
 
 
 def test_going_on_starts_exactly_what_was_stopped(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    new_file: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    executor = HeldExecutor()
-    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
-    ids = add(workspace, 4)
-    for photo_id in ids:
-        settled(workspace, photo_id)
-    executor.hold()
+    workspace, executor, ids = holding(new_file, 4)
     workspace.selections.treat(ids[:3], CARD)
     workspace.deciding.stop_search(ids[0])
     workspace.deciding.do(ids[3], ChangeAim({"limit_bytes": 1_400}))
@@ -103,17 +104,12 @@ def test_going_on_starts_exactly_what_was_stopped(
     workspace.close()
 
 
-def test_a_batch_that_was_cut_off_goes_on_in_the_next_process(tmp_path: Path) -> None:
-    executor = HeldExecutor()
-    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
-    ids = add(workspace, 2)
-    for photo_id in ids:
-        settled(workspace, photo_id)
-    executor.hold()
+def test_a_batch_that_was_cut_off_goes_on_in_the_next_process(new_file: Path) -> None:
+    workspace, executor, ids = holding(new_file, 2)
     workspace.selections.treat(ids, CARD)
     executor.has_held.wait(10)
     workspace.close()
-    again = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits())
+    again = Workspace(new_file, InlineExecutor(), Limits())
     assert view(again).state == "running"
     again.resume()
     assert ended(again).ended == 2
