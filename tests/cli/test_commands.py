@@ -59,7 +59,9 @@ def test_a_workspace_is_backed_up_checked_and_restored(tmp_path: Path) -> None:
 def test_ctrl_c_ends_a_run_soon_and_without_a_traceback(tmp_path: Path) -> None:
     for seed in range(6):
         (tmp_path / f"{seed}.png").write_bytes(file(photo(900, 700, seed)))
-    program = "from lean_parcel.cli import main; main()"
+    # Whatever started the tests may ignore the signal, and that is inherited.
+    heard = "from signal import *; signal(SIGINT, default_int_handler)"
+    program = f"{heard}; from lean_parcel.cli import main; main()"
     options = ["--out", str(tmp_path / "out"), "--width", "900", "--limit", "90kB"]
     with subprocess.Popen(
         [sys.executable, "-c", program, "pack", str(tmp_path), *options],

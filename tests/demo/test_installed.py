@@ -76,7 +76,8 @@ def test_the_wheel_has_all_that_is_needed_and_nothing_else(wheel: Path) -> None:
 
 def test_what_is_installed_serves_the_page_and_its_demo(programs: Path, address: str) -> None:
     python = [programs / "python", "-c", "import lean_parcel; print(lean_parcel.__file__)"]
-    where = subprocess.run(python, capture_output=True, text=True, check=True, cwd=os.sep).stdout
+    asked = subprocess.run(python, capture_output=True, text=True, check=True, cwd=os.sep, env={})
+    where = asked.stdout
     assert str(ROOT) not in where
     with httpx.Client(base_url=address) as client:
         page = client.get("/").text
