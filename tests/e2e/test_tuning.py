@@ -8,6 +8,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Locator, Page, Route, expect
 
+from lean_parcel.core.formats import Format
 from tests.builders import cutout, file, photo
 from tests.e2e.steps import (
     aim_of,
@@ -21,9 +22,14 @@ from tests.e2e.steps import (
 
 FILE = "/api/encodes/{id}/file?key={file_key}"
 pytestmark = pytest.mark.e2e
-weighed = pytest.mark.weighed(file(photo(300, 200)), aim_of(300, 6_000), "door.png")
+DOOR = file(photo(300, 200))
 ENCODES = "**/encodes"
 FITTING = file(photo(300, 200), "JPEG", quality=70)
+
+
+def weighed(*formats: Format) -> pytest.MarkDecorator:
+    """The door, weighed in these formats, or in all."""
+    return pytest.mark.weighed(DOOR, aim_of(300, 6_000, *formats), "door.png")
 
 
 def begin(page: Page, name: str = "JPEG") -> None:
@@ -83,7 +89,7 @@ def assert_all_agree(page: Page) -> None:
     assert len(data) == encode["size_bytes"]
 
 
-@weighed
+@weighed("jpeg")
 def test_the_marker_is_dragged_along_its_curve(page: Page) -> None:
     begin(page)
     before = shown(page)
@@ -103,7 +109,7 @@ def test_the_marker_is_dragged_along_its_curve(page: Page) -> None:
     assert_accessible(page.get_by_role("region", name="Chart"))
 
 
-@weighed
+@weighed()
 def test_the_marker_is_moved_by_keys(page: Page) -> None:
     begin(page)
     before = shown(page)
@@ -126,7 +132,7 @@ def test_the_marker_is_moved_by_keys(page: Page) -> None:
     assert_all_agree(page)
 
 
-@weighed
+@weighed("jpeg")
 def test_the_limit_is_dragged_and_moved_by_keys(page: Page) -> None:
     begin(page)
     line = page.get_by_role("slider", name="Limit")
@@ -147,7 +153,7 @@ def test_the_limit_is_dragged_and_moved_by_keys(page: Page) -> None:
     assert after["search"]["limit_bytes"] == after["aim"]["limit_bytes"]
 
 
-@weighed
+@weighed("jpeg")
 def test_knobs_are_turned_and_rule_each_other_out(page: Page) -> None:
     begin(page)
     panel = page.get_by_role("region", name="Tuning")
@@ -179,7 +185,7 @@ def test_knobs_are_turned_and_rule_each_other_out(page: Page) -> None:
     expect(page.get_by_text("taken", exact=True)).to_be_visible()
 
 
-@weighed
+@weighed("jpeg", "avif")
 def test_two_encodes_are_pinned_against_each_other(page: Page) -> None:
     begin(page)
     pinned = shown(page)
@@ -216,7 +222,7 @@ def test_transparent_photos_have_a_knob_for_it(page: Page) -> None:
         assert len(np.unique(np.asarray(image)[..., 3])) > 1
 
 
-@weighed
+@weighed("jpeg", "webp")
 def test_an_aim_can_be_a_likeness_and_formats_can_be_left_out(page: Page) -> None:
     begin(page)
     aim = page.get_by_role("region", name="Aim")
@@ -246,7 +252,7 @@ def test_an_aim_can_be_a_likeness_and_formats_can_be_left_out(page: Page) -> Non
     expect(aim.get_by_label("PNG", exact=True)).to_be_checked()
 
 
-@weighed
+@weighed("jpeg", "avif")
 def test_the_part_in_sight_comes_first_marked_as_a_draft(page: Page) -> None:
     begin(page)
     choose(page, "AVIF")
@@ -273,7 +279,7 @@ def test_the_part_in_sight_comes_first_marked_as_a_draft(page: Page) -> None:
     assert_all_agree(page)
 
 
-@weighed
+@weighed("jpeg", "webp")
 def test_sharpening_and_metadata_go_for_every_format(page: Page) -> None:
     begin(page)
     group = page.get_by_role("group", name="For every format")

@@ -115,7 +115,11 @@ def begin(path: Path) -> None:
     try:
         with in_words(), closing(sqlite3.connect(part, timeout=30, isolation_level=None)) as made:
             made.execute("PRAGMA auto_vacuum = INCREMENTAL")
+            made.execute("PRAGMA synchronous = OFF")  # it is synced once, before it has its name
+            made.execute("PRAGMA journal_mode = OFF")
             _apply(made, _scripts(), first=1)
+        with in_words(), part.open("rb") as whole:
+            os.fsync(whole.fileno())
         try:
             os.link(part, path)
         except OSError:  # another began at the same moment, or the disk knows no links
