@@ -36,7 +36,8 @@ def machines() -> Iterator[distributed.LocalCluster]:
 
 @pytest.fixture
 def pool(machines: distributed.LocalCluster) -> Iterator[ClusterPool]:
-    joined = ClusterPool(machines.scheduler_address, max_memory_bytes=MEMORY_BYTES, max_task_s=60)
+    # Long enough for workers to start anew on a machine that has much to do.
+    joined = ClusterPool(machines.scheduler_address, max_memory_bytes=MEMORY_BYTES, max_task_s=150)
     yield joined
     joined.shutdown()
 
