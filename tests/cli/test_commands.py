@@ -56,6 +56,16 @@ def test_a_workspace_is_backed_up_checked_and_restored(tmp_path: Path) -> None:
     assert (damaged.exit_code, "restore the last backup" in damaged.output) == (1, True)
 
 
+def test_a_cluster_without_dask_is_told_to_install_it(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setitem(sys.modules, "lean_parcel.work.queue.cluster", None)
+    options = ["--cluster", "tcp://127.0.0.1:9", "--workspace", str(tmp_path / "w.sqlite3")]
+    told = CliRunner().invoke(main, ["serve", "--port", "0", *options])
+    assert told.exit_code == 1
+    assert "A cluster needs Dask" in told.output
+
+
 def test_ctrl_c_ends_a_run_soon_and_without_a_traceback(tmp_path: Path) -> None:
     for seed in range(6):
         (tmp_path / f"{seed}.png").write_bytes(file(photo(900, 700, seed)))

@@ -99,6 +99,14 @@ def test_what_slow_settings_save_is_spent_on_the_next_steps() -> None:
     assert better.measured.size_bytes > 0.95 * LIMIT.limit_bytes
 
 
+def test_at_most_three_steps_are_skipped_at_once() -> None:
+    found, known = found_by(LIMIT)
+    _, asked = tried(found, LIMIT, known, 0.6, 0.0)  # which would do for ten
+    qualities = [trial.settings.quality for trial in asked]  # type: ignore[union-attr]
+    at = STEPS.index(found.trial.settings.quality)  # type: ignore[union-attr]
+    assert qualities[:2] == [STEPS[at], STEPS[at + 3]]
+
+
 def test_what_slow_settings_add_is_spent_on_fewer_bytes() -> None:
     found, known = found_by(LIKENESS)
     better, _ = tried(found, LIKENESS, known, 0.0, 1.0)
