@@ -119,6 +119,11 @@ def test_on_concave_curves_filled_to_the_byte_nothing_is_lost() -> None:
     assert (found.chosen, found.spent_bytes, found.gap) == ((1, 1, 1), 60, 0)
 
 
+def test_what_is_left_is_spent_on_half_a_point_too() -> None:
+    (index,) = allocated([share((10, 60), (15, 60.5), (20, 80))], 16, "all").chosen
+    assert index == 1
+
+
 def test_what_is_not_seen_is_not_paid_for() -> None:
     (index,) = allocated([share((10, 70), (20, 91), (30, 97))], 100, "all").chosen
     assert index == 1

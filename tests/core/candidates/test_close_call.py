@@ -63,6 +63,13 @@ def test_of_two_that_weigh_the_same_the_one_that_opens_everywhere_is() -> None:
     assert call.sentence.endswith("JPEG is the better buy: it opens everywhere.")
 
 
+@pytest.mark.parametrize(("jpeg_bytes", "buys"), [(9_260, "JPEG"), (9_290, "AVIF")])
+def test_what_weighs_three_percent_more_does_not_weigh_the_same(jpeg_bytes: int, buys: str) -> None:
+    call = close_call(in_order((AVIF, 9_000, 84.0), (JPEG, jpeg_bytes, 83.5)), LIMIT)
+    assert call
+    assert f"; {buys} is the better buy" in call.sentence
+
+
 def test_three_are_named_in_a_row_and_each_format_once() -> None:
     ranking = in_order(
         (AVIF, 9_900, 84.0), (WEBP, 9_000, 83.9), (PNG, 9_100, 83.8), (PNG, 9_200, 83.7)
