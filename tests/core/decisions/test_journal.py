@@ -5,6 +5,7 @@ import pytest
 from lean_parcel.core.decisions.aim import FIRST_AIM
 from lean_parcel.core.decisions.journal import change_words, differences, entry_statuses
 from lean_parcel.core.decisions.state import State
+from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.framing.framing import Focus, Framing, Size
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.picture.box import Box
@@ -67,6 +68,12 @@ def test_differences_say_both_sides_in_the_order_of_the_work() -> None:
     assert [d.topic for d in found] == ["Crop", "Enlarging", "Background", "Formats"]
     assert (found[0].before, found[0].after) == ("none", "300 × 200 at 10, 20")
     assert differences(after, after) == ()
+
+
+def test_of_an_eye_the_last_outcome_is_told() -> None:
+    outcomes = tuple(Outcome(kind="check", words=words) for words in ("First.", "Last."))
+    (found,) = differences(BEFORE, replace(BEFORE, outcomes=outcomes))
+    assert (found.topic, found.before, found.after) == ("Own eye", "nothing tried", "Last.")
 
 
 def test_entries_that_led_to_the_current_one_are_done_and_all_others_undone() -> None:
