@@ -254,3 +254,15 @@ def test_what_less_effort_makes_sooner_has_drafts(
 ) -> None:
     assert has_drafts(settings) == is_drafted
     assert is_draft(draft_settings(settings)) == is_drafted
+
+
+@pytest.mark.parametrize("trellis", [True, False])
+@pytest.mark.parametrize("progressive", [True, False])
+def test_a_jpeg_has_codes_of_its_own(*, progressive: bool, trellis: bool) -> None:
+    """The standard's tables name 162 pairs of run and size; a picture needs fewer."""
+    settings = replace(JPEG, progressive=progressive, trellis=trellis)
+    tables = [
+        payload for marker, payload in jpeg_segments(encode(photo(), settings)) if marker == 0xC4
+    ]
+    assert tables
+    assert all(sum(table[1:17]) < 100 for table in tables)

@@ -42,6 +42,15 @@ def test_from_good_it_descends_by_half_steps_until_noticing_is_sure() -> None:
     assert (series.at, series.turns) == (1, 0)
 
 
+def test_three_turns_tell_a_threshold_and_two_do_not() -> None:
+    series = staircase(LEVELS, from_ruin=True).answered(is_right=True).answered(is_right=True)
+    told = []
+    for is_right in (False, True, True, False):
+        series = series.answered(is_right=is_right)
+        told.append((series.turns, series.threshold is not None))
+    assert told == [(1, False), (1, False), (2, False), (3, True)]
+
+
 def test_it_ends_after_fifteen_turns_or_eighty_answers() -> None:
     turning = staircase(LEVELS, from_ruin=True)
     while not turning.is_done:
