@@ -1,4 +1,6 @@
 import io
+from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -11,7 +13,7 @@ from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
 from lean_parcel.core.original.jpeg_quality import estimate_quality
-from lean_parcel.core.original.picture_kind import advise_format, classify
+from lean_parcel.core.original.picture_kind import KindName, advise_format, classify
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.resample import reduce
 from lean_parcel.work.tasks.inspection import inspect_task
@@ -202,3 +204,22 @@ def test_photos_are_told_from_graphics(pixels: U8, kind: str, suggested: str) ->
     assert advise_format(found).format == suggested
     shares = found.flat_share + found.gradient_share + found.edge_share
     assert shares == pytest.approx(1)
+
+
+@pytest.mark.parametrize(
+    ("name", "colours", "row"),
+    [
+        ("graphic", 100, "graphic of at most 100 colours, seen coarsely"),
+        ("graphic", 101, "other graphic"),
+        ("mixed", 5_000, "between photo and graphic"),
+        ("photo", 5_000, "photo, transparent or not"),
+    ],
+)
+def test_the_shares_that_are_told_are_those_that_were_counted(
+    name: KindName, colours: int, row: str
+) -> None:
+    """As docs/metrics.md lists them."""
+    kind = replace(classify(photo()), name=name, colours=colours)
+    advice = advise_format(kind)
+    counted = (Path(__file__).parents[3] / "docs/metrics.md").read_text()
+    assert f"| {row} | {advice.format.upper()} | {advice.right} of {advice.tried} |" in counted
