@@ -289,6 +289,17 @@ def test_the_document_describes_every_json_route(workspace: Workspace) -> None:
     assert routes == described
 
 
+def test_the_document_says_that_a_body_is_needed() -> None:
+    bodies = [
+        (method, path, operation["requestBody"]["required"])
+        for path, item in document()["paths"].items()
+        for method, operation in item.items()
+        if "requestBody" in operation
+    ]
+    assert len(bodies) > 20
+    assert [each for each in bodies if not each[2]] == []
+
+
 def test_words_and_choices_are_told_by_the_server(client: FlaskClient) -> None:
     terms = client.get("/api/terms").json
     assert [each["name"] for each in terms["formats"]] == ["JPEG", "PNG", "WebP", "AVIF"]

@@ -37,7 +37,7 @@ _OF_WORK = _tests("work", "test_all_or_nothing.py", "pages", "photos", "delivery
 #: Tests of a layer's neighbours, where its promises are stated too, after its own.
 NEIGHBOURS: dict[str, tuple[str, ...]] = {
     "core": (*_tests("core", "decisions", "candidates", "framing"), *_tests("work", "tasks")),
-    "store": _OF_WORK,
+    "store": (*_OF_WORK, *_tests("work", "test_upkeep.py", "test_workspace.py")),
     "work": (*_OF_WORK, *_tests("work", "searches")),
 }
 #: Whose faults change what a task comes to; of all others, what tasks came to is remembered.
