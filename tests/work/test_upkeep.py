@@ -12,6 +12,7 @@ from lean_parcel.core.decisions.acts import Pick
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store.file import identity
+from lean_parcel.store.file.health import Finding
 from lean_parcel.store.file.identity import Identity
 from lean_parcel.work import upkeep
 from lean_parcel.work.workspace import Workspace
@@ -248,6 +249,20 @@ def test_a_check_finds_what_is_wrong_and_knows_what_to_do(
     found = {each.problem for each in upkeep.check(path)}
     assert problem in found
     assert all(upkeep.ADVICE[each] for each in found)
+
+
+def test_what_cannot_be_read_is_not_called_damaged(
+    workspace: Workspace, path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def fail(_: sqlite3.Connection) -> list[Finding]:
+        error = sqlite3.OperationalError("disk I/O error")
+        error.sqlite_errorcode = sqlite3.SQLITE_IOERR
+        raise error
+
+    monkeypatch.setattr(upkeep, "findings", fail)
+    with pytest.raises(StorageError) as told:
+        upkeep.check(path)
+    assert told.value.code == "workspace_unreachable"
 
 
 def test_a_file_that_is_written_over_is_found(workspace: Workspace, path: Path) -> None:

@@ -1,6 +1,8 @@
 from collections.abc import Iterator
+from concurrent.futures import Future
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
@@ -53,6 +55,32 @@ def test_curves_are_filled_with_drafts(ahead: Workspace) -> None:
         curve = [each.measured.likeness for each in after if each.trial.settings.format == name]
         assert min(curve) < 60
         assert max(curve) > 75
+
+
+class _WithoutJpeg(InlineExecutor):
+    """Encodes no JPEG once it `refuses`."""
+
+    refuses = False
+
+    def submit(self, function: Any, /, *args: Any) -> Future[Any]:
+        if self.refuses and function is encode_task and args[1].settings.format == "jpeg":
+            failed: Future[Any] = Future()
+            failed.set_exception(TaskCrashed("An encoder broke."))
+            return failed
+        return super().submit(function, *args)
+
+
+def test_what_cannot_be_encoded_ahead_keeps_nothing_else_from_it(new_file: Path) -> None:
+    executor = _WithoutJpeg()
+    workspace = Workspace(new_file, executor, Limits(), works_ahead=True)
+    photo_id = workspace.adding.add_photo("a.png", SOFT, aim=AIM)
+    before = settled(workspace, photo_id)
+    executor.refuses = True
+    after = looked_at(workspace, photo_id)
+    added = {e.trial.settings.format for e in after.encodes.made if e not in before.encodes.made}
+    assert added == {"png", "webp", "avif"}
+    assert after.search.state == "done"
+    workspace.close()
 
 
 def test_a_better_candidate_takes_the_place_of_the_one_before(ahead: Workspace) -> None:
