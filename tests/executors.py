@@ -131,6 +131,10 @@ class HeldExecutor(InlineExecutor):
     def held_count(self) -> int:
         return len(self._held)
 
+    @property
+    def held_args(self) -> list[tuple[Any, ...]]:
+        return [args for _, _, args in self._held]
+
     def let_go(self) -> None:
         self._is_holding = False
         for future, function, args in self._held:

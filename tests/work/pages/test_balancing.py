@@ -1,8 +1,11 @@
 """Balances over real encodes of small photos."""
 
+from pathlib import Path
+
 import pytest
 
 from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page.acts import AddPage, MovePhotos, SetBudget, SetShares
 from lean_parcel.web.responses.page.balance import BalanceResponse
 from lean_parcel.work.pages.balancing import (
@@ -12,8 +15,10 @@ from lean_parcel.work.pages.balancing import (
     mean_of,
     worst_of,
 )
+from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
+from tests.executors import HeldExecutor
 from tests.workspaces import AIM, settled
 
 PAGE = 1
@@ -69,6 +74,25 @@ def test_the_encodes_that_decide_make_it_better_and_surer(
     assert (mean_of(after.photos, before=False) or 0) > (mean_of(before.photos, before=False) or 0)
     assert after.doubts < before.doubts or after.gap < before.gap
     assert after.spent_bytes <= 7_000
+
+
+def test_of_a_photo_one_encode_is_made_at_a_time(new_file: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(new_file, executor, Limits(), slots=2)
+    for seed in (1, 2):
+        data = file(photo(96, 64, seed=seed))
+        settled(workspace, workspace.adding.add_photo(f"{seed}.png", data, aim=AIM))
+    executor.hold(encode_task)
+    wish = BalanceWish(objective="all", spend_bytes=5_000)
+    workspace.balancing.measure(PAGE, wish)
+    while executor.held_count < 2:
+        assert executor.has_held.wait(10)
+    assert len({encoder_input for encoder_input, _ in executor.held_args}) == 2
+    assert workspace.balancing.view(PAGE, wish).is_measuring
+    executor.let_go()
+    assert not measured(workspace, wish).is_measuring
+    assert len(set(executor.held_args)) == 2
+    workspace.close()
 
 
 def test_once_no_more_can_be_made_nothing_is_missed(workspace: Workspace, ids: list[int]) -> None:
