@@ -1,10 +1,17 @@
+from collections import Counter
+from concurrent.futures import Future
+from pathlib import Path
+from typing import Any
+
 import pytest
 
 from lean_parcel.core.decisions.acts import ChangeFraming
 from lean_parcel.core.errors import TruncatedPhoto
 from lean_parcel.core.framing.framing import Size
+from lean_parcel.core.original.source import Limits
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
+from tests.executors import InlineExecutor
 from tests.workspaces import AIM, settled
 
 
@@ -20,6 +27,26 @@ def test_a_photo_is_weighed_by_itself_and_everything_is_stored(workspace: Worksp
         assert stored == encode
         assert len(encoded) == encode.measured.size_bytes
     assert workspace.files.original(photo_id)[1] == data
+
+
+class _Counting(InlineExecutor):
+    """Counts how often each function was asked for."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.asked: Counter[str] = Counter()
+
+    def submit(self, function: Any, /, *args: Any) -> Future[Any]:
+        self.asked[function.__name__] += 1
+        return super().submit(function, *args)
+
+
+def test_a_photo_is_framed_and_inspected_once(new_file: Path) -> None:
+    executor = _Counting()
+    workspace = Workspace(new_file, executor, Limits())
+    settled(workspace, workspace.adding.add_photo("a.png", file(photo()), aim=AIM))
+    assert (executor.asked["frame_task"], executor.asked["inspect_task"]) == (1, 1)
+    workspace.close()
 
 
 def test_a_bad_file_stores_nothing(workspace: Workspace) -> None:

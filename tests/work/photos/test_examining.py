@@ -53,6 +53,15 @@ def test_each_encode_is_examined_once(
     assert worst.strength > 30
 
 
+def test_spots_lie_in_all_pixels_of_the_framed_picture(workspace: Workspace, photo_id: int) -> None:
+    view = settled(workspace, photo_id)
+    assert view.framed
+    ruined = made_by_hand(workspace, photo_id, RUIN)
+    boxes = [spot.box for spot in workspace.examining.encode(photo_id, ruined.id).spots]
+    fewer = view.framed.search_input.rungs[1].width_px
+    assert fewer < max(box.left_px + box.width_px for box in boxes) <= view.plan.width_px
+
+
 def test_what_was_found_leaves_the_store_with_its_encode(
     workspace: Workspace, photo_id: int
 ) -> None:
