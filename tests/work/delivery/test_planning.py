@@ -1,3 +1,4 @@
+from dataclasses import asdict
 from pathlib import Path
 
 import pytest
@@ -9,9 +10,9 @@ from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page.acts import NameFile, RemovePhotos, SetCode, SetDelivery
 from lean_parcel.work.workspace import Workspace
-from tests.builders import cutout, file
+from tests.builders import cutout, file, photo
 from tests.executors import HeldExecutor, InlineExecutor
-from tests.work.delivery.steps import AIM, change, packed, take, taken
+from tests.work.delivery.steps import AIM, TWO, change, packed, take, taken
 from tests.workspaces import made_by_hand, settled
 
 
@@ -166,3 +167,12 @@ def test_alternative_texts_are_asked_for_and_undone(workspace: Workspace) -> Non
     with pytest.raises(UsageError) as caught:
         workspace.page_editing.do(SetCode((photo_id,), {"alt_text": "x" * 1_001}))
     assert caught.value.code == "invalid_text"
+
+
+def test_variants_leave_a_photo_its_own_thumbnail(workspace: Workspace) -> None:
+    photo_id = workspace.adding.add_photo("a.png", file(photo(96, 64)), aim=AIM)
+    own = settled(workspace, photo_id).photo.thumbnail_sha256
+    change(workspace, photo_id, {"variants": asdict(TWO)})
+    take(workspace, photo_id, "webp")
+    packed(workspace)
+    assert settled(workspace, photo_id).photo.thumbnail_sha256 == own
