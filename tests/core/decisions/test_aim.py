@@ -3,7 +3,7 @@ from typing import Any
 
 import pytest
 
-from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
+from lean_parcel.core.decisions.aim import FIRST_AIM, Aim, TypedAim, typed_aim
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.place import Place
 
@@ -28,3 +28,30 @@ def test_a_limit_may_be_a_byte_or_a_terabyte() -> None:
     with pytest.raises(UsageError) as caught:
         replace(FIRST_AIM, limit_bytes=10**12 + 1)
     assert caught.value.code == "invalid_size"
+
+
+@pytest.mark.parametrize(
+    ("text", "limit_bytes", "likeness"),
+    [
+        ("200 kB", 200_000, None),
+        ("200", 200_000, None),
+        ("1.5 MB", 1_500_000, None),
+        ("900 B", 900, None),
+        ("likeness 80", None, 80.0),
+        ("Likeness 72.5", None, 72.5),
+    ],
+)
+def test_an_aim_is_typed_as_bytes_or_as_a_likeness(
+    text: str, limit_bytes: int | None, likeness: float | None
+) -> None:
+    assert typed_aim(text) == TypedAim(limit_bytes=limit_bytes, likeness=likeness)
+
+
+@pytest.mark.parametrize(
+    ("text", "code"),
+    [("lots", "invalid_size"), ("0 kB", "invalid_size"), ("likeness 101", "invalid_likeness")],
+)
+def test_what_is_no_aim_is_refused(text: str, code: str) -> None:
+    with pytest.raises(UsageError) as told:
+        typed_aim(text)
+    assert told.value.code == code

@@ -1,10 +1,11 @@
 """Balances over real encodes of small photos."""
 
+import re
 from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.errors import NotFoundError, UsageError
+from lean_parcel.core.errors import NotFoundError, TaskCrashed, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page.acts import AddPage, MovePhotos, SetBudget, SetShares
 from lean_parcel.web.responses.page.balance import BalanceResponse
@@ -18,7 +19,7 @@ from lean_parcel.work.pages.balancing import (
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
-from tests.executors import HeldExecutor
+from tests.executors import FailingExecutor, HeldExecutor
 from tests.workspaces import AIM, settled
 
 PAGE = 1
@@ -93,6 +94,51 @@ def test_of_a_photo_one_encode_is_made_at_a_time(new_file: Path) -> None:
     assert not measured(workspace, wish).is_measuring
     assert len(set(executor.held_args)) == 2
     workspace.close()
+
+
+def test_pixels_that_were_let_go_are_framed_again_for_a_balance(
+    workspace: Workspace, ids: list[int]
+) -> None:
+    with workspace.context.connection() as connection:
+        connection.execute(
+            "UPDATE blob SET data = x'' WHERE sha256 IN (SELECT pixels_sha256 FROM framed WHERE id > 300)"
+            " AND sha256 NOT IN (SELECT original_sha256 FROM photo)"
+        )
+    wish = BalanceWish(objective="all", spend_bytes=7_000)
+    encodes = sum(len(settled(workspace, i).encodes.made) for i in ids)
+    measured(workspace, wish)
+    assert sum(len(settled(workspace, i).encodes.made) for i in ids) > encodes
+
+
+def test_an_encode_that_fails_is_missed_and_ends_nothing_else(new_file: Path) -> None:
+    executor = FailingExecutor(None, TaskCrashed("An encoder broke."))
+    workspace = Workspace(new_file, executor, Limits())
+    for seed in (1, 2):
+        data = file(photo(96, 64, seed=seed))
+        settled(workspace, workspace.adding.add_photo(f"{seed}.png", data, aim=AIM))
+    wish = BalanceWish(objective="all", spend_bytes=5_000)
+    before = workspace.balancing.view(PAGE, wish)
+    executor.fail_from_now_on(encode_task)
+    after = measured(workspace, wish)
+    assert not after.is_measuring
+    assert picks(after) == picks(before)
+    told = BalanceResponse.of(after).sentence
+    assert told in ("All that decides is measured.", BalanceResponse.of(before).sentence)
+    workspace.close()
+
+
+def test_a_balance_says_in_a_sentence_how_it_stands(workspace: Workspace, ids: list[int]) -> None:
+    def told(spend_bytes: int, page_id: int = PAGE) -> str:
+        wish = BalanceWish(objective="all", spend_bytes=spend_bytes)
+        return BalanceResponse.of(workspace.balancing.view(page_id, wish)).sentence
+
+    assert "miss" in told(7_000)
+    too_little = told(600)
+    assert re.match(r"[\d.]+ k?B too little for that. 1.png needs the most, ", too_little)
+    measured(workspace, BalanceWish(objective="all", spend_bytes=20_000))
+    assert told(20_000) == "All that decides is measured."
+    workspace.page_editing.do(AddPage("Empty"))
+    assert told(1_000, page_id=2) == "None of the photos is weighed yet."
 
 
 def test_once_no_more_can_be_made_nothing_is_missed(workspace: Workspace, ids: list[int]) -> None:
