@@ -101,7 +101,7 @@ def test_pixels_that_were_let_go_are_framed_again_for_a_balance(
 ) -> None:
     with workspace.context.connection() as connection:
         connection.execute(
-            "UPDATE blob SET data = x'' WHERE sha256 IN (SELECT pixels_sha256 FROM framed WHERE id > 300)"
+            "UPDATE blob SET data = x'' WHERE sha256 IN (SELECT pixels_sha256 FROM framed)"
             " AND sha256 NOT IN (SELECT original_sha256 FROM photo)"
         )
     wish = BalanceWish(objective="all", spend_bytes=7_000)

@@ -2,13 +2,13 @@
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, FollowPage, Pick, Treat
+from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, FollowPage, Pick, Treat
 from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.page.acts import AddPage, MovePhotos, SetDefault, SetShares, Together
 from lean_parcel.core.page.choices import UseTreatment
 from lean_parcel.work.workspace import Workspace
-from tests.builders import file, photo
+from tests.builders import cutout, file, photo
 from tests.workspaces import AIM, settled
 
 DEFAULT = PageAim(limit_bytes=2_500)
@@ -107,3 +107,31 @@ def test_shares_of_photos_are_set_together(workspace: Workspace, ids: list[int])
     workspace.page_editing.undo()
     layout = workspace.page_viewing.layout()
     assert [spot.weight for spot in layout.pages[0].spots] == [1, 1, 1]
+
+
+def test_a_step_on_many_photos_makes_their_picks_anew_and_undo_takes_the_old_ones(
+    workspace: Workspace,
+) -> None:
+    files = [file(cutout(96, 64)), file(cutout(64, 96))]
+    ids = [workspace.adding.add_photo("a.png", data, aim=AIM) for data in files]
+    old = {}
+    for photo_id in ids:
+        made = settled(workspace, photo_id).encodes.made
+        old[photo_id] = next(e.id for e in made if e.trial.settings.format == "jpeg")
+        workspace.deciding.do(photo_id, Pick(old[photo_id]))
+    reds = dict.fromkeys(ids, ChangeFraming({"background": "#ff0000"}))
+    workspace.page_editing.do(Together("Red behind both"), reds)
+
+    def picks() -> dict[int, int | None]:
+        return {i: settled(workspace, i).state.picked_encode_id for i in ids}
+
+    new = picks()
+    for photo_id, encode_id in new.items():
+        made = {e.id: e.trial.settings for e in settled(workspace, photo_id).encodes.made}
+        assert encode_id
+        assert encode_id != old[photo_id]
+        assert getattr(made[encode_id], "background", None) == "#ff0000"
+    workspace.page_editing.undo()
+    assert picks() == old
+    workspace.page_editing.redo()
+    assert picks() == new
