@@ -210,3 +210,18 @@ def test_what_may_be_another_next_time_is_kept_nowhere(
         answer = client.get(path)
         assert answer.status_code == 200, path
         assert answer.headers["Cache-Control"] == "no-store", path
+
+
+def test_a_simulated_page_comes_with_what_it_looks_like_and_what_measures_it(
+    client: FlaskClient, workspace: Workspace
+) -> None:
+    taken(workspace)
+    address = visit(client)["address"]
+    for name, media_type in (("site.css", "text/css"), ("site.js", "text/javascript")):
+        answer = client.get(f"{address}{name}")
+        assert (answer.status_code, answer.mimetype) == (200, media_type)
+        assert answer.data
+    assert client.get(f"{address}site.html").status_code == 404
+    page, framed = client.get(address), client.get(f"{address}frame")
+    assert (page.mimetype, framed.mimetype) == ("text/html", "text/html")
+    assert page.data != framed.data
