@@ -26,6 +26,18 @@ def test_findings_and_margins_are_of_the_photo_as_it_is_turned(workspace: Worksp
     assert turned == Box(left_px=10, top_px=30, width_px=60, height_px=70)
 
 
+def test_what_was_never_inspected_is_inspected_when_somebody_looks(workspace: Workspace) -> None:
+    """A workspace of an earlier version knows less."""
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    settled(workspace, photo_id)
+    before = workspace.viewing.findings(photo_id)
+    with workspace.context.connection() as connection:
+        connection.execute("DELETE FROM inspection")
+    assert workspace.viewing.findings(photo_id) == before
+    with workspace.context.connection() as connection:
+        assert connection.execute("SELECT count(*) FROM inspection").fetchone()[0] == 1
+
+
 def test_encodes_come_with_how_they_compare(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     encodes = settled(workspace, photo_id).encodes
