@@ -60,6 +60,7 @@ def test_a_cluster_without_dask_is_told_to_install_it(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setitem(sys.modules, "lean_parcel.work.queue.cluster", None)
+    monkeypatch.setattr("lean_parcel.cli.serve.begin_log", lambda _: None)  # of this process
     options = ["--cluster", "tcp://127.0.0.1:9", "--workspace", str(tmp_path / "w.sqlite3")]
     told = CliRunner().invoke(main, ["serve", "--port", "0", *options])
     assert told.exit_code == 1
