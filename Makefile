@@ -75,7 +75,7 @@ chromium:
 	  command -v chromium
 
 # The constraints name all that is needed, so nothing is left to be resolved. uv unpacks them in
-# a seventh of pip's time; where only pip is told where packages lie, pip does it.
+# a sixth of pip's time; where only pip is told where packages lie, pip does it.
 PIP := -q --no-deps --disable-pip-version-check
 $(BIN)/lean-parcel: pyproject.toml constraints.txt
 	$(PYTHON) -m venv .venv

@@ -19,7 +19,7 @@ def seen(gain: float, shift: float, deviation: float, unlike: float) -> float:
         (1, -3.6, 0, 0, 1),
         (1, 4.8, 0, 2, 1),  # of which lost detail explains 1.2
         (1, 1, 0, 2, 0),
-        (1.2, 0, 10, 0, 2 / 3),  # amplitude: two of ten, half of the mask being texture's
+        (1.2, 0, 10, 0, 2 / 3),  # a change by 2, where 1.5 + 0.15 × 10 is plain
         (0.8, 0, 10, 0, 2 / 3),
         (0.8, 0, 10, 2, 0.4 / 3),
         (1.2, 3.6, 10, 0, (1 + 4 / 9) ** 0.5),  # both together
