@@ -13,6 +13,7 @@ import pytest
 from lean_parcel.store import database
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from tests.executors import MEMORY, LentPool
+from tests.recorded import Recorded
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -71,3 +72,10 @@ def workers() -> Iterator[LentPool]:
     pool = WorkerPool(PoolSettings(workers=1))
     yield LentPool(pool)
     pool.shutdown()
+
+
+@pytest.fixture
+def recorded(request: pytest.FixtureRequest) -> Recorded:
+    """Compares what the code comes to with the record beside the test."""
+    folder = request.path.parent / "recorded" / request.path.stem.removeprefix("test_")
+    return Recorded(folder / f"{request.node.name.removeprefix('test_')}.json")

@@ -6,6 +6,7 @@ import pytest
 
 from lean_parcel.core.ahead.filling import filled
 from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.qualities import quality_of
 from lean_parcel.core.encoding.settings import (
     AvifSettings,
     EncoderSettings,
@@ -18,6 +19,7 @@ from lean_parcel.core.encoding.settings import (
 )
 from lean_parcel.core.search.ladder import SearchInput
 from tests.core.search.fake_encoder import SEARCH_INPUT, fake_encoder
+from tests.recorded import Recorded
 
 OF_EACH: list[EncoderSettings] = [
     JpegSettings(quality=60, chroma="4:2:0"),
@@ -116,3 +118,12 @@ WITHOUT_STEPS: list[Settings] = [
 @pytest.mark.parametrize("settings", WITHOUT_STEPS)
 def test_what_has_no_steps_has_no_curve(settings: Settings) -> None:
     assert carried_out(at(settings), {}) == {}
+
+
+def test_how_curves_are_filled(recorded: Recorded) -> None:
+    told = {}
+    for settings in OF_EACH:
+        known = {at(settings): fake_encoder(at(settings))}
+        made = carried_out(at(settings), known, 60_000)
+        told[str(settings)] = [[quality_of(each.settings), made[each].size_bytes] for each in made]
+    recorded(told)

@@ -1,4 +1,5 @@
 from dataclasses import replace
+from itertools import product
 
 import pytest
 
@@ -20,6 +21,7 @@ from lean_parcel.core.encoding.settings import (
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.search.protocol import asked_once
 from tests.core.search.fake_encoder import SEARCH_INPUT, fake_encoder
+from tests.recorded import Recorded
 
 LIMIT = Aim(place=Place(css_width_px=1000), limit_bytes=60_000)
 LIKENESS = replace(LIMIT, likeness=60)
@@ -166,3 +168,19 @@ def test_a_knob_that_is_held_stays() -> None:
     aim = replace(LIMIT, held={"avif": {"speed": 6}})
     _, asked = tried(found, aim, known, 0.1, 1)
     assert {trial.settings.speed for trial in asked} == {6}  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("aim", [LIMIT, LIKENESS], ids=["limit", "likeness"])
+def test_what_is_asked_for_of_every_format(aim: Aim, recorded: Recorded) -> None:
+    settings = (
+        JpegSettings(quality=70, chroma="4:2:0"),
+        WebpSettings(quality=72, effort=4),
+        AVIF,
+        PngSettings(colours=64),
+    )
+    told = {}
+    for each, (saved, added) in product(settings, ((0.0, 0.3), (0.05, 0.0), (0.1, -0.4))):
+        found = judged(at(each), fake_encoder(at(each)), aim)
+        better, asked = tried(found, aim, {found.trial: found.measured}, saved, added)
+        told[f"{each.format}, saved {saved}, added {added}"] = {"better": better, "asked": asked}
+    recorded(told)

@@ -15,6 +15,7 @@ from lean_parcel.core.encoding.settings import (
     Settings,
     WebpSettings,
 )
+from tests.recorded import Recorded
 
 PHOTOS = 4
 BUDGET_BYTES = 90_000
@@ -165,3 +166,19 @@ def test_palettes_have_steps_and_lossless_files_and_originals_have_none() -> Non
     for settings in (WebpSettings(quality=75, lossless=True), PassThrough(format="jpeg")):
         assert wanted(trial(settings), lossless, 1400) is None
         assert wanted(trial(settings), jpeg(40), 2000 / 1.04**5) == jpeg(35)
+
+
+@pytest.mark.parametrize("objective", ["worst", "all"])
+def test_what_is_missed_at_many_budgets(objective: Objective, recorded: Recorded) -> None:
+    trials = [[jpeg(12), jpeg(48), jpeg(55, 200)], [jpeg(20), jpeg(88)], [jpeg(70)]]
+    shares = shares_of(trials)
+    told = {}
+    for budget_bytes in (8_000, 20_000, 45_000, 90_000, 300_000):
+        found = outlook(trials, budget_bytes, objective)
+        chosen = allocated(shares, budget_bytes, objective)
+        told[budget_bytes] = {
+            "chosen": chosen,
+            "missed": found.missing(),
+            "off by": found.changes(chosen.chosen),
+        }
+    recorded(told)

@@ -1,0 +1,102 @@
+"""Every step of searches, as recorded: along curves that are known, and of pictures."""
+
+from collections.abc import Sequence
+from dataclasses import fields, replace
+
+import pytest
+
+from lean_parcel.core.arrays import U8
+from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.settings import settings_values
+from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.picture.serialisation import lossless_png
+from lean_parcel.core.search.by_likeness import search_by_likeness
+from lean_parcel.core.search.by_limit.search import search_by_limit
+from lean_parcel.core.search.ladder import PartTrial, SearchInput
+from lean_parcel.core.search.protocol import FormatSearch
+from lean_parcel.core.search.sizing import first_input
+from lean_parcel.work.tasks.encoder_input import EncoderInput
+from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.tasks.ladder import measure_ladder_task
+from tests.builders import cutout, demo_pixels
+from tests.core.search.fake_encoder import SEARCH_INPUT, Encoder, carry_out, fake_encoder, large
+from tests.recorded import Recorded
+
+
+def _with_ceilings(*ceilings: float) -> SearchInput:
+    full, *fewer = SEARCH_INPUT.rungs
+    reduced = (replace(rung, ceiling=at) for rung, at in zip(fewer, ceilings, strict=True))
+    return replace(SEARCH_INPUT, rungs=(full, *reduced))
+
+
+CURVES: dict[str, tuple[SearchInput, Encoder]] = {
+    "known": (SEARCH_INPUT, fake_encoder),
+    "transparent": (replace(SEARCH_INPUT, is_transparent=True), fake_encoder),
+    "grey": (replace(SEARCH_INPUT, is_grey=True), fake_encoder),
+    "one_size": (replace(SEARCH_INPUT, rungs=SEARCH_INPUT.rungs[:1]), fake_encoder),
+    "sharp": (_with_ceilings(60, 50, 40, 30), fake_encoder),
+    "soft": (_with_ceilings(98, 92, 80, 70), fake_encoder),
+    "large": large(4),
+}
+LIMITS = (900, 5_000, 12_000, 26_000, 72_000, 200_000)
+LIKENESSES = (45.0, 68.0, 80.0, 88.5, 95.0)
+
+
+@pytest.mark.parametrize("of", CURVES)
+def test_along_curves(of: str, recorded: Recorded) -> None:
+    recorded({name: _traces(name, *CURVES[of], LIMITS, LIKENESSES) for name in FORMATS})
+
+
+@pytest.mark.parametrize(
+    "pixels",
+    [
+        demo_pixels("kiln-night.jpg", 200),
+        demo_pixels("bowl-sketch-scan.jpg", 180),
+        cutout(150, 110),
+    ],
+    ids=["photo", "line_art", "cutout"],
+)
+def test_of_pictures(pixels: U8, recorded: Recorded) -> None:
+    png = lossless_png(pixels)
+    encoder_input = EncoderInput(pixels_png=png)
+    of = measure_ladder_task(encoder_input, first_input(pixels, len(png)))
+
+    def encoder(trial: Trial) -> Measured:
+        return encode_task(encoder_input, trial).measured
+
+    limits = (of.rungs[0].probe_size_bytes // 2,)
+    traces = {name: _traces(name, of, encoder, limits, (75.0,)) for name in FORMATS}
+    recorded({"ladder": of, **traces})
+
+
+def _traces(
+    name: Format,
+    of: SearchInput,
+    encoder: Encoder,
+    limits: Sequence[int],
+    likenesses: Sequence[float],
+) -> dict[str, object]:
+    by_limit = {at: _trace(search_by_limit(name, of, at, "#ffffff"), encoder) for at in limits}
+    by_likeness = {
+        at: _trace(search_by_likeness(name, of, at, "#ffffff"), encoder) for at in likenesses
+    }
+    return {"by limit": by_limit, "by likeness": by_likeness}
+
+
+def _trace(search: FormatSearch, encoder: Encoder) -> dict[str, object]:
+    found, made = carry_out(search, encoder)
+    return {
+        "steps": [f"{_words(trial)}: {measured.size_bytes} B" for trial, measured in made.items()],
+        "found": _words(found.trial),
+        "likeness": found.measured.likeness,
+        "meets the aim": found.meets_aim,
+    }
+
+
+def _words(trial: Trial) -> str:
+    """A trial, and what is unusual of its settings."""
+    usual = {field.name: field.default for field in fields(trial.settings)}
+    values = settings_values(trial.settings).items()
+    told = [f"{name} {value}" for name, value in values if value != usual[name]]
+    part = "part of " if isinstance(trial, PartTrial) else ""
+    return f"{part}{trial.width_px}x{trial.height_px}, {', '.join(told)}"
