@@ -33,12 +33,17 @@ def _tests(layer: str, *names: str) -> tuple[str, ...]:
     return tuple(f"tests/{layer}/{name}" for name in names)
 
 
+_RECORDS = (*_tests("web", "test_answers.py", "test_acts.py"), *_tests("cli", "test_sessions.py"))
 _OF_WORK = _tests("work", "test_all_or_nothing.py", "pages", "photos", "delivery")
 #: Tests of a layer's neighbours, where its promises are stated too, after its own.
 NEIGHBOURS: dict[str, tuple[str, ...]] = {
-    "core": (*_tests("core", "decisions", "candidates", "framing"), *_tests("work", "tasks")),
-    "store": (*_OF_WORK, *_tests("work", "test_upkeep.py", "test_workspace.py")),
-    "work": (*_OF_WORK, *_tests("work", "searches")),
+    "core": (
+        *_tests("core", "decisions", "candidates", "framing"),
+        *_tests("work", "tasks"),
+        *_RECORDS,
+    ),
+    "store": (*_OF_WORK, *_tests("work", "test_upkeep.py", "test_workspace.py"), *_RECORDS),
+    "work": (*_OF_WORK, *_tests("work", "searches", "queue"), *_RECORDS),
 }
 #: Whose faults change what a task comes to; of all others, what tasks came to is remembered.
 _OF_TASKS = ("core", "work/tasks")
