@@ -9,10 +9,10 @@ from pathlib import Path
 import psutil
 
 from lean_parcel import demo
-from lean_parcel.core.decisions.acts import Act, Pick
+from lean_parcel.core.decisions.acts import Act, pick
 from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import Together
+from lean_parcel.core.page import page_acts
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
@@ -55,8 +55,8 @@ def _fill(workspace: Workspace, photos: int) -> None:
     while any(p.search_state == "running" for p in workspace.page_viewing.pages().photos.values()):
         time.sleep(0.2)
     best = {i: row.best for i, row in workspace.page_viewing.rows(ids).items()}
-    acts: dict[int, Act] = {i: Pick(encode.id) for i, encode in best.items() if encode}
-    workspace.page_editing.do(Together("Took all"), acts)
+    acts: dict[int, Act] = {i: pick(encode.id) for i, encode in best.items() if encode}
+    workspace.page_editing.do(page_acts.together("Took all"), acts)
     while workspace.planning.page(1).running:
         time.sleep(0.2)
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.store import database
+from lean_parcel.store.file import database
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from tests.executors import MEMORY, LentPool
 from tests.recorded import Recorded

@@ -28,6 +28,20 @@ def settled(workspace: Workspace, photo_id: int) -> PhotoView:
     return workspace.viewing.photo(photo_id)
 
 
+def all_settled(workspace: Workspace) -> None:
+    """Once no search runs any more, of variants neither."""
+    seen = -1
+    while _are_running(workspace):
+        news = workspace.changes.wait(seen, 30)
+        assert not news.is_empty, "a search does not go on"
+        seen = news.version
+
+
+def _are_running(workspace: Workspace) -> bool:
+    with workspace.context.connection() as connection:
+        return bool(searches.running(connection))
+
+
 def _is_running(workspace: Workspace, photo_id: int) -> bool:
     with workspace.context.connection() as connection:
         return searches.of_photo(connection, photo_id).state == "running"

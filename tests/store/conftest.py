@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.store import database
+from lean_parcel.store.file import database
 
 
 @pytest.fixture

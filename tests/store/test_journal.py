@@ -4,7 +4,7 @@ import pytest
 
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import NotFoundError, UsageError
-from lean_parcel.core.page.layout import with_page
+from lean_parcel.core.page.page_acts import add_page
 from lean_parcel.store import journal
 from lean_parcel.store.journal import PAGES, of_photo
 from tests.store.rows import STATE, Connection, add_photo
@@ -66,7 +66,7 @@ def test_journals_of_photos_and_pages_do_not_meet(connection: Connection) -> Non
     with pytest.raises(NotFoundError):
         journal.visit(connection, of_photo(two), entry.id)
     before = journal.layout_of(connection)
-    layout = with_page(before, "Journal")
+    layout = add_page("Journal").done(before)
     journal.append_layout(connection, "New page", layout)
     assert journal.layout_of(connection) == layout
     journal.undo(connection, PAGES)

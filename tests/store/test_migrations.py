@@ -19,7 +19,8 @@ from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes, embedded
 from lean_parcel.core.metadata.values import Segments
 from lean_parcel.core.picture.serialisation import decode, lossless_png
-from lean_parcel.store import database, encodes, framed, journal, searches
+from lean_parcel.store import encodes, framed, journal, searches
+from lean_parcel.store.file import database
 from lean_parcel.store.migrations.functions import add_functions
 from tests.builders import file, photo
 

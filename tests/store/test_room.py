@@ -9,8 +9,9 @@ from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.metadata.embed import NO_SIZES
 from lean_parcel.core.page.layout import Layout, Page, Spot
-from lean_parcel.store import blobs, database, encodes, framed, journal, photos, room, searches
+from lean_parcel.store import blobs, encodes, framed, journal, photos, room, searches
 from lean_parcel.store.encodes import Encode
+from lean_parcel.store.file import database
 from tests.store.rows import PLAN, SEARCH_INPUT, STATE, Connection, add_framed, add_photo
 
 

@@ -10,18 +10,9 @@ from lean_parcel.core.errors import BytesChanged, NotFoundError, StorageError, U
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 from lean_parcel.core.metadata.values import Credit, Segments
 from lean_parcel.core.original.findings import Finding
-from lean_parcel.store import (
-    blobs,
-    database,
-    encodes,
-    framed,
-    inspections,
-    journal,
-    photos,
-    searches,
-)
-from lean_parcel.store.connections import Connections
-from lean_parcel.store.file import lock
+from lean_parcel.store import blobs, encodes, framed, inspections, journal, photos, searches
+from lean_parcel.store.file import database, lock
+from lean_parcel.store.file.connections import Connections
 from lean_parcel.store.file.faults import in_words
 from tests.store.rows import (
     PLAN,

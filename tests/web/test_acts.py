@@ -10,11 +10,11 @@ from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.recorded import Recorded, leaves
 from tests.web.steps import AIM, photos, upload
-from tests.workspaces import settled
+from tests.workspaces import all_settled
 
 #: What is another in each run: how long things took, and in which order they ended.
 _PASSING = ("encode_ms", "request_id", "made_at", "begun_at", "encode_id", "_so_far_id", "best/id",
-            "pick/id", "pick", "pick_id")  # fmt: skip
+            "pick/id", "pick", "pick_id", "encode/id")  # fmt: skip
 #: What of a photo is decided by people; the rest is told of other photos.
 _DECIDED = ("aim", "framing", "plan", "pick", "can_undo", "can_redo", "marks", "search")
 _BOTH = [21, 22]
@@ -75,8 +75,7 @@ def test_what_acts_change(client: FlaskClient, workspace: Workspace, recorded: R
 def shown(client: FlaskClient, workspace: Workspace) -> dict[str, Any]:
     """All that is shown, once everything has come to its end: each value by its way there."""
     on_pages = [photo["id"] for photo in photos(client)]
-    for photo_id in on_pages:
-        settled(workspace, photo_id)
+    all_settled(workspace)
     paths = ["pages", "treatments", "places", "pages/1/batch", "pages/1/delivery"]
     paths += [f"photos/{each}/journal" for each in on_pages]
     told = {path: client.get(f"/api/{path}").json for path in paths}

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
-from lean_parcel.core.page.acts import RenamePage, RenamePhoto, SetCode
+from lean_parcel.core.page import page_acts
 from lean_parcel.web.app import create_app
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
@@ -135,9 +135,9 @@ def test_the_site_has_no_rights_whatever_names_and_texts_bring(
     client: FlaskClient, workspace: Workspace
 ) -> None:
     photo_id = taken(workspace, name="cup.png")
-    workspace.page_editing.do(RenamePhoto(photo_id, NASTY))
-    workspace.page_editing.do(RenamePage(1, NASTY))
-    workspace.page_editing.do(SetCode((photo_id,), {"alt_text": NASTY, "sizes": NASTY}))
+    workspace.page_editing.do(page_acts.rename_photo(photo_id, NASTY))
+    workspace.page_editing.do(page_acts.rename_page(1, NASTY))
+    workspace.page_editing.do(page_acts.set_code((photo_id,), {"alt_text": NASTY, "sizes": NASTY}))
     packed(workspace)
     address = visit(client)["address"]
     for path in ("", "frame"):

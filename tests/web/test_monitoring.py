@@ -56,7 +56,7 @@ def test_a_workspace_that_cannot_be_read_is_told(
         error.sqlite_errorcode = sqlite3.SQLITE_IOERR
         raise error
 
-    monkeypatch.setattr("lean_parcel.store.connections.Connections.lent", fail)
+    monkeypatch.setattr("lean_parcel.store.file.connections.Connections.lent", fail)
     answer = client.get("/health")
     assert (answer.status_code, answer.json["code"]) == (503, "workspace_unreachable")
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from lean_parcel.core.errors import StorageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import RemovePhotos
+from lean_parcel.core.page import page_acts
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.executors import InlineExecutor
@@ -21,7 +21,7 @@ def main(folder: Path) -> None:
     settled(workspace, photos[0])
     for photo_id in photos[1:]:
         settled(workspace, photo_id)
-        workspace.page_editing.do(RemovePhotos((photo_id,)))
+        workspace.page_editing.do(page_acts.remove_photos((photo_id,)))
     fill(folder / "ballast")
     print(stored(workspace, range(20, 80)))
     workspace.room_keeping.reclaim(forgets_removed=True)

@@ -9,11 +9,11 @@ from typing import Any
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, Pick
+from lean_parcel.core.decisions.acts import change_aim, pick
 from lean_parcel.core.errors import StorageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import AddPage, MovePhotos, RemovePhotos, RenamePhoto
-from lean_parcel.store import connections
+from lean_parcel.core.page import page_acts
+from lean_parcel.store.file import connections
 from lean_parcel.work.pages.balancing import BalanceWish
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
@@ -78,12 +78,12 @@ def workspace(tmp_path: Path, fuse: Fuse) -> Iterator[Workspace]:
         settled(
             opened, opened.adding.add_photo(f"{seed}.png", file(photo(seed=seed)), aim=AIM_OF_TWO)
         )
-    opened.page_editing.do(AddPage("Second"))
-    opened.page_editing.do(RenamePhoto(1, "door.png"))
+    opened.page_editing.do(page_acts.add_page("Second"))
+    opened.page_editing.do(page_acts.rename_photo(1, "door.png"))
     for seed in (1, 2):
-        opened.deciding.do(seed, ChangeAim({"limit_bytes": 1_400}))
+        opened.deciding.do(seed, change_aim({"limit_bytes": 1_400}))
         settled(opened, seed)
-    opened.deciding.do(1, Pick(settled(opened, 1).encodes.candidates[0].id))
+    opened.deciding.do(1, pick(settled(opened, 1).encodes.candidates[0].id))
     while opened.planning.page(PAGE).running:
         opened.changes.wait(-1, 0.05)
     yield opened
@@ -102,13 +102,13 @@ def balance(workspace: Workspace) -> None:
 
 ACTS: dict[str, Callable[[Workspace], Any]] = {
     "add": add,
-    "decide": lambda w: w.deciding.do(1, ChangeAim({"limit_bytes": 1_200})),
+    "decide": lambda w: w.deciding.do(1, change_aim({"limit_bytes": 1_200})),
     "take": lambda w: w.selections.take([1, 2]),
     "undo": lambda w: w.deciding.undo(2),
     "go back": lambda w: w.deciding.go_back_to(2, w.viewing.journal(2)[0][0].id),
     "undo on the page": lambda w: w.page_editing.undo(),
-    "move": lambda w: w.page_editing.do(MovePhotos((1, 2), 2)),
-    "remove": lambda w: w.page_editing.do(RemovePhotos((1,))),
+    "move": lambda w: w.page_editing.do(page_acts.move_photos((1, 2), 2)),
+    "remove": lambda w: w.page_editing.do(page_acts.remove_photos((1,))),
     "change together": lambda w: w.selections.change_aims([1, 2], {"limit_bytes": 1_100}),
     "begin a batch": lambda w: w.selections.weigh([1, 2]),
     "keep a treatment": lambda w: w.selections.keep_treatment(1, "Mine"),

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.decisions.acts import Pick
+from lean_parcel.core.decisions.acts import pick
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store.file import identity
@@ -38,7 +38,7 @@ def workspace(path: Path) -> Iterator[Workspace]:
     """One with a photo that is weighed and taken."""
     opened = Workspace(path, InlineExecutor(), Limits())
     view = settled(opened, add(opened, "mill.png"))
-    opened.deciding.do(view.photo.id, Pick(encode_id=view.encodes.candidates[0].id))
+    opened.deciding.do(view.photo.id, pick(encode_id=view.encodes.candidates[0].id))
     yield opened
     opened.close()
 

@@ -12,11 +12,11 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick
+from lean_parcel.core.decisions.acts import change_aim, change_framing, pick
 from lean_parcel.core.encoding.settings import JpegSettings
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import RemovePhotos
+from lean_parcel.core.page import page_acts
 from lean_parcel.store.encodes import Encode
 from lean_parcel.web.app import create_app
 from lean_parcel.work.workspace import Workspace
@@ -30,7 +30,7 @@ def path(tmp_path: Path) -> Path:
     """A workspace with a photo and a pick, closed."""
     workspace = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits())
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
-    workspace.deciding.do(photo_id, Pick(settled(workspace, photo_id).encodes.candidates[0].id))
+    workspace.deciding.do(photo_id, pick(settled(workspace, photo_id).encodes.candidates[0].id))
     workspace.close()
     return tmp_path / "w.sqlite3"
 
@@ -50,9 +50,9 @@ def test_everything_is_shown_and_nothing_is_changed(path: Path) -> None:
     assert workspace.files.delivered(photo_id, pick_id)[1]
     assert workspace.viewing.findings(photo_id)
     for act in (
-        lambda: workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 900})),
+        lambda: workspace.deciding.do(photo_id, change_aim({"limit_bytes": 900})),
         lambda: workspace.deciding.undo(photo_id),
-        lambda: workspace.page_editing.do(RemovePhotos((photo_id,))),
+        lambda: workspace.page_editing.do(page_acts.remove_photos((photo_id,))),
         lambda: workspace.adding.add_photo("b.png", file(photo(seed=2)), aim=AIM),
         lambda: workspace.room_keeping.reclaim(forgets_removed=True),
     ):
@@ -70,7 +70,7 @@ def test_it_is_looked_at_while_another_server_has_it(path: Path) -> None:
     server = Workspace(path, InlineExecutor(), Limits())
     looking = opened(path)
     (photo_id,) = looking.page_viewing.pages().photos
-    server.deciding.do(photo_id, Pick(None))
+    server.deciding.do(photo_id, pick(None))
     assert looking.viewing.photo(photo_id).state.picked_encode_id is None
     looking.close()
     server.close()
@@ -95,10 +95,10 @@ def test_work_goes_on_where_there_is_no_room_for_anything_more(tmp_path: Path) -
     best = settled(workspace, photo_id).encodes.candidates[0]
     tuned = made_by_hand(workspace, photo_id, JpegSettings(quality=33, chroma="4:4:4"))
     assert workspace.files.encoded(tuned.id)[1]
-    workspace.deciding.do(photo_id, Pick(tuned.id))
-    workspace.deciding.do(photo_id, ChangeFraming({"background": "#ff0000"}))
+    workspace.deciding.do(photo_id, pick(tuned.id))
+    workspace.deciding.do(photo_id, change_framing({"background": "#ff0000"}))
     assert settled(workspace, photo_id).state.picked_encode_id not in (None, tuned.id)
-    workspace.deciding.do(photo_id, ChangeFraming({}, turn="left"))
+    workspace.deciding.do(photo_id, change_framing({}, turn="left"))
     view = settled(workspace, photo_id)
     assert view.framed
     assert view.encodes.candidates
@@ -171,7 +171,7 @@ def test_no_act_is_acknowledged_once_the_file_is_not_the_one_that_was_opened(
     shutil.copy(path, copy)
     path.unlink() if act == "deleted" else copy.replace(path)
     for do in (
-        lambda: workspace.deciding.do(photo_id, Pick(None)),
+        lambda: workspace.deciding.do(photo_id, pick(None)),
         lambda: workspace.adding.add_photo("b.png", file(photo(seed=2)), aim=AIM),
     ):
         with pytest.raises(StorageError) as caught:

@@ -30,7 +30,7 @@ from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.packing.names import as_text
 from lean_parcel.core.size import format_size
-from lean_parcel.work.packing.files import read_photo
+from lean_parcel.work.packing.sources import read_photo
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.searches.format_searches import Event, FormatEnded, FormatFailed
 from lean_parcel.work.searches.one_file import FileFit, Offer, fit_file, with_original

@@ -11,9 +11,9 @@ from importlib import resources
 from pathlib import Path
 
 from lean_parcel import demo
-from lean_parcel.core.decisions.acts import Pick
+from lean_parcel.core.decisions import acts
 from lean_parcel.core.decisions.aim import PageAim
-from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget, SetCode, SetDefault
+from lean_parcel.core.page import page_acts
 from lean_parcel.demo import Sample
 from lean_parcel.work.workspace import Workspace
 
@@ -77,10 +77,10 @@ def _pack(workspace: Workspace, samples: Sequence[Sample], ids: dict[str, int]) 
     do = workspace.page_editing.do
     for sample in samples:
         if sample.file != _WITHOUT_ALT:
-            do(SetCode((ids[sample.file],), {"alt_text": sample.alt}))
+            do(page_acts.set_code((ids[sample.file],), {"alt_text": sample.alt}))
     if _OPENING in ids:
         at_once = {"loading": "eager", "fetch_priority": "high"}
-        do(SetCode((ids[_OPENING],), at_once))
+        do(page_acts.set_code((ids[_OPENING],), at_once))
     packed = [ids[sample.file] for sample in samples]
     if packed:
         workspace.selections.change_aims(packed, {"variants": {"densities": (1.0,)}})
@@ -117,12 +117,12 @@ def _add_pages(workspace: Workspace) -> dict[str, int]:
     for index, page in enumerate(demo.sample_pages()):
         if index == 0:
             page_id = workspace.page_viewing.layout().pages[0].id
-            do(RenamePage(page_id, page.name))
+            do(page_acts.rename_page(page_id, page.name))
         else:
-            page_id = do(AddPage(page.name)).pages[-1].id
-        do(SetBudget(page_id, page.budget_bytes))
+            page_id = do(page_acts.add_page(page.name)).pages[-1].id
+        do(page_acts.set_budget(page_id, page.budget_bytes))
         if page.default_limit_bytes:
-            do(SetDefault(page_id, PageAim(limit_bytes=page.default_limit_bytes)))
+            do(page_acts.set_default(page_id, PageAim(limit_bytes=page.default_limit_bytes)))
         page_ids[page.key] = page_id
     return page_ids
 
@@ -148,7 +148,7 @@ def _keep_over_its_limit(workspace: Workspace, photo_id: int) -> None:
     best = workspace.page_viewing.rows([photo_id])[photo_id].best
     if best:
         workspace.selections.follow_page([photo_id])
-        workspace.deciding.do(photo_id, Pick(best.id, _REASON))
+        workspace.deciding.do(photo_id, acts.pick(best.id, _REASON))
 
 
 def _wait_until_weighed(workspace: Workspace) -> None:

@@ -87,7 +87,6 @@ SELECT id, parent_id, words, state, made_at FROM entry
 WHERE parent_id = :id ORDER BY visited DESC LIMIT 1"""
 _VISIT = """
 UPDATE entry SET visited = (SELECT max(visited) + 1 FROM entry) WHERE id = :id"""
-_DROP = "DELETE FROM entry WHERE id = :id"
 _ALL = """
 SELECT id, parent_id, words, state, made_at FROM entry
 WHERE photo_id IS :photo_id ORDER BY id"""
@@ -110,11 +109,6 @@ def append_state(
     pages with which it is made, where it is one of many."""
     text = _STATES.dump_json(state).decode()
     return _append(connection, of_photo(photo_id), words, text, step_id)
-
-
-def drop(connection: sqlite3.Connection, entry: Entry) -> None:
-    """Takes an entry out that turned out to change nothing."""
-    connection.execute(_DROP, {"id": entry.id})
 
 
 def of_step(connection: sqlite3.Connection, step_id: int) -> list[StepEntry]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store import room
-from lean_parcel.store.connections import Connections
+from lean_parcel.store.file.connections import Connections
 from lean_parcel.store.file.faults import in_words
 from lean_parcel.work.changes import Changes
 from lean_parcel.work.queue.work_queue import WorkQueue

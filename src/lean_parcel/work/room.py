@@ -2,7 +2,8 @@
 
 from pathlib import Path
 
-from lean_parcel.store import database, room
+from lean_parcel.store import room
+from lean_parcel.store.file import database
 from lean_parcel.store.file.reserve import ensure_reserve, reserve_given
 from lean_parcel.store.room import Room
 from lean_parcel.work.context import Context

@@ -6,8 +6,7 @@ from contextlib import closing, nullcontext
 from pathlib import Path
 
 from lean_parcel.core.errors import UsageError
-from lean_parcel.store import database
-from lean_parcel.store.file import copies
+from lean_parcel.store.file import copies, database
 from lean_parcel.store.file.faults import in_words
 from lean_parcel.store.file.health import Finding, Problem, findings
 from lean_parcel.store.file.lock import hold

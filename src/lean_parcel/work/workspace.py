@@ -8,8 +8,8 @@ import numpy as np
 
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.store import database
-from lean_parcel.store.connections import Connections
+from lean_parcel.store.file import database
+from lean_parcel.store.file.connections import Connections
 from lean_parcel.store.file.lock import hold
 from lean_parcel.work.ahead.looking import Looking
 from lean_parcel.work.changes import Changes

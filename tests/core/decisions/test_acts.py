@@ -4,12 +4,12 @@ import pytest
 
 from lean_parcel.core.decisions.acts import (
     Act,
-    ChangeAim,
-    ChangeFraming,
-    FollowPage,
-    Pick,
-    ResetFraming,
+    change_aim,
+    change_framing,
     done,
+    follow_page,
+    pick,
+    reset_framing,
 )
 from lean_parcel.core.decisions.aim import Aim, PageAim
 from lean_parcel.core.decisions.journal import change_words
@@ -30,37 +30,37 @@ CROP = Box(left_px=10, top_px=20, width_px=100, height_px=50)
 
 
 def test_an_aim_changes_by_field_and_its_place_too() -> None:
-    after = done(ChangeAim({"limit_bytes": 900, "density": 2.0}), STATE, SOURCE)
+    after = done(change_aim({"limit_bytes": 900, "density": 2.0}), STATE, SOURCE)
     assert after.aim == replace(
         STATE.aim, limit_bytes=900, place=Place(css_width_px=100, density=2.0)
     )
 
 
 def test_a_turn_comes_before_the_crop() -> None:
-    act = ChangeFraming({"crop": CROP, "kernel": "linear"}, turn="right")
+    act = change_framing({"crop": CROP, "kernel": "linear"}, turn="right")
     framing = done(act, STATE, SOURCE).framing
     assert (framing.orientation, framing.crop, framing.kernel) == (6, CROP, "linear")
-    assert done(ChangeFraming({"crop": None}), replace(STATE, framing=framing), SOURCE).framing == (
-        replace(framing, crop=None)
-    )
+    assert done(
+        change_framing({"crop": None}), replace(STATE, framing=framing), SOURCE
+    ).framing == (replace(framing, crop=None))
 
 
 def test_a_reset_takes_back_what_depends_on_the_picture() -> None:
     framing = Framing(
         orientation=6, straighten_deg=2, focus=Focus(x=0.1), kernel="linear", crop=CROP
     )
-    after = done(ResetFraming(), replace(STATE, framing=framing), SOURCE)
+    after = done(reset_framing(), replace(STATE, framing=framing), SOURCE)
     assert after.framing == Framing(kernel="linear")
 
 
 @pytest.mark.parametrize(
     ("act", "is_kept"),
     [
-        (ChangeAim({"limit_bytes": 900}), True),
-        (ChangeFraming({"metadata": "nothing"}), True),
-        (ChangeAim({"density": 2.0}), False),
-        (ChangeFraming({"kernel": "linear"}), False),
-        (ChangeFraming({}, turn="flip"), False),
+        (change_aim({"limit_bytes": 900}), True),
+        (change_framing({"metadata": "nothing"}), True),
+        (change_aim({"density": 2.0}), False),
+        (change_framing({"kernel": "linear"}), False),
+        (change_framing({}, turn="flip"), False),
     ],
 )
 def test_a_pick_stays_while_it_shows_the_photo_as_it_is_framed(act: Act, is_kept: bool) -> None:
@@ -68,15 +68,15 @@ def test_a_pick_stays_while_it_shows_the_photo_as_it_is_framed(act: Act, is_kept
 
 
 def test_a_pick_is_taken_and_put_back() -> None:
-    assert done(Pick(9), STATE, SOURCE).picked_encode_id == 9
-    assert done(Pick(None), STATE, SOURCE).picked_encode_id is None
+    assert done(pick(9), STATE, SOURCE).picked_encode_id == 9
+    assert done(pick(None), STATE, SOURCE).picked_encode_id is None
 
 
 def test_an_act_that_cannot_be_says_why() -> None:
     for act, code in (
-        (ChangeAim({"limit_bytes": 0}), "invalid_size"),
-        (ChangeFraming({"crop": replace(CROP, left_px=390)}), "invalid_crop"),
-        (ChangeFraming({"size": Size(by="width", width_px=900)}), "would_enlarge"),
+        (change_aim({"limit_bytes": 0}), "invalid_size"),
+        (change_framing({"crop": replace(CROP, left_px=390)}), "invalid_crop"),
+        (change_framing({"size": Size(by="width", width_px=900)}), "would_enlarge"),
     ):
         with pytest.raises(UsageError) as caught:
             done(act, STATE, SOURCE)
@@ -89,10 +89,10 @@ def test_files_are_the_same_for_whatever_does_not_change_them() -> None:
     same_pixels = Framing(size=Size(by="width", width_px=100))
     assert files_key(replace(STATE, framing=same_pixels), SOURCE) == key
     for act in (
-        ChangeAim({"limit_bytes": 900}),
-        ChangeAim({"formats": ("webp",)}),
-        ChangeFraming({"metadata": "nothing"}),
-        ChangeFraming({"background": "#000000"}),
+        change_aim({"limit_bytes": 900}),
+        change_aim({"formats": ("webp",)}),
+        change_framing({"metadata": "nothing"}),
+        change_framing({"background": "#000000"}),
     ):
         assert files_key(done(act, STATE, SOURCE), SOURCE) != key
 
@@ -101,12 +101,12 @@ def test_at_other_dots_per_inch_a_length_stays_and_its_pixels_follow() -> None:
     in_cm = Framing(size=Size(by="width", width_px=150, unit="cm", dpi=150))
     state = replace(STATE, framing=in_cm)
     finer = replace(in_cm.size, dpi=300)
-    after = done(ChangeFraming({"size": finer}), state, SOURCE)
+    after = done(change_framing({"size": finer}), state, SOURCE)
     assert (after.framing.size.width_px, after.framing.size.dpi) == (300, 300)
     in_px = replace(finer, unit="px")
-    assert done(ChangeFraming({"size": in_px}), state, SOURCE).framing.size == in_px
+    assert done(change_framing({"size": in_px}), state, SOURCE).framing.size == in_px
     typed = replace(finer, width_px=120)
-    assert done(ChangeFraming({"size": typed}), state, SOURCE).framing.size == typed
+    assert done(change_framing({"size": typed}), state, SOURCE).framing.size == typed
     words = change_words(state, replace(state, framing=replace(in_cm, size=finer)))
     assert words == "Size: 150 px wide (1.27 cm at 300 dpi)"
     with pytest.raises(UsageError):
@@ -115,7 +115,7 @@ def test_at_other_dots_per_inch_a_length_stays_and_its_pixels_follow() -> None:
 
 def test_a_photo_follows_its_page_until_it_has_an_aim_of_its_own() -> None:
     default = PageAim(limit_bytes=3_000, likeness=80)
-    after = done(FollowPage(default), STATE, SOURCE)
+    after = done(follow_page(default), STATE, SOURCE)
     assert after.follows_page
     assert (after.aim.limit_bytes, after.aim.likeness) == (3_000, 80)
     assert after.aim.place == STATE.aim.place
@@ -124,4 +124,4 @@ def test_a_photo_follows_its_page_until_it_has_an_aim_of_its_own() -> None:
         ({"likeness": 90.0}, False),
         ({"css_width_px": 50}, True),
     ):
-        assert done(ChangeAim(changes), after, SOURCE).follows_page == still, changes
+        assert done(change_aim(changes), after, SOURCE).follows_page == still, changes

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lean_parcel.core.decisions.acts import Treat, done
+from lean_parcel.core.decisions.acts import done, treat
 from lean_parcel.core.decisions.aim import FIRST_AIM
 from lean_parcel.core.decisions.marks import Mark
 from lean_parcel.core.decisions.state import State
@@ -66,8 +66,8 @@ def test_it_is_carried_where_that_is_asked_for() -> None:
 @given(st.booleans(), st.sampled_from((SOURCE, replace(SOURCE, width_px=900))))
 def test_doing_it_again_comes_to_the_same(with_single: bool, source: Source) -> None:
     treatment = treatment_of(STATE, with_single=with_single)
-    once = done(Treat(treatment), OTHER, source)
-    assert done(Treat(treatment), once, source) == once
+    once = done(treat(treatment), OTHER, source)
+    assert done(treat(treatment), once, source) == once
     assert is_as_treated(once, treatment, source)
     exception = replace(once, aim=replace(once.aim, limit_bytes=7))
     assert not is_as_treated(exception, treatment, source)
@@ -76,8 +76,8 @@ def test_doing_it_again_comes_to_the_same(with_single: bool, source: Source) -> 
 def test_a_pick_of_other_pixels_is_put_back() -> None:
     smaller = replace(FRAMING, size=Size(by="longest", longest_px=60))
     treatment = treatment_of(replace(STATE, framing=smaller))
-    assert done(Treat(treatment), STATE, SOURCE).picked_encode_id is None
-    assert done(Treat(treatment_of(STATE)), STATE, SOURCE).picked_encode_id == 3
+    assert done(treat(treatment), STATE, SOURCE).picked_encode_id is None
+    assert done(treat(treatment_of(STATE)), STATE, SOURCE).picked_encode_id == 3
 
 
 def test_the_knobs_of_an_encode_are_held_where_that_is_asked_for() -> None:

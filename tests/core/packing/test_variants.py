@@ -3,7 +3,7 @@ from typing import Any
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, PickVariant, done
+from lean_parcel.core.decisions.acts import change_aim, change_framing, done, pick_variant
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.decisions.variants import Variants
@@ -78,17 +78,17 @@ def test_each_is_made_for_the_aim_that_the_rule_gives(
 
 
 def test_a_chosen_variant_stays_until_its_picture_would_be_another() -> None:
-    chosen = done(PickVariant(1, "jpeg", 7), state(Variants(densities=(1,))), SOURCE)
+    chosen = done(pick_variant(1, "jpeg", 7), state(Variants(densities=(1,))), SOURCE)
     assert [pick.encode_id for pick in chosen.variant_picks] == [7]
-    other = done(PickVariant(1, "jpeg", 8), chosen, SOURCE)
+    other = done(pick_variant(1, "jpeg", 8), chosen, SOURCE)
     assert [pick.encode_id for pick in other.variant_picks] == [8]
-    assert done(PickVariant(1, "jpeg", None), chosen, SOURCE).variant_picks == ()
-    assert done(ChangeAim({"limit_bytes": 9}), chosen, SOURCE).variant_picks
+    assert done(pick_variant(1, "jpeg", None), chosen, SOURCE).variant_picks == ()
+    assert done(change_aim({"limit_bytes": 9}), chosen, SOURCE).variant_picks
     for act in (
-        ChangeFraming({"metadata": "everything"}),
-        ChangeFraming({"background": "#102030"}),
-        ChangeFraming({"straighten_deg": 2.0}),
-        ChangeAim({"css_width_px": 500}),
+        change_framing({"metadata": "everything"}),
+        change_framing({"background": "#102030"}),
+        change_framing({"straighten_deg": 2.0}),
+        change_aim({"css_width_px": 500}),
     ):
         assert done(act, chosen, SOURCE).variant_picks == ()
 

@@ -3,27 +3,17 @@ from typing import Any
 import pytest
 
 from lean_parcel.core.errors import LeanParcelError, NotFoundError, UsageError
-from lean_parcel.core.page.layout import (
-    Layout,
-    Spot,
-    with_budget,
-    with_page,
-    with_page_named,
-    with_photo,
-    with_photo_at,
-    with_photo_named,
-    without_page,
-    without_photo,
-)
+from lean_parcel.core.page import page_acts
+from lean_parcel.core.page.layout import Layout, Spot
 from lean_parcel.core.page.names import name_of_file
 
 
 def two_pages() -> Layout:
     """Photos 1, 2 and 3 on page 1, photo 4 on page 2."""
-    layout = with_page(Layout(), "Journal")
+    layout = page_acts.add_page("Journal").done(Layout())
     for photo_id in (1, 2, 3):
-        layout = with_photo(layout, 1, photo_id, f"p{photo_id}.jpg")
-    return with_photo(layout, 2, 4, "p4.jpg")
+        layout = page_acts.add_photo(1, photo_id, f"p{photo_id}.jpg").done(layout)
+    return page_acts.add_photo(2, 4, "p4.jpg").done(layout)
 
 
 def order(layout: Layout) -> list[list[int]]:
@@ -44,35 +34,62 @@ def order(layout: Layout) -> list[list[int]]:
 def test_a_photo_goes_where_it_is_put(
     photo_id: int, page_id: int, position: int, expected: list[list[int]]
 ) -> None:
-    assert order(with_photo_at(two_pages(), photo_id, page_id, position)) == expected
+    assert order(page_acts.move_photo(photo_id, page_id, position).done(two_pages())) == expected
 
 
 def test_what_is_removed_is_gone_and_the_rest_stays() -> None:
-    layout = without_photo(two_pages(), 2)
+    layout = page_acts.remove_photos([2]).done(two_pages())
     assert order(layout) == [[1, 3], [4]]
     with pytest.raises(NotFoundError):
         layout.spot(2)
-    assert order(without_page(layout, 1)) == [[4]]
+    assert order(page_acts.remove_page(1).done(layout)) == [[4]]
     with pytest.raises(UsageError) as caught:
-        without_page(without_page(layout, 1), 2)
+        page_acts.remove_page(2).done(page_acts.remove_page(1).done(layout))
     assert caught.value.code == "last_page"
 
 
 def test_names_and_budgets() -> None:
-    layout = with_photo_named(two_pages(), 3, "  Window \n shelf ")
+    layout = page_acts.rename_photo(3, "  Window \n shelf ").done(two_pages())
     assert layout.spot(3).name == "Window shelf"
-    layout = with_budget(with_page_named(layout, 2, "Diary"), 2, 400_000)
+    layout = page_acts.set_budget(2, 400_000).done(page_acts.rename_page(2, "Diary").done(layout))
     assert (layout.page(2).name, layout.page(2).budget_bytes) == ("Diary", 400_000)
     assert layout.page_of(4).id == 2
-    assert with_budget(layout, 2, None).page(2).budget_bytes is None
+    assert page_acts.set_budget(2, None).done(layout).page(2).budget_bytes is None
+
+
+@pytest.mark.parametrize(
+    ("act", "words"),
+    [
+        (page_acts.add_page("Diary"), "New page Diary"),
+        (page_acts.remove_page(2), "Removed a page"),
+        (page_acts.rename_page(2, "Diary"), "Named a page Diary"),
+        (page_acts.set_budget(2, 90_000), "Budget"),
+        (page_acts.set_default(2, None), "Aim of a page"),
+        (page_acts.set_delivery(2, {}), "Names and path of a page's files"),
+        (page_acts.set_shares([1], {"weight": 2}), "What photos get of a page"),
+        (page_acts.set_code([1], {"alt_text": "A door"}), "How photos stand in page code"),
+        (page_acts.name_file(1, 2, "avif", "door"), "The name of a file"),
+        (page_acts.add_photo(2, 5, "Jug"), "Added Jug"),
+        (page_acts.remove_photos([1]), "Removed a photo"),
+        (page_acts.remove_photos([1, 2]), "Removed 2 photos"),
+        (page_acts.rename_photo(1, "Jug"), "Named a photo Jug"),
+        (page_acts.move_photo(1, 2, 0), "Moved a photo"),
+        (page_acts.move_photos([1, 2, 3], 2), "Moved 3 photos"),
+        (page_acts.together("Took 2 photos"), "Took 2 photos"),
+    ],
+    ids=lambda value: value if isinstance(value, str) else "",
+)
+def test_every_act_has_its_words_and_can_be_done(act: page_acts.PageAct, words: str) -> None:
+    assert act.words == words
+    assert act.done(two_pages()).pages
 
 
 @pytest.mark.parametrize("name", ["", "  ", "x" * 121])
 def test_a_name_is_neither_empty_nor_endless(name: str) -> None:
     for change in (
-        lambda: with_page(Layout(), name),
-        lambda: with_photo_named(two_pages(), 1, name),
-        lambda: with_page_named(two_pages(), 1, name),
+        lambda: page_acts.add_page(name).done(Layout()),
+        lambda: page_acts.rename_photo(1, name).done(two_pages()),
+        lambda: page_acts.rename_page(1, name).done(two_pages()),
     ):
         with pytest.raises(UsageError) as caught:
             change()
@@ -83,10 +100,10 @@ def test_a_name_is_neither_empty_nor_endless(name: str) -> None:
     "change",
     [
         lambda: two_pages().page(9),
-        lambda: with_photo_at(two_pages(), 1, 9, 0),
-        lambda: with_photo_named(two_pages(), 9, "x"),
-        lambda: without_page(two_pages(), 9),
-        lambda: with_budget(two_pages(), 1, 0),
+        lambda: page_acts.move_photo(1, 9, 0).done(two_pages()),
+        lambda: page_acts.rename_photo(9, "x").done(two_pages()),
+        lambda: page_acts.remove_page(9).done(two_pages()),
+        lambda: page_acts.set_budget(1, 0).done(two_pages()),
     ],
 )
 def test_what_cannot_be_is_refused(change: object) -> None:

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, Pick
+from lean_parcel.core.decisions.acts import change_aim, pick
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import PassThrough, is_draft, slow_settings
 from lean_parcel.core.errors import TaskCrashed
@@ -86,7 +86,7 @@ def test_what_cannot_be_encoded_ahead_keeps_nothing_else_from_it(new_file: Path)
 def test_a_better_candidate_takes_the_place_of_the_one_before(ahead: Workspace) -> None:
     photo_id = ahead.adding.add_photo("a.png", SOFT, aim=OF_AVIF)
     (before,) = (c for c in settled(ahead, photo_id).encodes.candidates if not is_passed(c.trial))
-    ahead.deciding.do(photo_id, Pick(before.id))
+    ahead.deciding.do(photo_id, pick(before.id))
     view = looked_at(ahead, photo_id)
     ((better_id, before_id),) = view.encodes.improved.items()
     assert before_id == before.id
@@ -120,7 +120,7 @@ def test_what_was_done_ahead_is_not_done_again(
 def test_an_aim_that_was_had_before_has_its_better_candidates_at_once(ahead: Workspace) -> None:
     photo_id = ahead.adding.add_photo("a.png", SOFT, aim=OF_AVIF)
     done = looked_at(ahead, photo_id)
-    ahead.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_900}))
+    ahead.deciding.do(photo_id, change_aim({"limit_bytes": 1_900}))
     looked_at(ahead, photo_id)
     ahead.deciding.undo(photo_id)
     assert looked_at(ahead, photo_id).encodes.candidate_ids == done.encodes.candidate_ids
@@ -153,7 +153,7 @@ def test_another_search_ends_what_is_done_ahead(tmp_path: Path) -> None:
     workspace, photo_id = held_at_first_encode(tmp_path, executor)
     assert executor.held_count == 1  # the other worker is free
     made = len(workspace.viewing.photo(photo_id).encodes.made)
-    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 20_000}))
+    workspace.deciding.do(photo_id, change_aim({"limit_bytes": 20_000}))
     workspace.looking.look(workspace.viewing.photo(photo_id))
     executor.let_go()
     view = settled(workspace, photo_id)

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 
-from lean_parcel.core.decisions.acts import ChangeAim, Pick
+from lean_parcel.core.decisions.acts import change_aim, pick
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.framing.place import Place
@@ -37,14 +37,14 @@ def taken(
 
 
 def change(workspace: Workspace, photo_id: int, changes: Mapping[str, Any]) -> None:
-    workspace.deciding.do(photo_id, ChangeAim(changes))
+    workspace.deciding.do(photo_id, change_aim(changes))
 
 
 def take(workspace: Workspace, photo_id: int, as_format: str) -> int:
     """Takes what was found in a format."""
     found = settled(workspace, photo_id).encodes.candidates
     encode = next(each for each in found if each.trial.settings.format == as_format)
-    workspace.deciding.do(photo_id, Pick(encode.id))
+    workspace.deciding.do(photo_id, pick(encode.id))
     return encode.id
 
 

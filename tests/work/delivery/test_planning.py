@@ -3,12 +3,12 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeFraming, Pick, PickVariant
+from lean_parcel.core.decisions.acts import change_framing, pick, pick_variant
 from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.encoding.settings import WebpSettings
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import NameFile, RemovePhotos, SetCode, SetDelivery
+from lean_parcel.core.page import page_acts
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.executors import HeldExecutor, InlineExecutor
@@ -46,7 +46,7 @@ def test_nothing_is_made_twice(workspace: Workspace, executor: InlineExecutor) -
 
 def test_without_a_pick_there_is_nothing_to_hand_over(workspace: Workspace) -> None:
     photo_id = taken(workspace)
-    workspace.deciding.do(photo_id, Pick(None))
+    workspace.deciding.do(photo_id, pick(None))
     assert packed(workspace).files == []
     with pytest.raises(UsageError) as caught:
         workspace.planning.complete(1)
@@ -76,7 +76,7 @@ def test_a_variant_is_looked_at_tuned_and_chosen(workspace: Workspace) -> None:
     assert len(view.picked_ids) == 2
     assert view.chosen_ids == ()
     tuned = made_by_hand(workspace, photo_id, WebpSettings(quality=11), density=1)
-    workspace.deciding.do(photo_id, PickVariant(1, "webp", tuned.id))
+    workspace.deciding.do(photo_id, pick_variant(1, "webp", tuned.id))
     assert workspace.viewing.photo(photo_id, 1).chosen_ids == (tuned.id,)
     (file,) = [f for f in packed(workspace).files if (f.density, f.format) == (1, "webp")]
     assert (file.encode, file.is_chosen) == (tuned, True)
@@ -84,7 +84,7 @@ def test_a_variant_is_looked_at_tuned_and_chosen(workspace: Workspace) -> None:
     assert workspace.viewing.photo(photo_id, 1).chosen_ids == ()
     for density, as_format in ((1.0, "jpeg"), (2.0, "webp"), (3.0, "webp")):
         with pytest.raises(NotFoundError):
-            workspace.deciding.do(photo_id, PickVariant(density, as_format, tuned.id))  # type: ignore[arg-type]
+            workspace.deciding.do(photo_id, pick_variant(density, as_format, tuned.id))  # type: ignore[arg-type]
     with pytest.raises(NotFoundError):
         workspace.viewing.photo(photo_id, 3)
 
@@ -94,7 +94,7 @@ def test_another_framing_makes_other_variants_and_undo_brings_them_back(
 ) -> None:
     photo_id = taken(workspace)
     before = [file.encode for file in packed(workspace).files]
-    workspace.deciding.do(photo_id, ChangeFraming({"straighten_deg": 3.0}))
+    workspace.deciding.do(photo_id, change_framing({"straighten_deg": 3.0}))
     assert packed(workspace).files == []  # the pick shows another picture
     workspace.deciding.undo(photo_id)
     assert [file.encode for file in packed(workspace).files] == before
@@ -131,8 +131,8 @@ def test_a_workspace_of_an_earlier_version_gets_its_variants(workspace: Workspac
 
 def test_names_follow_the_pattern_or_are_their_own(workspace: Workspace) -> None:
     one, two = taken(workspace), taken(workspace, seed=2)
-    workspace.page_editing.do(SetDelivery(1, {"name_pattern": "{name}@{density}"}))
-    workspace.page_editing.do(NameFile(one, 1, "jpeg", "../Small.PNG"))
+    workspace.page_editing.do(page_acts.set_delivery(1, {"name_pattern": "{name}@{density}"}))
+    workspace.page_editing.do(page_acts.name_file(one, 1, "jpeg", "../Small.PNG"))
     paths = [file.path for file in packed(workspace).files]
     assert paths[:4] == [
         "img/rote-tasse@2x.webp",
@@ -144,28 +144,30 @@ def test_names_follow_the_pattern_or_are_their_own(workspace: Workspace) -> None
     assert len(set(paths)) == 8
     workspace.page_editing.undo()
     assert packed(workspace).files[3].path == "img/rote-tasse@1x.jpg"
-    workspace.page_editing.do(RemovePhotos((two,)))
+    workspace.page_editing.do(page_acts.remove_photos((two,)))
     with pytest.raises(UsageError) as caught:
-        workspace.page_editing.do(SetDelivery(1, {"name_pattern": "{nothing}"}))
+        workspace.page_editing.do(page_acts.set_delivery(1, {"name_pattern": "{nothing}"}))
     assert caught.value.code == "invalid_pattern"
 
 
 def test_no_file_has_the_name_of_an_original(workspace: Workspace) -> None:
     taken(workspace, name="cup.jpg", variants=Variants(formats=("jpeg",)))
-    workspace.page_editing.do(SetDelivery(1, {"name_pattern": "{name}"}))
+    workspace.page_editing.do(page_acts.set_delivery(1, {"name_pattern": "{name}"}))
     assert [file.path for file in packed(workspace).files] == ["cup.webp", "cup-2.jpg"]
 
 
 def test_alternative_texts_are_asked_for_and_undone(workspace: Workspace) -> None:
     photo_id = taken(workspace)
-    workspace.page_editing.do(SetCode((photo_id,), {"alt_text": "A cup", "loading": "eager"}))
+    workspace.page_editing.do(
+        page_acts.set_code((photo_id,), {"alt_text": "A cup", "loading": "eager"})
+    )
     (photo,) = packed(workspace).photos
     assert photo.handed
     assert (photo.handed.alt_text, photo.handed.loading) == ("A cup", "eager")
     workspace.page_editing.undo()
     assert packed(workspace).photos[0].spot.alt_text is None
     with pytest.raises(UsageError) as caught:
-        workspace.page_editing.do(SetCode((photo_id,), {"alt_text": "x" * 1_001}))
+        workspace.page_editing.do(page_acts.set_code((photo_id,), {"alt_text": "x" * 1_001}))
     assert caught.value.code == "invalid_text"
 
 

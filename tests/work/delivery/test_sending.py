@@ -9,12 +9,12 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
-from lean_parcel.core.decisions.acts import ChangeFraming, GiveReason, Pick
+from lean_parcel.core.decisions.acts import change_framing, give_reason, pick
 from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.errors import BytesChanged, StorageError, UsageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import AddPage, RenamePage, SetBudget
+from lean_parcel.core.page import page_acts
 from lean_parcel.work.delivery.packing_list import (
     HTML_NAME,
     LIST_NAME,
@@ -49,7 +49,7 @@ def listed(files: dict[str, bytes]) -> PackingList:
 
 def test_an_archive_has_all_files_and_a_list_of_exactly_them(workspace: Workspace) -> None:
     taken(workspace)
-    workspace.page_editing.do(SetBudget(1, 9_000))
+    workspace.page_editing.do(page_acts.set_budget(1, 9_000))
     files = unzipped(workspace)
     whole = listed(files)
     assert {each.path for each in whole.files} == {*files} - {LIST_NAME, HTML_NAME}
@@ -82,7 +82,7 @@ def test_metadata_follows_the_policy_that_holds_when_it_is_handed_over(
     data = file(photo(96, 64), "JPEG", quality=95, exif=exif)
     photo_id = taken(workspace, name="a.jpg", data=data)
     for policy, is_there in (("everything", True), ("nothing", False)):
-        workspace.deciding.do(photo_id, ChangeFraming({"metadata": policy}))
+        workspace.deciding.do(photo_id, change_framing({"metadata": policy}))
         packed(workspace)
         files = unzipped(workspace)
         for each in listed(files).files:
@@ -94,7 +94,7 @@ def test_reasons_and_photos_that_are_left_out_are_listed(workspace: Workspace) -
     workspace.adding.add_photo("other.png", file(photo(96, 64, 5)), aim=AIM)
     change(workspace, photo_id, {"limit_bytes": 1_000})
     settled(workspace, photo_id)
-    workspace.deciding.do(photo_id, GiveReason("it opens the page"))
+    workspace.deciding.do(photo_id, give_reason("it opens the page"))
     packed(workspace)
     whole = listed(unzipped(workspace))
     assert whole.left_out == ["other.png"]
@@ -106,7 +106,7 @@ def test_a_delivery_is_written_below_the_folder_and_again_over_itself(
     workspace: Workspace, tmp_path: Path
 ) -> None:
     photo_id = taken(workspace)
-    workspace.page_editing.do(RenamePage(1, "../Home/… page"))
+    workspace.page_editing.do(page_acts.rename_page(1, "../Home/… page"))
     written = workspace.sending.written(1)
     assert written.folder == tmp_path / "out/home-page"
     assert verify(written.folder).is_right
@@ -194,14 +194,14 @@ def test_what_a_killed_server_left_half_written_goes(workspace: Workspace) -> No
 
 def test_pages_of_one_name_have_folders_of_their_own(workspace: Workspace, tmp_path: Path) -> None:
     taken(workspace, variants=Variants())
-    workspace.page_editing.do(RenamePage(1, "Home"))
-    second = workspace.page_editing.do(AddPage("home")).pages[-1].id
+    workspace.page_editing.do(page_acts.rename_page(1, "Home"))
+    second = workspace.page_editing.do(page_acts.add_page("home")).pages[-1].id
     add_taken(workspace, second)
     first = workspace.sending.written(1).folder
     assert workspace.sending.written(second).folder != first
     other = Workspace(tmp_path / "o.sqlite3", InlineExecutor(), Limits(), out=tmp_path / "out")
     taken(other, variants=Variants(), seed=3)
-    other.page_editing.do(RenamePage(1, "Home"))
+    other.page_editing.do(page_acts.rename_page(1, "Home"))
     third = other.sending.written(1).folder
     other.close()
     folders = {first, third, workspace.sending.written(second).folder}
@@ -266,9 +266,9 @@ def test_an_original_that_goes_out_as_it_came_is_handed_over(workspace: Workspac
     data = oriented(photo(96, 64), 1)
     photo_id = workspace.adding.add_photo("a.jpg", data, aim=AIM)
     change(workspace, photo_id, {"limit_bytes": len(data) + 10})
-    workspace.deciding.do(photo_id, ChangeFraming({"metadata": "everything"}))
+    workspace.deciding.do(photo_id, change_framing({"metadata": "everything"}))
     found = settled(workspace, photo_id).encodes.candidates
     original = next(e for e in found if e.trial.settings == PassThrough(format="jpeg"))
-    workspace.deciding.do(photo_id, Pick(original.id))
+    workspace.deciding.do(photo_id, pick(original.id))
     packed(workspace)
     assert data in unzipped(workspace).values()

@@ -7,7 +7,7 @@ import pytest
 
 from lean_parcel.core.errors import NotFoundError, TaskCrashed, UsageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import AddPage, MovePhotos, SetBudget, SetShares
+from lean_parcel.core.page import page_acts
 from lean_parcel.web.responses.page.balance import BalanceResponse
 from lean_parcel.work.pages.balancing import (
     REASON,
@@ -32,7 +32,7 @@ def ids(workspace: Workspace) -> list[int]:
     ids = [workspace.adding.add_photo(f"{i}.png", file(p), aim=AIM) for i, p in enumerate(pictures)]
     for photo_id in ids:
         settled(workspace, photo_id)
-    workspace.page_editing.do(SetBudget(PAGE, BUDGET))
+    workspace.page_editing.do(page_acts.set_budget(PAGE, BUDGET))
     return ids
 
 
@@ -139,7 +139,7 @@ def test_a_balance_says_in_a_sentence_how_it_stands(workspace: Workspace, ids: l
     assert re.match(r"[\d.]+ k?B too little for that. 1.png needs the most, ", too_little)
     measured(workspace, BalanceWish(objective="all", spend_bytes=20_000))
     assert told(20_000) == "All that decides is measured."
-    workspace.page_editing.do(AddPage("Empty"))
+    workspace.page_editing.do(page_acts.add_page("Empty"))
     assert told(1_000, page_id=2) == "None of the photos is weighed yet."
 
 
@@ -172,8 +172,8 @@ def test_it_is_taken_as_one_step_and_undone_as_one(workspace: Workspace, ids: li
 
 
 def test_what_a_photo_asks_for_holds(workspace: Workspace, ids: list[int]) -> None:
-    workspace.page_editing.do(SetShares((ids[0],), {"most_bytes": 1_300}))
-    workspace.page_editing.do(SetShares((ids[1],), {"least_likeness": 36.0}))
+    workspace.page_editing.do(page_acts.set_shares((ids[0],), {"most_bytes": 1_300}))
+    workspace.page_editing.do(page_acts.set_shares((ids[1],), {"least_likeness": 36.0}))
     view = workspace.balancing.view(PAGE, BalanceWish(objective="all"))
     assert view.photos[0].after.measured.size_bytes <= 1_300
     assert view.photos[1].after.measured.likeness >= 36
@@ -191,7 +191,7 @@ def test_who_weighs_more_gets_more(workspace: Workspace, ids: list[int], number:
         return [view.photos[number].after.measured.likeness for view in views]
 
     even = likenesses()
-    workspace.page_editing.do(SetShares((ids[number],), {"weight": 8.0}))
+    workspace.page_editing.do(page_acts.set_shares((ids[number],), {"weight": 8.0}))
     more = likenesses()
     assert all(after >= before for before, after in zip(even, more, strict=True))
     assert more != even
@@ -203,15 +203,17 @@ def test_a_photo_s_own_likeness_takes_the_place_of_that_of_all(
     wish = BalanceWish(objective="all", least_likeness=30.0, spend_bytes=3_500)
     before = [each.after.measured.likeness for each in workspace.balancing.view(PAGE, wish).photos]
     for own in (min(90.0, before[0] + 8), 0.0):
-        workspace.page_editing.do(SetShares((ids[0],), {"least_likeness": own}))
+        workspace.page_editing.do(page_acts.set_shares((ids[0],), {"least_likeness": own}))
         after = workspace.balancing.view(PAGE, wish).photos[0].after.measured.likeness
         assert after >= own
         assert (after > before[0]) == (own > before[0])
 
 
 def test_what_nothing_measured_meets_is_said(workspace: Workspace, ids: list[int]) -> None:
-    workspace.page_editing.do(SetShares((ids[0],), {"most_bytes": 100}))
-    workspace.page_editing.do(SetShares((ids[1],), {"least_likeness": 99.0, "most_bytes": 2_000}))
+    workspace.page_editing.do(page_acts.set_shares((ids[0],), {"most_bytes": 100}))
+    workspace.page_editing.do(
+        page_acts.set_shares((ids[1],), {"least_likeness": 99.0, "most_bytes": 2_000})
+    )
     view = workspace.balancing.view(PAGE, BalanceWish(spend_bytes=100_000))
     assert [each.is_too_heavy for each in view.photos] == [True, False, False]
     assert [each.is_too_unlike for each in view.photos] == [False, True, False]
@@ -250,8 +252,8 @@ def test_photos_of_other_pages_are_not_balanced_with_it(
     workspace: Workspace, ids: list[int]
 ) -> None:
     taken = picks(workspace.balancing.view(PAGE, BalanceWish()))
-    other = workspace.page_editing.do(AddPage("Other")).pages[-1].id
-    workspace.page_editing.do(MovePhotos((ids[0],), other))
+    other = workspace.page_editing.do(page_acts.add_page("Other")).pages[-1].id
+    workspace.page_editing.do(page_acts.move_photos((ids[0],), other))
     with pytest.raises(NotFoundError):
         workspace.balancing.take(PAGE, taken)
     assert ids[0] not in picks(workspace.balancing.view(PAGE, BalanceWish()))
@@ -260,7 +262,7 @@ def test_photos_of_other_pages_are_not_balanced_with_it(
 def test_a_page_without_budget_and_picks_has_to_be_told_what_to_spend(
     workspace: Workspace, ids: list[int]
 ) -> None:
-    workspace.page_editing.do(SetBudget(PAGE, None))
+    workspace.page_editing.do(page_acts.set_budget(PAGE, None))
     with pytest.raises(UsageError) as refused:
         workspace.balancing.view(PAGE, BalanceWish())
     assert refused.value.code == "budget_missing"

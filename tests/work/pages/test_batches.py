@@ -4,11 +4,11 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, Pick
+from lean_parcel.core.decisions.acts import change_aim, pick
 from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.errors import NotFoundError, TaskCrashed
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import RemovePhotos, SetDefault
+from lean_parcel.core.page import page_acts
 from lean_parcel.work.pages.batches import BatchView
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.workspace import Workspace
@@ -46,7 +46,7 @@ def test_a_treatment_is_weighed_as_a_batch(workspace: Workspace) -> None:
     batch = ended(workspace)
     assert (batch.batch.words, batch.photo_ids) == ("Card", tuple(ids[:2]))
     assert (batch.state, batch.ended, batch.failed) == ("done", 2, 0)
-    workspace.page_editing.do(RemovePhotos((ids[0],)))
+    workspace.page_editing.do(page_acts.remove_photos((ids[0],)))
     assert view(workspace).photo_ids == (ids[1],)
     workspace.batches.end(PAGE)
     assert workspace.batches.view(PAGE) is None
@@ -85,7 +85,7 @@ def test_going_on_starts_exactly_what_was_stopped(
     workspace, executor, ids = holding(new_file, 4)
     workspace.selections.treat(ids[:3], CARD)
     workspace.deciding.stop_search(ids[0])
-    workspace.deciding.do(ids[3], ChangeAim({"limit_bytes": 1_400}))
+    workspace.deciding.do(ids[3], change_aim({"limit_bytes": 1_400}))
     workspace.deciding.stop_search(ids[3])  # no photo of the batch
     begun: list[int] = []
     start = workspace.runs.start
@@ -144,7 +144,7 @@ def test_all_that_meet_their_aim_are_taken_as_one_step(workspace: Workspace) -> 
     workspace.selections.change_aims([ids[2]], {"limit_bytes": 20})
     settled(workspace, ids[2])
     mine = settled(workspace, ids[1]).encodes.candidates[1].id
-    workspace.deciding.do(ids[1], Pick(mine))
+    workspace.deciding.do(ids[1], pick(mine))
     assert workspace.selections.take(ids) == 1
     shown = workspace.page_viewing.pages().photos
     assert [bool(shown[i].pick) for i in ids] == [True, True, False]
@@ -156,7 +156,7 @@ def test_all_that_meet_their_aim_are_taken_as_one_step(workspace: Workspace) -> 
 
 def test_photos_go_back_to_the_aim_of_their_page(workspace: Workspace) -> None:
     ids = add(workspace, 2)
-    workspace.page_editing.do(SetDefault(PAGE, PageAim(limit_bytes=3_000)))
+    workspace.page_editing.do(page_acts.set_default(PAGE, PageAim(limit_bytes=3_000)))
     workspace.selections.follow_page(ids)
     rows = workspace.page_viewing.rows(ids)
     assert all(row.follows_page and row.state.aim.limit_bytes == 3_000 for row in rows.values())

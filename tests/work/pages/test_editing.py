@@ -1,16 +1,8 @@
 import pytest
 
 from lean_parcel.core.errors import NotFoundError, UsageError
-from lean_parcel.core.page.acts import (
-    AddPage,
-    MovePhoto,
-    PageAct,
-    RemovePage,
-    RemovePhotos,
-    RenamePage,
-    RenamePhoto,
-    SetBudget,
-)
+from lean_parcel.core.page import page_acts
+from lean_parcel.core.page.page_acts import PageAct
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.workspaces import AIM, settled
@@ -19,15 +11,15 @@ from tests.workspaces import AIM, settled
 def test_every_act_on_the_pages_can_be_undone_and_done_again(workspace: Workspace) -> None:
     one = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     two = workspace.adding.add_photo("b.png", file(photo(seed=2)), aim=AIM)
-    first, journal = workspace.page_editing.do(AddPage("Journal")).pages
+    first, journal = workspace.page_editing.do(page_acts.add_page("Journal")).pages
     acts: list[PageAct] = [
-        RenamePhoto(one, "Jug"),
-        MovePhoto(two, first.id, 0),
-        MovePhoto(one, journal.id, 0),
-        SetBudget(journal.id, 90_000),
-        RenamePage(journal.id, "Firing day"),
-        RemovePhotos((two,)),
-        RemovePage(journal.id),
+        page_acts.rename_photo(one, "Jug"),
+        page_acts.move_photo(two, first.id, 0),
+        page_acts.move_photo(one, journal.id, 0),
+        page_acts.set_budget(journal.id, 90_000),
+        page_acts.rename_page(journal.id, "Firing day"),
+        page_acts.remove_photos((two,)),
+        page_acts.remove_page(journal.id),
     ]
     layouts = [workspace.page_viewing.pages().layout]
     for act in acts:
@@ -46,7 +38,7 @@ def test_every_act_on_the_pages_can_be_undone_and_done_again(workspace: Workspac
 
 def test_a_photo_that_is_removed_and_restored_is_weighed_to_the_end(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo(480, 320)), aim=AIM)
-    workspace.page_editing.do(RemovePhotos((photo_id,)))
+    workspace.page_editing.do(page_acts.remove_photos((photo_id,)))
     with pytest.raises(NotFoundError):
         workspace.viewing.photo(photo_id)
     workspace.page_editing.undo()

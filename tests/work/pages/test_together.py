@@ -2,11 +2,10 @@
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, FollowPage, Pick, Treat
+from lean_parcel.core.decisions.acts import change_aim, change_framing, follow_page, pick, treat
 from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.page.acts import AddPage, MovePhotos, SetDefault, SetShares, Together
-from lean_parcel.core.page.choices import UseTreatment
+from lean_parcel.core.page import choices, page_acts
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.workspaces import AIM, settled
@@ -25,8 +24,8 @@ def limits(workspace: Workspace, ids: list[int]) -> list[int]:
 
 def test_a_treatment_of_many_photos_is_one_step(workspace: Workspace, ids: list[int]) -> None:
     card = workspace.page_viewing.layout().treatments[3]
-    treat = Treat(card.treatment)
-    workspace.page_editing.do(UseTreatment(card.id, 2), dict.fromkeys(ids[:2], treat))
+    act = treat(card.treatment)
+    workspace.page_editing.do(choices.use_treatment(card, ids[:2]), dict.fromkeys(ids[:2], act))
     assert limits(workspace, ids) == [40_000, 40_000, 1_500]
     assert workspace.page_viewing.layout().treatments[0] == card
     assert workspace.page_viewing.pages().undo_words == "Card on 2 photos"
@@ -41,8 +40,10 @@ def test_what_was_decided_about_a_single_photo_since_stays(
     workspace: Workspace, ids: list[int]
 ) -> None:
     card = workspace.page_viewing.layout().treatments[3]
-    workspace.page_editing.do(UseTreatment(card.id, 3), dict.fromkeys(ids, Treat(card.treatment)))
-    workspace.deciding.do(ids[0], ChangeAim({"limit_bytes": 7_000}))
+    workspace.page_editing.do(
+        choices.use_treatment(card, ids), dict.fromkeys(ids, treat(card.treatment))
+    )
+    workspace.deciding.do(ids[0], change_aim({"limit_bytes": 7_000}))
     workspace.deciding.undo(ids[1])
     workspace.page_editing.undo()
     assert limits(workspace, ids) == [7_000, 1_500, 1_500]
@@ -52,9 +53,9 @@ def test_what_was_decided_about_a_single_photo_since_stays(
 
 def test_picks_of_many_photos_are_taken_as_one(workspace: Workspace, ids: list[int]) -> None:
     best = {i: settled(workspace, i).encodes.candidates[0].id for i in ids}
-    workspace.page_editing.do(Together("Took 3"), {i: Pick(best[i]) for i in ids})
+    workspace.page_editing.do(page_acts.together("Took 3"), {i: pick(best[i]) for i in ids})
     shown = workspace.page_viewing.pages()
-    assert {i: pick.id for i in ids if (pick := shown.photos[i].pick)} == best
+    assert {i: taken.id for i in ids if (taken := shown.photos[i].pick)} == best
     workspace.page_editing.undo()
     assert not any(each.pick for each in workspace.page_viewing.pages().photos.values())
 
@@ -62,11 +63,11 @@ def test_picks_of_many_photos_are_taken_as_one(workspace: Workspace, ids: list[i
 def test_where_one_photo_cannot_nothing_is_done(workspace: Workspace, ids: list[int]) -> None:
     best = {i: settled(workspace, i).encodes.candidates[0].id for i in ids}
     words = workspace.page_viewing.pages().undo_words
-    wrong = {ids[0]: Pick(best[ids[0]]), ids[1]: Pick(best[ids[2]])}
+    wrong = {ids[0]: pick(best[ids[0]]), ids[1]: pick(best[ids[2]])}
     with pytest.raises(NotFoundError):
-        workspace.page_editing.do(Together("Took 2"), wrong)
+        workspace.page_editing.do(page_acts.together("Took 2"), wrong)
     with pytest.raises(NotFoundError):
-        workspace.page_editing.do(Together("Took 1"), {99: Pick(None)})
+        workspace.page_editing.do(page_acts.together("Took 1"), {99: pick(None)})
     shown = workspace.page_viewing.pages()
     assert shown.undo_words == words
     assert not any(each.pick for each in shown.photos.values())
@@ -74,27 +75,29 @@ def test_where_one_photo_cannot_nothing_is_done(workspace: Workspace, ids: list[
 
 def test_a_step_that_changes_nothing_is_none(workspace: Workspace, ids: list[int]) -> None:
     words = workspace.page_viewing.pages().undo_words
-    workspace.page_editing.do(Together("Nothing"), {ids[0]: ChangeAim({"limit_bytes": 1_500})})
+    workspace.page_editing.do(
+        page_acts.together("Nothing"), {ids[0]: change_aim({"limit_bytes": 1_500})}
+    )
     assert workspace.page_viewing.pages().undo_words == words
 
 
 def test_photos_follow_the_default_of_their_page(workspace: Workspace, ids: list[int]) -> None:
     (page,) = workspace.page_viewing.layout().pages
     edit = workspace.page_editing.do
-    edit(SetDefault(page.id, DEFAULT))
+    edit(page_acts.set_default(page.id, DEFAULT))
     assert limits(workspace, ids) == [1_500] * 3
-    workspace.deciding.do(ids[0], FollowPage(DEFAULT))
-    workspace.deciding.do(ids[1], FollowPage(DEFAULT))
-    edit(SetDefault(page.id, PageAim(limit_bytes=3_000)))
+    workspace.deciding.do(ids[0], follow_page(DEFAULT))
+    workspace.deciding.do(ids[1], follow_page(DEFAULT))
+    edit(page_acts.set_default(page.id, PageAim(limit_bytes=3_000)))
     assert limits(workspace, ids) == [3_000, 3_000, 1_500]
-    workspace.deciding.do(ids[1], ChangeAim({"limit_bytes": 2_000}))
-    edit(SetDefault(page.id, PageAim(limit_bytes=3_500)))
+    workspace.deciding.do(ids[1], change_aim({"limit_bytes": 2_000}))
+    edit(page_acts.set_default(page.id, PageAim(limit_bytes=3_500)))
     assert limits(workspace, ids) == [3_500, 2_000, 1_500]
     workspace.page_editing.undo()
     assert limits(workspace, ids) == [3_000, 2_000, 1_500]
-    other = edit(AddPage("Other")).pages[-1].id
-    edit(SetDefault(other, PageAim(limit_bytes=900)))
-    edit(MovePhotos((ids[0], ids[1]), other))
+    other = edit(page_acts.add_page("Other")).pages[-1].id
+    edit(page_acts.set_default(other, PageAim(limit_bytes=900)))
+    edit(page_acts.move_photos((ids[0], ids[1]), other))
     assert limits(workspace, ids) == [900, 2_000, 1_500]
     new = workspace.adding.add_photo("new.png", file(photo(seed=9)), page_id=other)
     assert limits(workspace, [new]) == [900]
@@ -102,7 +105,7 @@ def test_photos_follow_the_default_of_their_page(workspace: Workspace, ids: list
 
 
 def test_shares_of_photos_are_set_together(workspace: Workspace, ids: list[int]) -> None:
-    layout = workspace.page_editing.do(SetShares(tuple(ids[:2]), {"weight": 2.0}))
+    layout = workspace.page_editing.do(page_acts.set_shares(tuple(ids[:2]), {"weight": 2.0}))
     assert [spot.weight for spot in layout.pages[0].spots] == [2, 2, 1]
     workspace.page_editing.undo()
     layout = workspace.page_viewing.layout()
@@ -118,9 +121,9 @@ def test_a_step_on_many_photos_makes_their_picks_anew_and_undo_takes_the_old_one
     for photo_id in ids:
         made = settled(workspace, photo_id).encodes.made
         old[photo_id] = next(e.id for e in made if e.trial.settings.format == "jpeg")
-        workspace.deciding.do(photo_id, Pick(old[photo_id]))
-    reds = dict.fromkeys(ids, ChangeFraming({"background": "#ff0000"}))
-    workspace.page_editing.do(Together("Red behind both"), reds)
+        workspace.deciding.do(photo_id, pick(old[photo_id]))
+    reds = dict.fromkeys(ids, change_framing({"background": "#ff0000"}))
+    workspace.page_editing.do(page_acts.together("Red behind both"), reds)
 
     def picks() -> dict[int, int | None]:
         return {i: settled(workspace, i).state.picked_encode_id for i in ids}

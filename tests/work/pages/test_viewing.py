@@ -1,8 +1,8 @@
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeFraming, Pick
+from lean_parcel.core.decisions.acts import change_framing, pick
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.page.acts import AddPage, MovePhoto, RemovePhotos
+from lean_parcel.core.page import page_acts
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.workspaces import AIM, settled
@@ -13,10 +13,10 @@ def test_a_row_is_what_the_list_has_of_it(workspace: Workspace) -> None:
     ids = [workspace.adding.add_photo(f"{i}.png", file(p), aim=AIM) for i, p in enumerate(pictures)]
     for photo_id in ids:
         best = settled(workspace, photo_id).encodes.candidates[0]
-        workspace.deciding.do(photo_id, Pick(best.id))
-    workspace.deciding.do(ids[1], ChangeFraming({"metadata": "credit"}))
-    other = workspace.page_editing.do(AddPage("Other")).pages[-1].id
-    workspace.page_editing.do(MovePhoto(ids[2], other, 0))
+        workspace.deciding.do(photo_id, pick(best.id))
+    workspace.deciding.do(ids[1], change_framing({"metadata": "credit"}))
+    other = workspace.page_editing.do(page_acts.add_page("Other")).pages[-1].id
+    workspace.page_editing.do(page_acts.move_photo(ids[2], other, 0))
     for photo_id in ids:
         settled(workspace, photo_id)
     view = workspace.page_viewing.pages()
@@ -30,6 +30,6 @@ def test_a_row_is_what_the_list_has_of_it(workspace: Workspace) -> None:
         assert (
             row.photo.best.measured == settled(workspace, photo_id).encodes.candidates[0].measured
         )
-    workspace.page_editing.do(RemovePhotos((ids[0],)))
+    workspace.page_editing.do(page_acts.remove_photos((ids[0],)))
     with pytest.raises(NotFoundError):
         workspace.page_viewing.row(ids[0])

@@ -5,7 +5,7 @@ from typing import Any
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeFraming
+from lean_parcel.core.decisions.acts import change_framing
 from lean_parcel.core.errors import TruncatedPhoto
 from lean_parcel.core.framing.framing import Size
 from lean_parcel.core.original.source import Limits
@@ -58,7 +58,7 @@ def test_a_bad_file_stores_nothing(workspace: Workspace) -> None:
 def test_the_next_photo_starts_from_the_last_settings(workspace: Workspace) -> None:
     first = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     changes = {"kernel": "mitchell", "straighten_deg": 2.0, "metadata": "nothing"}
-    workspace.deciding.do(first, ChangeFraming(changes, turn="left"))
+    workspace.deciding.do(first, change_framing(changes, turn="left"))
     second = workspace.adding.add_photo("b.png", file(cutout()))
     state = settled(workspace, second).state
     assert state.aim == AIM
@@ -68,7 +68,7 @@ def test_the_next_photo_starts_from_the_last_settings(workspace: Workspace) -> N
 
 def test_a_remembered_size_that_would_enlarge_gives_way_to_the_place(workspace: Workspace) -> None:
     first = workspace.adding.add_photo("a.png", file(photo(400, 300)), aim=AIM)
-    workspace.deciding.do(first, ChangeFraming({"size": Size(by="width", width_px=300)}))
+    workspace.deciding.do(first, change_framing({"size": Size(by="width", width_px=300)}))
     second = workspace.adding.add_photo("b.png", file(photo(200, 150)))
     assert settled(workspace, second).state.framing.size == Size()
 

@@ -2,7 +2,7 @@ from pathlib import Path
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick
+from lean_parcel.core.decisions.acts import change_aim, change_framing, pick
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.framing.framing import Size
 from lean_parcel.core.original.source import Limits
@@ -18,7 +18,7 @@ def test_a_new_aim_replaces_the_search_and_reuses_what_was_made(
 ) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     first = settled(workspace, photo_id)
-    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 900, "formats": ("jpeg",)}))
+    workspace.deciding.do(photo_id, change_aim({"limit_bytes": 900, "formats": ("jpeg",)}))
     other = settled(workspace, photo_id).encodes.candidates
     assert {encode.trial.settings.format for encode in other} == {"jpeg"}
     assert max(encode.measured.size_bytes for encode in other) <= 900
@@ -33,19 +33,19 @@ def test_a_pick_is_of_its_own_photo(workspace: Workspace) -> None:
     two = workspace.adding.add_photo("b.png", file(photo(seed=2)), aim=AIM)
     best = settled(workspace, one).encodes.candidates[0]
     settled(workspace, two)
-    workspace.deciding.do(one, Pick(best.id))
+    workspace.deciding.do(one, pick(best.id))
     assert workspace.page_viewing.pages().photos[one].pick == best
     for photo_id, encode_id in ((two, best.id), (one, 9_999)):
         with pytest.raises(NotFoundError):
-            workspace.deciding.do(photo_id, Pick(encode_id))
-    workspace.deciding.do(one, Pick(None))
+            workspace.deciding.do(photo_id, pick(encode_id))
+    workspace.deciding.do(one, pick(None))
     assert workspace.page_viewing.pages().photos[one].pick is None
 
 
 def test_undo_and_redo_give_the_same_bytes(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     before = _files(workspace, settled(workspace, photo_id))
-    workspace.deciding.do(photo_id, ChangeFraming({"straighten_deg": 3.0}, turn="right"))
+    workspace.deciding.do(photo_id, change_framing({"straighten_deg": 3.0}, turn="right"))
     after = _files(workspace, settled(workspace, photo_id))
     assert after != before
     workspace.deciding.undo(photo_id)
@@ -57,11 +57,11 @@ def test_undo_and_redo_give_the_same_bytes(workspace: Workspace) -> None:
 def test_another_framing_puts_the_pick_back_and_undo_takes_it_again(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     best = settled(workspace, photo_id).encodes.candidates[0]
-    workspace.deciding.do(photo_id, Pick(best.id))
-    workspace.deciding.do(photo_id, ChangeFraming({"kernel": "linear"}))
+    workspace.deciding.do(photo_id, pick(best.id))
+    workspace.deciding.do(photo_id, change_framing({"kernel": "linear"}))
     assert settled(workspace, photo_id).state.picked_encode_id is None
     with pytest.raises(NotFoundError):
-        workspace.deciding.do(photo_id, Pick(best.id))
+        workspace.deciding.do(photo_id, pick(best.id))
     workspace.deciding.undo(photo_id)
     assert settled(workspace, photo_id).state.picked_encode_id == best.id
 
@@ -71,10 +71,10 @@ def test_a_framing_that_would_enlarge_is_refused_unless_it_may(workspace: Worksp
     before = settled(workspace, photo_id).state
     wide = {"size": Size(by="width", width_px=192)}
     with pytest.raises(UsageError) as caught:
-        workspace.deciding.do(photo_id, ChangeFraming(wide))
+        workspace.deciding.do(photo_id, change_framing(wide))
     assert caught.value.code == "would_enlarge"
     assert settled(workspace, photo_id).state == before
-    workspace.deciding.do(photo_id, ChangeFraming({**wide, "may_enlarge": True}))
+    workspace.deciding.do(photo_id, change_framing({**wide, "may_enlarge": True}))
     framed = settled(workspace, photo_id).framed
     assert framed is not None
     assert framed.search_input.rungs[0].width_px == 192
@@ -85,8 +85,8 @@ def test_the_journal_outlives_the_process_and_compares_entries(tmp_path: Path) -
     first = Workspace(path, InlineExecutor(), Limits())
     photo_id = first.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(first, photo_id)
-    first.deciding.do(photo_id, ChangeFraming({"straighten_deg": 3.0}))
-    first.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_200}))
+    first.deciding.do(photo_id, change_framing({"straighten_deg": 3.0}))
+    first.deciding.do(photo_id, change_aim({"limit_bytes": 1_200}))
     settled(first, photo_id)
     first.deciding.undo(photo_id)
     first.close()
@@ -113,10 +113,10 @@ def test_the_journal_outlives_the_process_and_compares_entries(tmp_path: Path) -
 def test_a_clock_that_jumps_changes_no_order(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("mill.png", file(photo()), aim=AIM)
     for limit_bytes in (2_000, 2_500):
-        workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": limit_bytes}))
+        workspace.deciding.do(photo_id, change_aim({"limit_bytes": limit_bytes}))
         with workspace.context.connection() as connection:  # the clock goes back after each
             connection.execute("UPDATE entry SET made_at = '2999-01-01T00:00:00.000Z'")
-    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 3_000}))
+    workspace.deciding.do(photo_id, change_aim({"limit_bytes": 3_000}))
     assert limit_of(workspace, photo_id) == 3_000
     workspace.deciding.undo(photo_id)
     assert limit_of(workspace, photo_id) == 2_500
@@ -131,7 +131,7 @@ def limit_of(workspace: Workspace, photo_id: int) -> int | None:
 def test_an_aim_of_likeness_is_met_in_the_fewest_bytes(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
-    workspace.deciding.do(photo_id, ChangeAim({"likeness": 75.0}))
+    workspace.deciding.do(photo_id, change_aim({"likeness": 75.0}))
     encodes = settled(workspace, photo_id).encodes
     sizes = [encode.measured.size_bytes for encode in encodes.candidates]
     assert sizes == sorted(sizes)

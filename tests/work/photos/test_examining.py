@@ -5,7 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 
 from lean_parcel.core.damage.spots import MATTERS
-from lean_parcel.core.decisions.acts import ChangeFraming, ChangeMarks
+from lean_parcel.core.decisions.acts import change_framing, change_marks
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
 from lean_parcel.core.encoding.settings import JpegSettings
@@ -77,7 +77,7 @@ def test_marks_are_kept_counted_turned_and_undone(workspace: Workspace, photo_id
     settled(workspace, photo_id)
     ruined = made_by_hand(workspace, photo_id, RUIN)
     face = Mark(box=Box(left_px=8, top_px=16, width_px=24, height_px=16), matters=True)
-    workspace.deciding.do(photo_id, ChangeMarks((face,)))
+    workspace.deciding.do(photo_id, change_marks((face,)))
     marked = [s for s in workspace.examining.encode(photo_id, ruined.id).spots if s.is_marked]
     assert [spot.box for spot in marked] == [face.box]
     ranked = [
@@ -85,7 +85,7 @@ def test_marks_are_kept_counted_turned_and_undone(workspace: Workspace, photo_id
         for spot in workspace.examining.encode(photo_id, ruined.id).spots
     ]
     assert ranked == sorted(ranked, reverse=True)
-    workspace.deciding.do(photo_id, ChangeFraming({}, "right"))
+    workspace.deciding.do(photo_id, change_framing({}, "right"))
     (turned,) = settled(workspace, photo_id).state.marks
     assert turned.box == Box(left_px=64 - 32, top_px=8, width_px=16, height_px=24)
     for _ in range(2):
@@ -98,10 +98,10 @@ def test_marks_are_kept_counted_turned_and_undone(workspace: Workspace, photo_id
 def test_a_mark_lies_in_the_picture(workspace: Workspace, photo_id: int) -> None:
     outside = Mark(box=Box(left_px=90, top_px=0, width_px=20, height_px=5), matters=False)
     with pytest.raises(UsageError) as refused:
-        workspace.deciding.do(photo_id, ChangeMarks((outside,)))
+        workspace.deciding.do(photo_id, change_marks((outside,)))
     assert refused.value.code == "invalid_marks"
     with pytest.raises(UsageError):
-        workspace.deciding.do(photo_id, ChangeMarks(9 * (Mark(box=outside.box, matters=True),)))
+        workspace.deciding.do(photo_id, change_marks(9 * (Mark(box=outside.box, matters=True),)))
 
 
 def test_an_encode_of_another_photo_is_not_examined(workspace: Workspace, photo_id: int) -> None:

@@ -7,7 +7,7 @@ import numpy as np
 import pyexiv2
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming, Pick
+from lean_parcel.core.decisions.acts import change_aim, change_framing, pick
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import JpegSettings, PassThrough
 from lean_parcel.core.errors import NotFoundError, TaskCrashed
@@ -28,7 +28,7 @@ AIM = Aim(place=Place(css_width_px=96), limit_bytes=9_000)
 
 
 def policy_of(workspace: Workspace, photo_id: int, policy: MetadataPolicy) -> None:
-    workspace.deciding.do(photo_id, ChangeFraming({"metadata": policy}))
+    workspace.deciding.do(photo_id, change_framing({"metadata": policy}))
 
 
 def pick_of(workspace: Workspace, photo_id: int) -> tuple[int, bytes]:
@@ -55,7 +55,7 @@ def test_a_change_of_policy_exchanges_metadata_and_encodes_nothing(
     photo_id = workspace.adding.add_photo("a.jpg", full_jpeg(), aim=AIM)
     made = own_encodes(workspace, photo_id)
     one = next(encode for encode in made if encode.trial.settings.format == name)
-    workspace.deciding.do(photo_id, Pick(one.id))
+    workspace.deciding.do(photo_id, pick(one.id))
     policy_of(workspace, photo_id, "everything")
     pick_id, with_all = pick_of(workspace, photo_id)
     assert "Exif.GPSInfo.GPSLatitude" in read_back(with_all)
@@ -93,7 +93,7 @@ def test_what_fits_fits_with_its_metadata(workspace: Workspace) -> None:
     for policy in POLICY_NAMES:
         policy_of(workspace, photo_id, policy)
         for limit_bytes in (1_500, 2_500):
-            workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": limit_bytes}))
+            workspace.deciding.do(photo_id, change_aim({"limit_bytes": limit_bytes}))
             for candidate in settled(workspace, photo_id).encodes.candidates:
                 _, data = workspace.files.delivered(photo_id, candidate.id)
                 assert candidate.measured.size_bytes == len(data)
@@ -112,7 +112,7 @@ def test_an_original_that_was_taken_gives_its_metadata_up_with_the_policy(
     policy_of(workspace, photo_id, "everything")
     candidates = settled(workspace, photo_id).encodes.candidates
     best = next(e for e in candidates if e.trial.settings == PassThrough(format="jpeg"))
-    workspace.deciding.do(photo_id, Pick(best.id))
+    workspace.deciding.do(photo_id, pick(best.id))
     assert pick_of(workspace, photo_id)[1] == original
     policy_of(workspace, photo_id, "no-position")
     _, data = pick_of(workspace, photo_id)
@@ -137,8 +137,8 @@ def test_a_change_of_background_makes_the_pick_anew(workspace: Workspace) -> Non
     made = settled(workspace, photo_id).encodes.made
     jpeg = next(encode for encode in made if encode.trial.settings.format == "jpeg")
     webp = next(encode for encode in made if encode.trial.settings.format == "webp")
-    workspace.deciding.do(photo_id, Pick(jpeg.id))
-    workspace.deciding.do(photo_id, ChangeFraming({"background": "#ff0000"}))
+    workspace.deciding.do(photo_id, pick(jpeg.id))
+    workspace.deciding.do(photo_id, change_framing({"background": "#ff0000"}))
     red_id, data = pick_of(workspace, photo_id)
     assert red_id != jpeg.id
     assert decode(data)[0, 0, 0] > 240 > 20 > decode(data)[0, 0, 2]
@@ -148,8 +148,8 @@ def test_a_change_of_background_makes_the_pick_anew(workspace: Workspace) -> Non
     assert picked.trial.settings.quality == jpeg.trial.settings.quality
     workspace.deciding.undo(photo_id)
     assert pick_of(workspace, photo_id)[0] == jpeg.id
-    workspace.deciding.do(photo_id, Pick(webp.id))
-    workspace.deciding.do(photo_id, ChangeFraming({"background": "#00ff00"}))
+    workspace.deciding.do(photo_id, pick(webp.id))
+    workspace.deciding.do(photo_id, change_framing({"background": "#00ff00"}))
     assert pick_of(workspace, photo_id)[0] == webp.id
 
 
@@ -159,7 +159,7 @@ def test_an_opaque_picture_has_no_background(
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
     calls = executor.calls
-    workspace.deciding.do(photo_id, ChangeFraming({"background": "#ff0000"}))
+    workspace.deciding.do(photo_id, change_framing({"background": "#ff0000"}))
     settled(workspace, photo_id)
     assert executor.calls == calls
 
@@ -170,11 +170,11 @@ def test_where_the_new_pick_cannot_be_made_nothing_is_changed(tmp_path: Path) ->
     photo_id = workspace.adding.add_photo("a.png", file(cutout()), aim=AIM)
     made = settled(workspace, photo_id).encodes.made
     jpeg = next(encode for encode in made if encode.trial.settings.format == "jpeg")
-    workspace.deciding.do(photo_id, Pick(jpeg.id))
+    workspace.deciding.do(photo_id, pick(jpeg.id))
     before = workspace.viewing.photo(photo_id).state
     executor.fail_from_now_on(encode_task)
     with pytest.raises(TaskCrashed):
-        workspace.deciding.do(photo_id, ChangeFraming({"background": "#ff0000"}))
+        workspace.deciding.do(photo_id, change_framing({"background": "#ff0000"}))
     assert workspace.viewing.photo(photo_id).state == before
     workspace.close()
 

@@ -5,9 +5,9 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeAim, ChangeFraming
+from lean_parcel.core.decisions.acts import change_aim, change_framing
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.page.acts import RemovePhotos
+from lean_parcel.core.page import page_acts
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.workspaces import AIM, settled
@@ -31,7 +31,7 @@ def test_changes_at_the_same_time_are_all_in_the_journal(workspace: Workspace) -
     limits = [1_000 + 10 * i for i in range(8)]
     outcomes = at_once(
         [
-            lambda limit=limit: workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": limit}))
+            lambda limit=limit: workspace.deciding.do(photo_id, change_aim({"limit_bytes": limit}))
             for limit in limits
         ]
     )
@@ -47,9 +47,9 @@ def test_changes_of_different_things_do_not_undo_each_other(workspace: Workspace
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     at_once(
         [
-            lambda: workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100})),
-            lambda: workspace.deciding.do(photo_id, ChangeFraming({"kernel": "linear"})),
-            lambda: workspace.deciding.do(photo_id, ChangeFraming({}, turn="left")),
+            lambda: workspace.deciding.do(photo_id, change_aim({"limit_bytes": 1_100})),
+            lambda: workspace.deciding.do(photo_id, change_framing({"kernel": "linear"})),
+            lambda: workspace.deciding.do(photo_id, change_framing({}, turn="left")),
         ]
     )
     state = settled(workspace, photo_id).state
@@ -60,7 +60,7 @@ def test_changes_of_different_things_do_not_undo_each_other(workspace: Workspace
 def test_more_steps_back_than_there_are_end_at_the_first(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     for limit_bytes in (1_100, 1_200):
-        workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": limit_bytes}))
+        workspace.deciding.do(photo_id, change_aim({"limit_bytes": limit_bytes}))
     outcomes = at_once([lambda: workspace.deciding.undo(photo_id)] * 5)
     assert sum(isinstance(outcome, UsageError) for outcome in outcomes) == 3
     assert settled(workspace, photo_id).state.aim == AIM
@@ -86,8 +86,8 @@ def test_removing_a_photo_while_it_is_changed_leaves_no_search_behind(
     photo_id = workspace.adding.add_photo("a.png", file(photo(480, 320)), aim=AIM)
     at_once(
         [
-            lambda: workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 2_000})),
-            lambda: workspace.page_editing.do(RemovePhotos((photo_id,))),
+            lambda: workspace.deciding.do(photo_id, change_aim({"limit_bytes": 2_000})),
+            lambda: workspace.page_editing.do(page_acts.remove_photos((photo_id,))),
         ]
     )
     assert workspace.page_viewing.pages().photos == {}

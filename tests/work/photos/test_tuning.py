@@ -6,13 +6,13 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from lean_parcel.core.decisions.acts import ChangeFraming, Pick
+from lean_parcel.core.decisions.acts import change_framing, pick
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, PngSettings
 from lean_parcel.core.errors import NotFoundError, Superseded, UsageError
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import RemovePhotos
+from lean_parcel.core.page import page_acts
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.store.encodes import Encode
@@ -44,7 +44,7 @@ def test_an_encode_by_hand_is_made_once_and_measured(
     assert made_by_hand(workspace, photo_id, wanted) == made
     assert executor.calls == calls
     assert made in workspace.viewing.photo(photo_id).encodes.made
-    workspace.deciding.do(photo_id, Pick(made.id))
+    workspace.deciding.do(photo_id, pick(made.id))
     assert workspace.page_viewing.pages().photos[photo_id].pick == made
 
 
@@ -59,7 +59,7 @@ def test_an_encode_whose_pixels_were_let_go_meanwhile_is_told_and_not_stored(
     with ThreadPoolExecutor(1) as threads:
         asked = threads.submit(made_by_hand, workspace, photo_id, replace(JPEG, trellis=False))
         assert executor.has_held.wait(10)
-        workspace.page_editing.do(RemovePhotos((photo_id,)))
+        workspace.page_editing.do(page_acts.remove_photos((photo_id,)))
         workspace.room_keeping.reclaim(forgets_removed=True)
         executor.let_go()
         with pytest.raises(NotFoundError):
@@ -69,7 +69,7 @@ def test_an_encode_whose_pixels_were_let_go_meanwhile_is_told_and_not_stored(
 
 def test_settings_follow_the_rules_and_the_photos_background(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(cutout()), aim=AIM)
-    workspace.deciding.do(photo_id, ChangeFraming({"background": "#204060"}))
+    workspace.deciding.do(photo_id, change_framing({"background": "#204060"}))
     settled(workspace, photo_id)
     trial = made_by_hand(workspace, photo_id, replace(JPEG, chroma="4:2:2"), 48).trial
     assert trial.settings == JpegSettings(
@@ -149,7 +149,7 @@ def test_an_encode_before_the_pixels_are_made_is_refused(workspace: Workspace) -
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
     workspace.close()
-    workspace.deciding.do(photo_id, ChangeFraming({"kernel": "linear"}))
+    workspace.deciding.do(photo_id, change_framing({"kernel": "linear"}))
     with pytest.raises(UsageError) as caught:
         made_by_hand(workspace, photo_id, PngSettings(colours=8))
     assert caught.value.code == "not_framed"

@@ -2,7 +2,7 @@ from pathlib import Path
 
 import numpy as np
 
-from lean_parcel.core.decisions.acts import ChangeFraming
+from lean_parcel.core.decisions.acts import change_framing
 from lean_parcel.core.formats import FORMATS
 from lean_parcel.core.original.findings import Finding
 from lean_parcel.core.original.source import Limits
@@ -21,7 +21,7 @@ def test_findings_and_margins_are_of_the_photo_as_it_is_turned(workspace: Worksp
     assert [finding.topic for finding in findings][:2] == ["format", "pixels"]
     inside = workspace.viewing.margins(photo_id)
     assert inside == Box(left_px=30, top_px=10, width_px=70, height_px=60)
-    workspace.deciding.do(photo_id, ChangeFraming({}, turn="right"))
+    workspace.deciding.do(photo_id, change_framing({}, turn="right"))
     turned = workspace.viewing.margins(photo_id)
     assert turned == Box(left_px=10, top_px=30, width_px=60, height_px=70)
 
@@ -61,7 +61,7 @@ def test_before_anything_has_ended_the_quickest_format_is_shown(tmp_path: Path) 
     photo_id = workspace.adding.add_photo("a.png", file(cutout()), aim=AIM)
     settled(workspace, photo_id)
     executor.hold()
-    workspace.deciding.do(photo_id, ChangeFraming({"background": "#102030"}))
+    workspace.deciding.do(photo_id, change_framing({"background": "#102030"}))
     assert executor.has_held.wait(10)
     view = workspace.viewing.photo(photo_id)
     assert view.search.state == "running"
@@ -81,7 +81,7 @@ def test_the_measured_winner_takes_the_place_of_the_advice(tmp_path: Path) -> No
     assert advice.title.endswith(("looks best here", "is lightest here"))
     assert f"{best.measured.likeness:.1f}" in advice.note or best.trial.is_pass_through
     executor.hold()
-    workspace.deciding.do(photo_id, ChangeFraming({}, turn="left"))
+    workspace.deciding.do(photo_id, change_framing({}, turn="left"))
     assert _advice(workspace, photo_id).title.startswith("Begin with")
     executor.let_go()
     workspace.close()

@@ -8,13 +8,14 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from lean_parcel.core.decisions.acts import ChangeAim, Pick
+from lean_parcel.core.decisions.acts import change_aim, pick
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.errors import StorageError, TruncatedPhoto
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.serialisation import decode
-from lean_parcel.store import database, searches
+from lean_parcel.store import searches
+from lean_parcel.store.file import database
 from lean_parcel.work.tasks.ladder import measure_ladder_task
 from lean_parcel.work.tasks.original import pass_through_task
 from lean_parcel.work.workspace import Workspace
@@ -36,9 +37,9 @@ def test_an_original_that_fits_its_place_is_offered_and_handed_out_to_the_byte(
     assert packed.measured.size_bytes < original.measured.size_bytes
     np.testing.assert_array_equal(decode(workspace.files.encoded(packed.id)[1]), decode(data))
     assert workspace.files.encoded(original.id)[1] == data
-    workspace.deciding.do(photo_id, Pick(original.id))
+    workspace.deciding.do(photo_id, pick(original.id))
     assert workspace.page_viewing.pages().photos[photo_id].pick == original
-    too_low = ChangeAim({"limit_bytes": packed.measured.size_bytes - 1, "likeness": None})
+    too_low = change_aim({"limit_bytes": packed.measured.size_bytes - 1, "likeness": None})
     workspace.deciding.do(photo_id, too_low)
     assert not offers_original(workspace, photo_id)
 
@@ -94,7 +95,7 @@ def test_a_search_that_was_running_goes_on_in_the_next_life(tmp_path: Path) -> N
     photo_id = first.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(first, photo_id)
     executor.hold()
-    first.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    first.deciding.do(photo_id, change_aim({"limit_bytes": 1_100}))
     assert executor.has_held.wait(10)
     first.close()
     second = Workspace(path, InlineExecutor(), Limits())
@@ -110,12 +111,12 @@ def test_a_search_goes_on_once_the_disk_has_room_again(tmp_path: Path) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     best = settled(workspace, photo_id).encodes.candidates[0]
     executor.hold()
-    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    workspace.deciding.do(photo_id, change_aim({"limit_bytes": 1_100}))
     assert executor.has_held.wait(10)
     with no_file_may_grow():
         executor.let_go()
         with pytest.raises(StorageError) as caught:
-            workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_200}))
+            workspace.deciding.do(photo_id, change_aim({"limit_bytes": 1_200}))
         assert caught.value.code in ("disk_full", "workspace_unreachable")
         assert workspace.files.encoded(best.id)[0] == best
     view = settled(workspace, photo_id)
@@ -154,7 +155,7 @@ def test_stopping_keeps_what_was_found_and_what_still_runs_is_stored(tmp_path: P
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     before = len(settled(workspace, photo_id).encodes.made)
     executor.hold()
-    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    workspace.deciding.do(photo_id, change_aim({"limit_bytes": 1_100}))
     assert executor.has_held.wait(10)
     workspace.deciding.stop_search(photo_id)
     executor.let_go()
@@ -181,7 +182,7 @@ def test_a_stop_of_an_older_search_leaves_the_newer_one_alone(workspace: Workspa
     settled(workspace, photo_id)
     with workspace.context.connection() as connection:
         (older,) = searches.all_of(connection, photo_id)
-    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    workspace.deciding.do(photo_id, change_aim({"limit_bytes": 1_100}))
     workspace.runs.stop(older)
     assert settled(workspace, photo_id).search.state == "done"
 
@@ -193,7 +194,7 @@ def test_framed_pixels_are_shown_while_a_search_waits_for_its_turn(tmp_path: Pat
     framed = settled(workspace, photo_id).framed
     executor.hold()
     for limit_bytes in (1_100, 1_200):  # the first one's task keeps the only worker
-        workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": limit_bytes}))
+        workspace.deciding.do(photo_id, change_aim({"limit_bytes": limit_bytes}))
         assert executor.has_held.wait(10)
         assert workspace.viewing.photo(photo_id).framed == framed
     executor.let_go()

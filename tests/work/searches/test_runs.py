@@ -11,10 +11,10 @@ from typing import Any
 
 import pytest
 
-from lean_parcel.core.decisions.acts import Act, ChangeAim, ChangeFraming, Pick
+from lean_parcel.core.decisions.acts import Act, change_aim, change_framing, pick
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.page.acts import RemovePhotos
+from lean_parcel.core.page import page_acts
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.tasks.original import pass_through_task
@@ -77,24 +77,24 @@ def _some_act(workspace: Workspace, photo_id: int, chance: random.Random) -> Non
         case 1:
             workspace.deciding.undo(photo_id)
         case 2:
-            workspace.deciding.do(photo_id, ChangeFraming({}, turn="left"))
+            workspace.deciding.do(photo_id, change_framing({}, turn="left"))
         case 3:
-            workspace.page_editing.do(RemovePhotos((photo_id,)))
+            workspace.page_editing.do(page_acts.remove_photos((photo_id,)))
             workspace.page_editing.undo()
         case 4:
             policy = chance.choice(("nothing", "credit", "everything"))
-            workspace.deciding.do(photo_id, ChangeFraming({"metadata": policy}))
+            workspace.deciding.do(photo_id, change_framing({"metadata": policy}))
         case 5:
             found = workspace.viewing.photo(photo_id).encodes.candidate_ids
-            workspace.deciding.do(photo_id, Pick(next(iter(found), None)))
+            workspace.deciding.do(photo_id, pick(next(iter(found), None)))
         case _:
-            change = ChangeAim({"limit_bytes": chance.randrange(900, 3_000)})
+            change = change_aim({"limit_bytes": chance.randrange(900, 3_000)})
             workspace.deciding.do(photo_id, change)
 
 
 @pytest.mark.parametrize(
     ("act", "is_of_use"),
-    [(ChangeAim({"limit_bytes": 1_200}), True), (ChangeFraming({}, turn="left"), False)],
+    [(change_aim({"limit_bytes": 1_200}), True), (change_framing({}, turn="left"), False)],
 )
 def test_what_runs_goes_on_where_the_next_search_can_use_it(
     tmp_path: Path, act: Act, is_of_use: bool
@@ -104,7 +104,7 @@ def test_what_runs_goes_on_where_the_next_search_can_use_it(
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
     executor.hold(encode_task)
-    workspace.deciding.do(photo_id, ChangeAim({"limit_bytes": 1_100}))
+    workspace.deciding.do(photo_id, change_aim({"limit_bytes": 1_100}))
     assert executor.has_held.wait(10)
     workspace.deciding.do(photo_id, act)
     catch_up(workspace)
@@ -123,7 +123,7 @@ def test_cancelling_reaches_what_is_awaited(tmp_path: Path, awaited: Any) -> Non
     photo_id = workspace.adding.add_photo("a.jpg", data, aim=AIM)
     if awaited is frame_task:
         executor.hold(awaited)
-        workspace.deciding.do(photo_id, ChangeAim({"css_width_px": 40}))
+        workspace.deciding.do(photo_id, change_aim({"css_width_px": 40}))
     assert executor.has_held.wait(10)
     workspace.deciding.stop_search(photo_id)
     executor.hurried.get(timeout=10)

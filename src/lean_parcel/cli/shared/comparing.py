@@ -10,7 +10,7 @@ import click
 from lean_parcel.cli.shared.parameters import UNREADABLE_STATUS
 from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.work.packing.files import read_photo
+from lean_parcel.work.packing.sources import read_photo
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 
 Result = TypeVar("Result")

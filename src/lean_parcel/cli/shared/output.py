@@ -7,7 +7,7 @@ from pathlib import Path
 import click
 
 from lean_parcel.core.packing.names import FileFacts, as_text, file_name, name_key, numbered
-from lean_parcel.work.packing.files import write_whole
+from lean_parcel.work.delivery.writing import write_whole
 from lean_parcel.work.searches.one_file import FileFit, Offer
 
 

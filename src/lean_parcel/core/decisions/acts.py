@@ -1,150 +1,141 @@
-"""Acts on one photo, as plain values: each can be stored, and repeated on other photos.
+"""Acts on one photo: functions from a state to the state after, which can be done to others too."""
 
-`done` does an act: a state before and the original in, the state after out.
-"""
-
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import replace
 from typing import Any
 
 from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.decisions.marks import Mark, checked, marks_turned
-from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.decisions.treatment import Treatment, treated
 from lean_parcel.core.decisions.variants import VariantPick, plan_at
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import TURNS, Framing, Turn, cropped, rescaled, turned
-from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.original.source import Source
-from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import inverse, shown_size_px
 
 MAX_REASON = 200
 _PLACE_FIELDS = frozenset({"css_width_px", "css_height_px", "fit", "density", "pixel_by_pixel"})
 
 
-@dataclass(frozen=True, slots=True)
-class ChangeAim:
-    """Replaces fields of the aim, and of its place, by name; of `variants` those that are given."""
-
-    changes: Mapping[str, Any]
-
-
-@dataclass(frozen=True, slots=True)
-class ChangeFraming:
-    """Turns the picture first, if asked to; then replaces fields of the framing by name, `crop`
-    among them, where None is no crop."""
-
-    changes: Mapping[str, Any]
-    turn: Turn | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class ResetFraming:
-    """Takes back what depends on the single picture: turns, crop, straightening and focus."""
-
-
-@dataclass(frozen=True, slots=True)
-class ChangeMarks:
-    """Replaces all marked areas."""
-
-    marks: tuple[Mark, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class KeepOutcome:
-    """Keeps what came of blind rounds."""
-
-    outcome: Outcome
-
-
-@dataclass(frozen=True, slots=True)
-class Treat:
-    """Does a treatment, which has an id among those to choose from."""
-
-    treatment: Treatment
-    treatment_id: int | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class FollowPage:
-    """Takes limit and likeness from the page, as its default has them."""
-
-    default: PageAim
-
-
-@dataclass(frozen=True, slots=True)
-class Pick:
-    """Takes an encode as the pick, or puts the pick back with None; over the limit with a
-    `reason`."""
-
-    encode_id: int | None
-    reason: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class PickVariant:
-    """Chooses an encode for a density and a format, or what is found there with None."""
-
-    density: float
-    format: Format
-    encode_id: int | None
-
-
-@dataclass(frozen=True, slots=True)
-class GiveReason:
-    """Says why a pick stands over its limit."""
-
-    reason: str
-
-
-Act = (
-    ChangeAim
-    | ChangeFraming
-    | ResetFraming
-    | ChangeMarks
-    | KeepOutcome
-    | Treat
-    | FollowPage
-    | Pick
-    | PickVariant
-    | GiveReason
-)
+#: What a person does to a photo: a state before and the original in, the state after out. `done`
+#: carries one out.
+Act = Callable[[State, Source], State]
 
 
 def done(act: Act, state: State, source: Source) -> State:
-    """The state after an act. A pick that no longer shows the photo as it is framed is put back.
-
-    Raises UsageError for values that cannot be.
-    """
-    match act:
-        case ChangeAim(changes):
-            after = _with_aim(state, changes)
-        case ChangeFraming(changes, turn):
-            after = replace(
-                state,
-                framing=_reframed(state.framing, changes, turn, source),
-                marks=_turned_marks(state, turn, source),
-            )
-        case ResetFraming():
-            upright = marks_turned(
-                state.marks, inverse(state.framing.orientation), _turned_px(state, source)
-            )
-            after = replace(state, framing=_reset(state.framing), marks=upright)
-        case ChangeMarks(marks):
-            after = replace(state, marks=checked(marks, *_turned_px(state, source)))
-        case Treat(treatment, treatment_id):
-            after = replace(treated(state, treatment, source), treatment_id=treatment_id)
-        case FollowPage(default):
-            aim = replace(state.aim, limit_bytes=default.limit_bytes, likeness=default.likeness)
-            after = replace(state, aim=aim, follows_page=True)
-        case KeepOutcome() | Pick() | PickVariant() | GiveReason():
-            return _noted(act, state)
-    if _plan(state, source) != _plan(after, source):
+    """The state after an act. A pick that no longer shows the photo as it is framed is put back; so
+    are chosen variants. Raises UsageError for values that cannot be."""
+    after = act(state, source)
+    if plan_of(state, source) != plan_of(after, source):
         after = replace(after, picked_encode_id=None)
     return replace(after, variant_picks=_still_right(state, after, source))
+
+
+def change_aim(changes: Mapping[str, Any]) -> Act:
+    """Replaces fields of the aim, and of its place, by name; of `variants` those that are given. A
+    photo that gets another limit or likeness follows its page no more."""
+
+    def act(state: State, _: Source) -> State:
+        of_place = {name: value for name, value in changes.items() if name in _PLACE_FIELDS}
+        of_aim = {name: value for name, value in changes.items() if name not in _PLACE_FIELDS}
+        if "variants" in of_aim:
+            of_aim["variants"] = replace(state.aim.variants, **of_aim["variants"])
+        aim = replace(state.aim, place=replace(state.aim.place, **of_place), **of_aim)
+        is_own = (aim.limit_bytes, aim.likeness) != (state.aim.limit_bytes, state.aim.likeness)
+        return replace(state, aim=aim, follows_page=state.follows_page and not is_own)
+
+    return act
+
+
+def change_framing(changes: Mapping[str, Any], turn: Turn | None = None) -> Act:
+    """Turns the picture first, if asked to; then replaces fields of the framing by name, `crop`
+    among them, where None is no crop."""
+
+    def act(state: State, source: Source) -> State:
+        framing, marks = state.framing, state.marks
+        size_px, rest = (source.width_px, source.height_px), dict(changes)
+        if turn:
+            marks = marks_turned(marks, TURNS[turn], _turned_px(state, source))
+            framing = turned(framing, turn, *size_px)
+        if "crop" in rest:
+            framing = cropped(framing, rest.pop("crop"), *size_px)
+        if "size" in rest:
+            rest["size"] = rescaled(framing.size, rest["size"])
+        return replace(state, framing=replace(framing, **rest), marks=marks)
+
+    return act
+
+
+def reset_framing() -> Act:
+    """Takes back what depends on the single picture: turns, crop, straightening and focus."""
+
+    def act(state: State, source: Source) -> State:
+        back = inverse(state.framing.orientation)
+        plain = Framing()
+        framing = replace(
+            state.framing,
+            orientation=plain.orientation,
+            straighten_deg=plain.straighten_deg,
+            crop=plain.crop,
+            focus=plain.focus,
+        )
+        upright = marks_turned(state.marks, back, _turned_px(state, source))
+        return replace(state, framing=framing, marks=upright)
+
+    return act
+
+
+def change_marks(marks: tuple[Mark, ...]) -> Act:
+    """Replaces all marked areas."""
+    return lambda state, source: replace(state, marks=checked(marks, *_turned_px(state, source)))
+
+
+def keep_outcome(outcome: Outcome) -> Act:
+    """Keeps what came of blind rounds."""
+    return lambda state, _: replace(state, outcomes=(*state.outcomes, outcome))
+
+
+def treat(treatment: Treatment, treatment_id: int | None = None) -> Act:
+    """Does a treatment, which has an id among those to choose from."""
+    return lambda state, source: replace(
+        treated(state, treatment, source), treatment_id=treatment_id
+    )
+
+
+def follow_page(default: PageAim) -> Act:
+    """Takes limit and likeness from the page, as its default has them."""
+
+    def act(state: State, _: Source) -> State:
+        aim = replace(state.aim, limit_bytes=default.limit_bytes, likeness=default.likeness)
+        return replace(state, aim=aim, follows_page=True)
+
+    return act
+
+
+def pick(encode_id: int | None, reason: str = "") -> Act:
+    """Takes an encode as the pick, or puts the pick back with None; over the limit with a
+    `reason`."""
+    return lambda state, _: replace(state, picked_encode_id=encode_id, reason=_tidy_reason(reason))
+
+
+def pick_variant(density: float, name: Format, encode_id: int | None) -> Act:
+    """Chooses an encode for a density and a format, or what is found there with None."""
+
+    def act(state: State, _: Source) -> State:
+        rest = [p for p in state.variant_picks if (p.density, p.format) != (density, name)]
+        if encode_id is not None:
+            rest.append(VariantPick(density=density, format=name, encode_id=encode_id))
+        return replace(state, variant_picks=tuple(rest))
+
+    return act
+
+
+def give_reason(reason: str) -> Act:
+    """Says why a pick stands over its limit."""
+    return lambda state, _: replace(state, reason=_tidy_reason(reason))
 
 
 def _still_right(before: State, after: State, source: Source) -> tuple[VariantPick, ...]:
@@ -152,9 +143,9 @@ def _still_right(before: State, after: State, source: Source) -> tuple[VariantPi
     if _behind(before) != _behind(after):
         return ()
     return tuple(
-        pick
-        for pick in before.variant_picks
-        if _plan_at(before, source, pick.density) == _plan_at(after, source, pick.density)
+        chosen
+        for chosen in after.variant_picks
+        if _plan_at(before, source, chosen.density) == _plan_at(after, source, chosen.density)
     )
 
 
@@ -162,41 +153,8 @@ def _behind(state: State) -> tuple[str, str]:
     return state.framing.metadata, state.framing.background
 
 
-def _noted(act: KeepOutcome | Pick | PickVariant | GiveReason, state: State) -> State:
-    """The state after an act that changes no file."""
-    match act:
-        case KeepOutcome(outcome):
-            return replace(state, outcomes=(*state.outcomes, outcome))
-        case Pick(encode_id, reason):
-            return replace(state, picked_encode_id=encode_id, reason=_tidy_reason(reason))
-        case PickVariant(density, name, encode_id):
-            rest = [p for p in state.variant_picks if (p.density, p.format) != (density, name)]
-            if encode_id is not None:
-                rest.append(VariantPick(density=density, format=name, encode_id=encode_id))
-            return replace(state, variant_picks=tuple(rest))
-        case GiveReason(reason):
-            return replace(state, reason=_tidy_reason(reason))
-
-
 def _turned_px(state: State, source: Source) -> tuple[int, int]:
     return shown_size_px(source.width_px, source.height_px, state.framing.orientation)
-
-
-def _turned_marks(state: State, turn: Turn | None, source: Source) -> tuple[Mark, ...]:
-    if turn is None:
-        return state.marks
-    return marks_turned(state.marks, TURNS[turn], _turned_px(state, source))
-
-
-def _with_aim(state: State, changes: Mapping[str, Any]) -> State:
-    of_place = {name: value for name, value in changes.items() if name in _PLACE_FIELDS}
-    of_aim = {name: value for name, value in changes.items() if name not in _PLACE_FIELDS}
-    if "variants" in of_aim:
-        of_aim["variants"] = replace(state.aim.variants, **of_aim["variants"])
-    place = replace(state.aim.place, **of_place)
-    aim = replace(state.aim, place=place, **of_aim)
-    is_own = (aim.limit_bytes, aim.likeness) != (state.aim.limit_bytes, state.aim.likeness)
-    return replace(state, aim=aim, follows_page=state.follows_page and not is_own)
 
 
 def _tidy_reason(reason: str) -> str:
@@ -204,36 +162,6 @@ def _tidy_reason(reason: str) -> str:
     if len(words) > MAX_REASON:
         raise UsageError(f"A reason has up to {MAX_REASON} characters.", "invalid_reason")
     return words
-
-
-def _reframed(
-    framing: Framing, changes: Mapping[str, Any], turn: Turn | None, source: Source
-) -> Framing:
-    size_px = source.width_px, source.height_px
-    if turn:
-        framing = turned(framing, turn, *size_px)
-    rest = dict(changes)
-    if "crop" in rest:
-        crop: Box | None = rest.pop("crop")
-        framing = cropped(framing, crop, *size_px)
-    if "size" in rest:
-        rest["size"] = rescaled(framing.size, rest["size"])
-    return replace(framing, **rest)
-
-
-def _reset(framing: Framing) -> Framing:
-    plain = Framing()
-    return replace(
-        framing,
-        orientation=plain.orientation,
-        straighten_deg=plain.straighten_deg,
-        crop=plain.crop,
-        focus=plain.focus,
-    )
-
-
-def _plan(state: State, source: Source) -> object:
-    return plan_framing(source, state.framing, state.aim.place)
 
 
 def _plan_at(state: State, source: Source, density: float) -> object:

@@ -7,7 +7,7 @@ from lean_parcel.core.decisions.marks import Mark
 from lean_parcel.core.decisions.variants import VariantPick
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.framing.framing import Framing
-from lean_parcel.core.framing.plan import plan_framing
+from lean_parcel.core.framing.plan import Plan, plan_framing
 from lean_parcel.core.original.source import Source
 
 
@@ -29,10 +29,15 @@ class State:
     treatment_id: int | None = None
 
 
+def plan_of(state: State, source: Source) -> Plan:
+    """How an original is framed in a state. Raises UsageError as `plan_framing` does."""
+    return plan_framing(source, state.framing, state.aim.place)
+
+
 def files_key(state: State, source: Source) -> tuple[object, ...]:
     """Equal for two states of an original exactly where a search would make and offer the same
     files."""
     framing, aim = state.framing, state.aim
-    plan = plan_framing(source, framing, aim.place)
+    plan = plan_of(state, source)
     what_for = aim.limit_bytes, aim.likeness, aim.formats, aim.held
     return plan, framing.metadata, framing.background, what_for

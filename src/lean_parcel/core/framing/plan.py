@@ -6,6 +6,7 @@ plans of one original give equal pixels and likenesses, however the size was ask
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.framing import Focus, Framing, Size
@@ -47,8 +48,9 @@ class Plan:
         return self.box.width_px / self.width_px
 
 
+@lru_cache(maxsize=4_096)
 def plan_framing(source: Source, framing: Framing, place: Place) -> Plan:
-    """The plan for an original.
+    """The plan for an original, made once for each framing and place.
 
     Raises UsageError `would_enlarge` where an exact size asks for more pixels than there are and
     the framing may not enlarge; a place is filled with as many as there are.

@@ -1,7 +1,8 @@
-"""Acts on the places and treatments to choose from, as plain values; `chosen` does one."""
+"""Acts on the places and treatments to choose from. Each raises NotFoundError, or UsageError
+`invalid_name`, where it cannot be done."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TypeVar
 
 from lean_parcel.core.decisions.treatment import Treatment
@@ -9,123 +10,79 @@ from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.page.layout import Layout, NamedPlace, NamedTreatment
 from lean_parcel.core.page.names import checked_name
+from lean_parcel.core.page.page_acts import PageAct, counted
 
 _Named = TypeVar("_Named", NamedPlace, NamedTreatment)
 
 
-@dataclass(frozen=True, slots=True)
-class AddPlace:
+def add_place(name: str, place: Place) -> PageAct:
     """Adds a place at the end."""
 
-    name: str
-    place: Place
+    def done(layout: Layout) -> Layout:
+        new = NamedPlace(id=_next_id(layout.places), name=checked_name(name), place=place)
+        return replace(layout, places=(*layout.places, new))
+
+    return PageAct(f"New place {name}", done)
 
 
-@dataclass(frozen=True, slots=True)
-class ChangePlace:
+def change_place(place_id: int, name: str, place: Place) -> PageAct:
     """Gives a place another name and other numbers."""
 
-    place_id: int
-    name: str
-    place: Place
+    def done(layout: Layout) -> Layout:
+        changed = NamedPlace(id=place_id, name=checked_name(name), place=place)
+        return replace(layout, places=_exchanged(layout.places, changed, "place"))
+
+    return PageAct(f"Changed the place {name}", done)
 
 
-@dataclass(frozen=True, slots=True)
-class RemovePlace:
+def remove_place(place_id: int) -> PageAct:
     """Removes a place; photos that stand there keep its numbers."""
 
-    place_id: int
+    def done(layout: Layout) -> Layout:
+        return replace(layout, places=_without(layout.places, place_id, "place"))
+
+    return PageAct("Removed a place", done)
 
 
-@dataclass(frozen=True, slots=True)
-class KeepTreatment:
+def keep_treatment(name: str, treatment: Treatment) -> PageAct:
     """Adds a treatment, which is offered first."""
 
-    name: str
-    treatment: Treatment
+    def done(layout: Layout) -> Layout:
+        treatment_id = _next_id(layout.treatments)
+        kept = NamedTreatment(id=treatment_id, name=checked_name(name), treatment=treatment)
+        return replace(layout, treatments=(kept, *layout.treatments))
+
+    return PageAct(f"Kept the treatment {name}", done)
 
 
-@dataclass(frozen=True, slots=True)
-class ChangeTreatment:
+def change_treatment(treatment_id: int, name: str, treatment: Treatment) -> PageAct:
     """Gives a treatment another name and other values; photos that had it stay as they are."""
 
-    treatment_id: int
-    name: str
-    treatment: Treatment
+    def done(layout: Layout) -> Layout:
+        other = NamedTreatment(id=treatment_id, name=checked_name(name), treatment=treatment)
+        return replace(layout, treatments=_exchanged(layout.treatments, other, "treatment"))
+
+    return PageAct(f"Changed the treatment {name}", done)
 
 
-@dataclass(frozen=True, slots=True)
-class UseTreatment:
-    """Does a treatment to so many photos: it is offered first from now on."""
+def use_treatment(used: NamedTreatment, photo_ids: Sequence[int]) -> PageAct:
+    """Does a treatment to photos: it is offered first from now on."""
 
-    treatment_id: int
-    photos: int
+    def done(layout: Layout) -> Layout:
+        first = treatment_in(layout, used.id)
+        others = _without(layout.treatments, used.id, "treatment")
+        return replace(layout, treatments=(first, *others))
+
+    return PageAct(f"{used.name} on {counted(photo_ids)}", done)
 
 
-@dataclass(frozen=True, slots=True)
-class RemoveTreatment:
+def remove_treatment(treatment_id: int) -> PageAct:
     """Removes a treatment; what it did stays."""
 
-    treatment_id: int
+    def done(layout: Layout) -> Layout:
+        return replace(layout, treatments=_without(layout.treatments, treatment_id, "treatment"))
 
-
-ChoiceAct = (
-    AddPlace
-    | ChangePlace
-    | RemovePlace
-    | KeepTreatment
-    | ChangeTreatment
-    | UseTreatment
-    | RemoveTreatment
-)
-
-
-def chosen(act: ChoiceAct, layout: Layout) -> Layout:
-    """The layout after an act. Raises NotFoundError, or UsageError `invalid_name`."""
-    places, treatments = layout.places, layout.treatments
-    match act:
-        case AddPlace(name, place):
-            new = NamedPlace(id=_next_id(places), name=checked_name(name), place=place)
-            return replace(layout, places=(*places, new))
-        case ChangePlace(place_id, name, place):
-            changed = NamedPlace(id=place_id, name=checked_name(name), place=place)
-            return replace(layout, places=_exchanged(places, changed, "place"))
-        case RemovePlace(place_id):
-            return replace(layout, places=_without(places, place_id, "place"))
-        case KeepTreatment(name, treatment):
-            kept = NamedTreatment(
-                id=_next_id(treatments), name=checked_name(name), treatment=treatment
-            )
-            return replace(layout, treatments=(kept, *treatments))
-        case ChangeTreatment(treatment_id, name, treatment):
-            other = NamedTreatment(id=treatment_id, name=checked_name(name), treatment=treatment)
-            return replace(layout, treatments=_exchanged(treatments, other, "treatment"))
-        case UseTreatment(treatment_id):
-            used = treatment_in(layout, treatment_id)
-            others = _without(treatments, treatment_id, "treatment")
-            return replace(layout, treatments=(used, *others))
-        case RemoveTreatment(treatment_id):
-            return replace(layout, treatments=_without(treatments, treatment_id, "treatment"))
-
-
-def choice_words(act: ChoiceAct, before: Layout) -> str:
-    """An act in one line."""
-    match act:
-        case AddPlace(name):
-            return f"New place {name}"
-        case ChangePlace(_, name):
-            return f"Changed the place {name}"
-        case RemovePlace():
-            return "Removed a place"
-        case KeepTreatment(name):
-            return f"Kept the treatment {name}"
-        case ChangeTreatment(_, name):
-            return f"Changed the treatment {name}"
-        case UseTreatment(treatment_id, photos):
-            on = "a photo" if photos == 1 else f"{photos} photos"
-            return f"{treatment_in(before, treatment_id).name} on {on}"
-        case RemoveTreatment():
-            return "Removed a treatment"
+    return PageAct("Removed a treatment", done)
 
 
 def treatment_in(layout: Layout, treatment_id: int) -> NamedTreatment:

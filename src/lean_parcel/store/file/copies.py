@@ -13,8 +13,7 @@ from pathlib import Path
 from urllib.parse import quote
 
 from lean_parcel.core.errors import UsageError
-from lean_parcel.store import database
-from lean_parcel.store.file import identity
+from lean_parcel.store.file import database, identity
 from lean_parcel.store.file.faults import in_words
 from lean_parcel.store.file.lock import hold
 

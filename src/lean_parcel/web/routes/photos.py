@@ -5,18 +5,10 @@ from typing import Any
 
 from flask import request
 
-from lean_parcel.core.decisions.acts import (
-    ChangeAim,
-    ChangeFraming,
-    ChangeMarks,
-    GiveReason,
-    Pick,
-    PickVariant,
-    ResetFraming,
-)
+from lean_parcel.core.decisions import acts
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.metadata.scans import first_picture_bytes
-from lean_parcel.core.page.acts import MovePhoto, NameFile, RemovePhotos, RenamePhoto
+from lean_parcel.core.page import page_acts
 from lean_parcel.core.picture.box import Box
 from lean_parcel.store.searches import OWN
 from lean_parcel.web.api import MAX_ID, JsonRoutes
@@ -111,7 +103,7 @@ def glimpse_at_variant(
 @routes.route("put", "/<int:photo_id>/variants/<int:density_percent>/pick")
 def pick_variant(photo_id: int, density_percent: int, pick: VariantPickRequest) -> None:
     """Hands another encode over at a density in a format, or the best that is found."""
-    act = PickVariant(density_percent / 100, pick.format, pick.encode_id)
+    act = acts.pick_variant(density_percent / 100, pick.format, pick.encode_id)
     workspace().deciding.do(photo_id, act)
 
 
@@ -124,7 +116,7 @@ def stop_variants(photo_id: int, density_percent: int) -> None:
 @routes.route("put", "/<int:photo_id>/file-name")
 def name_file(photo_id: int, wanted: FileNameRequest) -> None:
     """Gives a file a name of its own, or the one by the page's pattern."""
-    act = NameFile(photo_id, wanted.density, wanted.format, wanted.name)
+    act = page_acts.name_file(photo_id, wanted.density, wanted.format, wanted.name)
     workspace().page_editing.do(act)
 
 
@@ -138,21 +130,21 @@ def show_row(photo_id: int) -> PageRowResponse:
 def change_photo(photo_id: int, change: PhotoChangeRequest) -> None:
     """Names a photo, or moves it."""
     if "name" in change.model_fields_set:
-        workspace().page_editing.do(RenamePhoto(photo_id, change.name))
+        workspace().page_editing.do(page_acts.rename_photo(photo_id, change.name))
     if {"page_id", "position"} <= change.model_fields_set:
-        workspace().page_editing.do(MovePhoto(photo_id, change.page_id, change.position))
+        workspace().page_editing.do(page_acts.move_photo(photo_id, change.page_id, change.position))
 
 
 @routes.route("delete", "/<int:photo_id>")
 def remove_photo(photo_id: int) -> None:
     """Takes a photo off its page."""
-    workspace().page_editing.do(RemovePhotos((photo_id,)))
+    workspace().page_editing.do(page_acts.remove_photos((photo_id,)))
 
 
 @routes.route("patch", "/<int:photo_id>/aim")
 def change_aim(photo_id: int, change: AimChangeRequest) -> None:
     """Changes what is given of the aim."""
-    workspace().deciding.do(photo_id, ChangeAim(given(change)))
+    workspace().deciding.do(photo_id, acts.change_aim(given(change)))
 
 
 @routes.route("patch", "/<int:photo_id>/framing")
@@ -160,13 +152,13 @@ def change_framing(photo_id: int, change: FramingChangeRequest) -> None:
     """Changes what is given of the framing, after a turn."""
     changes = given(change)
     turn = changes.pop("turn", None)
-    workspace().deciding.do(photo_id, ChangeFraming(changes, turn))
+    workspace().deciding.do(photo_id, acts.change_framing(changes, turn))
 
 
 @routes.route("delete", "/<int:photo_id>/framing")
 def reset_framing(photo_id: int) -> None:
     """Takes back turns, crop, straightening and focus."""
-    workspace().deciding.do(photo_id, ResetFraming())
+    workspace().deciding.do(photo_id, acts.reset_framing())
 
 
 @routes.route("get", "/<int:photo_id>/findings")
@@ -184,19 +176,19 @@ def find_margins(photo_id: int) -> MarginsResponse:
 @routes.route("put", "/<int:photo_id>/pick")
 def set_pick(photo_id: int, pick: PickRequest) -> None:
     """Takes an encode as the pick, or puts the pick back."""
-    workspace().deciding.do(photo_id, Pick(pick.encode_id, pick.reason))
+    workspace().deciding.do(photo_id, acts.pick(pick.encode_id, pick.reason))
 
 
 @routes.route("put", "/<int:photo_id>/reason")
 def give_reason(photo_id: int, wanted: ReasonRequest) -> None:
     """Says why a pick stands over its limit."""
-    workspace().deciding.do(photo_id, GiveReason(wanted.reason))
+    workspace().deciding.do(photo_id, acts.give_reason(wanted.reason))
 
 
 @routes.route("put", "/<int:photo_id>/marks")
 def set_marks(photo_id: int, wanted: MarksRequest) -> None:
     """Marks areas that matter, and areas that do not, in place of those marked before."""
-    workspace().deciding.do(photo_id, ChangeMarks(wanted.marks))
+    workspace().deciding.do(photo_id, acts.change_marks(wanted.marks))
 
 
 @routes.route("get", "/<int:photo_id>/encodes/<int:encode_id>/damage")

@@ -18,11 +18,12 @@ from lean_parcel.core.candidates.ranking import judged
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.search.ladder import trial_at
 from lean_parcel.core.search.protocol import TrialSearch, asked_once
-from lean_parcel.store import damages, database, encodes, searches
+from lean_parcel.store import damages, encodes, searches
+from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.encodes import store_encode
-from lean_parcel.work.photos.examining import examine_args, store_examined
 from lean_parcel.work.queue.work_queue import Job, Priority, Task
+from lean_parcel.work.results.damages import examine_args, store_examined
+from lean_parcel.work.results.encodes import store_encode
 from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
 from lean_parcel.work.searches.subject import Subject
 from lean_parcel.work.tasks.damage import Examined, examine_task

@@ -5,15 +5,9 @@ from collections.abc import Collection, Iterator
 from dataclasses import dataclass, replace
 from pathlib import PurePosixPath
 from sqlite3 import Connection
-from typing import Literal
 
-from lean_parcel.core.candidates.ranking import judged, ranked
-from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.state import State
-from lean_parcel.core.decisions.variants import plan_at
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.formats import Format
-from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.metadata.policy import MetadataPolicy
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.packing.handed import HandedFile, HandedPhoto
@@ -26,40 +20,13 @@ from lean_parcel.core.packing.names import (
 from lean_parcel.core.packing.references.finding import OldPhoto
 from lean_parcel.core.packing.variants import variant_keys, variant_states
 from lean_parcel.core.page.layout import Page, Spot
-from lean_parcel.store import database, encodes, inspections, journal, photos, searches
+from lean_parcel.store import inspections, journal, photos
 from lean_parcel.store.encodes import Encode
-from lean_parcel.store.file import identity
+from lean_parcel.store.file import database, identity
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
-from lean_parcel.work.searches.starting import picked_of, variant_states_of
-
-#: How far a file is: there to be handed over, being made, or not to be made.
-FileState = Literal["ready", "running", "failed"]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PlannedFile:
-    """A file to hand over, at a path below the folder of the delivery; its name may change while it
-    is not ready. `aim` is what it was searched for, `is_chosen` says that a person chose it."""
-
-    path: str
-    format: Format
-    density: float
-    plan: Plan
-    aim: Aim
-    state: FileState
-    error: str | None
-    encode: Encode | None
-    is_pick: bool
-    is_chosen: bool
-
-    @property
-    def meets_aim(self) -> bool:
-        """Whether the file does what it was searched for."""
-        made = self.encode
-        return made is not None and self.aim.is_met_by(
-            made.measured.size_bytes, made.measured.likeness
-        )
+from lean_parcel.work.photos.variants import PlannedFile, picked_file, variant_file
+from lean_parcel.work.searches.starting import picked_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -180,16 +147,6 @@ class Planning:
         return delivery
 
 
-def variants_at(
-    connection: Connection, photo: Photo, state: State, density: float
-) -> list[PlannedFile]:
-    """The variants of a photo at a density, without names."""
-    at = variant_states_of(connection, photo, state).get(density)
-    if at is None:
-        return []
-    return [_variant(connection, photo, state, at, density, name) for name in at.aim.formats]
-
-
 def _planned(
     connection: Connection, photo: Photo, spot: Spot, state: State, credits: dict[int, Credit]
 ) -> PlannedPhoto:
@@ -198,75 +155,13 @@ def _planned(
         at_densities = variant_states(state, photo.source, picked)
         own = state.aim.place.density, picked.format
         files = tuple(
-            _pick(connection, photo, state)
+            picked_file(connection, photo, state)
             if key == own
-            else _variant(connection, photo, state, at_densities[key[0]], *key)
+            else variant_file(connection, photo, state, at_densities[key[0]], *key)
             for key in variant_keys(state, at_densities, picked)
         )
     credit = credits[photo.id].line if photo.id in credits else ""
     return PlannedPhoto(photo=photo, spot=spot, state=state, credit=credit, files=files)
-
-
-def _pick(connection: Connection, photo: Photo, state: State) -> PlannedFile:
-    assert state.picked_encode_id
-    sizes = inspections.segment_sizes(connection, photo.id, state.framing.metadata)
-    encode = encodes.get(connection, state.picked_encode_id, sizes)
-    density = state.aim.place.density
-    return PlannedFile(
-        path="",
-        format=encode.trial.settings.format,
-        density=density,
-        plan=plan_at(state.framing, state.aim.place, photo.source, density),
-        aim=state.aim,
-        state="ready",
-        error=None,
-        encode=encode,
-        is_pick=True,
-        is_chosen=True,
-    )
-
-
-def _variant(
-    connection: Connection, photo: Photo, state: State, at: State, density: float, name: Format
-) -> PlannedFile:
-    """A variant: the one that a person chose, or the best that was found."""
-    sizes = inspections.segment_sizes(connection, photo.id, state.framing.metadata)
-    chosen = [
-        pick.encode_id
-        for pick in state.variant_picks
-        if (pick.density, pick.format) == (density, name)
-    ]
-    search = searches.at_density(connection, photo.id, density)
-    ids = chosen or [each.encode_id for each in search.found] if search else chosen
-    made = encodes.get_all(connection, dict.fromkeys(ids, sizes))
-    of_format = [each for each in made.values() if each.trial.settings.format == name]
-    best = ranked([judged(each.trial, each.measured, at.aim) for each in of_format], at.aim)
-    encode = next((each for each in of_format if best and each.trial == best[0].trial), None)
-    has_ended = search is not None and search.state != "running"
-    file_state: FileState = "running"
-    if encode and (chosen or has_ended):
-        file_state = "ready"
-    elif has_ended or search is None:
-        file_state = "failed"
-    return PlannedFile(
-        path="",
-        format=name,
-        density=density,
-        plan=plan_at(state.framing, state.aim.place, photo.source, density),
-        aim=at.aim,
-        state=file_state,
-        error=_error(search, name) if file_state == "failed" else None,
-        encode=encode if file_state == "ready" else None,
-        is_pick=False,
-        is_chosen=bool(chosen),
-    )
-
-
-def _error(search: searches.Search | None, name: Format) -> str:
-    if search is None or search.state == "stopped":
-        return "This was stopped."
-    failed = next((each.error_message for each in search.formats if each.format == name), None)
-    return failed or search.error_message or "This could not be made."
 
 
 def _handed(file: PlannedFile, encode: Encode) -> HandedFile:

@@ -13,7 +13,7 @@ from lean_parcel.core.errors import TaskTimedOut, UsageError
 from lean_parcel.core.packing.references.edits import Hunk, Repointed, repointed, with_hunks
 from lean_parcel.core.packing.references.finding import OldPhoto
 from lean_parcel.core.packing.references.zones import language_of
-from lean_parcel.work.packing.files import write_whole
+from lean_parcel.work.delivery.writing import write_whole
 from lean_parcel.work.queue.work_queue import Priority, WorkQueue
 
 #: More than any page of a site.

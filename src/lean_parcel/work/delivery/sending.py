@@ -26,14 +26,10 @@ from lean_parcel.work.delivery.packing_list import (
     packing_list_json,
     read_packing_list,
 )
-from lean_parcel.work.delivery.planning import (
-    PlannedDelivery,
-    PlannedFile,
-    PlannedPhoto,
-    Planning,
-)
-from lean_parcel.work.packing.files import PART_GLOB, write_whole
+from lean_parcel.work.delivery.planning import PlannedDelivery, PlannedPhoto, Planning
+from lean_parcel.work.delivery.writing import PART_GLOB, write_whole
 from lean_parcel.work.photos.files import Files
+from lean_parcel.work.photos.variants import PlannedFile
 
 #: What is being written to a folder, until its list is there: first for which delivery.
 _NOTES = ".packing-list.notes"

@@ -19,7 +19,7 @@ from lean_parcel.work.delivery.packing_list import (
     packing_list_json,
     read_packing_list,
 )
-from lean_parcel.work.packing.files import write_whole
+from lean_parcel.work.delivery.writing import write_whole
 from lean_parcel.work.packing.record import Record
 from lean_parcel.work.packing.run import Packed
 from lean_parcel.work.packing.sources import SourceFile, looks_like_a_picture

@@ -15,8 +15,7 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.metadata.embed import SegmentSizes, embedded
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.original.source import Limits, Source
-from lean_parcel.work.packing.files import read_photo
-from lean_parcel.work.packing.sources import SourceFile
+from lean_parcel.work.packing.sources import SourceFile, read_photo
 from lean_parcel.work.searches.one_file import FileFit, fit_file, segments_of
 from lean_parcel.work.tasks.damage import Examined, examine_task
 from lean_parcel.work.tasks.encoder_input import EncoderInput

@@ -24,8 +24,8 @@ from lean_parcel.core.packing.names import (
     safe_folder,
 )
 from lean_parcel.work.delivery.packing_list import ListedPhoto
+from lean_parcel.work.delivery.writing import write_whole
 from lean_parcel.work.packing.balance import Measuring, balanced
-from lean_parcel.work.packing.files import write_whole
 from lean_parcel.work.packing.listing import listed_photo
 from lean_parcel.work.packing.photo import (
     MadeOfPhoto,

@@ -4,9 +4,10 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-from lean_parcel.core.errors import PhotoError
+from lean_parcel.core.errors import PhotoError, UnreadablePhoto
 from lean_parcel.core.formats import FORMAT_OF_EXTENSION
 from lean_parcel.core.original.photo import identify
+from lean_parcel.core.original.source import Limits
 
 #: Enough of a file to tell its format.
 _HEAD_BYTES = 512
@@ -69,3 +70,15 @@ def looks_like_a_picture(path: Path) -> bool:
     except (OSError, PhotoError):
         return False
     return True
+
+
+def read_photo(path: Path, limits: Limits) -> bytes:
+    """A file's bytes, or enough of them to tell that there are too many.
+
+    Raises UnreadablePhoto where there is no file to read.
+    """
+    try:
+        with path.open("rb") as file:
+            return file.read(limits.max_size_bytes + 1)
+    except OSError as error:
+        raise UnreadablePhoto(f"“{path}” cannot be read: {error.strerror}.") from error

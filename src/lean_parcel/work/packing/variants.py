@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 
 from lean_parcel.core.damage.found import Worst
 from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.formats import Format
-from lean_parcel.core.framing.plan import Plan, plan_framing
+from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.packing.variants import Picked, variant_keys, variant_states
 from lean_parcel.work.packing.photo import Option, Original, Treating, fitted, worst_damage
@@ -64,7 +64,7 @@ def with_variants(
         if missing:
             there = replace(treating, framing=at.framing, aim=replace(at.aim, formats=missing))
             fits.append(fitted(executor, original, there, slots))
-        plan = plan_framing(source, at.framing, at.aim.place)
+        plan = plan_of(at, source)
         for found in filter(None, fits):
             for offer in found.offers:
                 trial, measured = offer.candidate.trial, offer.candidate.measured

@@ -11,12 +11,13 @@ from typing import Any
 
 from lean_parcel.core.balance.allocation import Objective
 from lean_parcel.core.candidates.trial import Trial
-from lean_parcel.store import blobs, database
+from lean_parcel.store import blobs
+from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
 from lean_parcel.work.pages.sharing import Sharer, outlook_of
-from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.queue.work_queue import Job, Priority, Task
-from lean_parcel.work.searches.preparing import store_framed
+from lean_parcel.work.results.encodes import store_encode
+from lean_parcel.work.results.framed import store_framed
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.tasks.framing import frame_task
 

@@ -16,13 +16,14 @@ from lean_parcel.core.balance.allocation import (
     reachable_worst,
 )
 from lean_parcel.core.balance.doubts import Outlook
-from lean_parcel.core.decisions.acts import Act, Pick
+from lean_parcel.core.decisions import acts
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.metadata.embed import SegmentSizes
-from lean_parcel.core.page.acts import Together
+from lean_parcel.core.page import page_acts
 from lean_parcel.core.page.layout import Page, Spot
-from lean_parcel.store import database, encodes, journal
+from lean_parcel.store import encodes, journal
 from lean_parcel.store.encodes import Encode
+from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
 from lean_parcel.work.pages.balance_run import BalanceRun
 from lean_parcel.work.pages.editing import PageEditing
@@ -163,11 +164,11 @@ class Balancing:
             for encode in sharer.encodes
             if sharer.subject.state.aim.over_bytes(encode.measured.size_bytes)
         }
-        acts: dict[int, Act] = {
-            photo_id: Pick(encode_id, REASON if encode_id in over else "")
+        taken = {
+            photo_id: acts.pick(encode_id, REASON if encode_id in over else "")
             for photo_id, encode_id in picks.items()
         }
-        self._editing.do(Together(f"Balanced {page.name}"), acts)
+        self._editing.do(page_acts.together(f"Balanced {page.name}"), taken)
 
     def _forget(self, page_id: int, run: BalanceRun) -> None:
         with self._lock:

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import Literal
 
-from lean_parcel.store import batches, database, journal, photos, searches
+from lean_parcel.store import batches, journal, photos, searches
 from lean_parcel.store.batches import Batch
+from lean_parcel.store.file import database
 from lean_parcel.store.searches import Outcome, SearchRef
 from lean_parcel.work.context import Context
 from lean_parcel.work.searches.runs import SearchRuns

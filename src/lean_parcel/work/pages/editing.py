@@ -6,18 +6,20 @@ or as it found it: what somebody decided about a single photo since stays.
 """
 
 import sqlite3
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
 
-from lean_parcel.core.decisions.acts import Act, FollowPage
-from lean_parcel.core.page.acts import PageAct, done, words
+from lean_parcel.core.decisions import acts
+from lean_parcel.core.decisions.acts import Act
 from lean_parcel.core.page.layout import Layout
-from lean_parcel.store import database, journal, photos, searches
+from lean_parcel.core.page.page_acts import PageAct
+from lean_parcel.store import journal, photos, searches
+from lean_parcel.store.file import database
 from lean_parcel.store.journal import PAGES, Entry
 from lean_parcel.store.searches import SearchRef
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.carrying_out import carry_out, visit
-from lean_parcel.work.photos.picks import MissingPick, make_missing
+from lean_parcel.work.photos.carrying_out import Step, carry_out, step_of, visit
+from lean_parcel.work.photos.picks import MissingPick, with_picks
 from lean_parcel.work.searches.runs import SearchRuns
 from lean_parcel.work.searches.starting import (
     NewSearch,
@@ -46,30 +48,30 @@ class PageEditing:
     def do(self, act: PageAct, on_photos: Mapping[int, Act] | None = None) -> Layout:
         """Does an act, and acts on photos with it, and returns the layout after it. Raises
         NotFoundError, a UsageError or a TaskError, and then nothing is stored."""
-        without_pick: set[int] = set()
-        while True:
-            try:
-                return self._done(act, on_photos or {}, without_pick)
-            except MissingPick as missing:
-                if not make_missing(self._context, missing):
-                    without_pick.add(missing.photo.id)
+        return with_picks(self._context, lambda without: self._done(act, on_photos or {}, without))
 
-    def _done(self, act: PageAct, on_photos: Mapping[int, Act], without_pick: set[int]) -> Layout:
+    def _done(
+        self, act: PageAct, on_photos: Mapping[int, Act], without_pick: Collection[int]
+    ) -> Layout | MissingPick:
         follows = _Following()
         with self._context.connection() as connection, database.transaction(connection):
             before = journal.layout_of(connection)
-            after = done(act, before)
-            acts = {**_following_defaults(connection, before, after), **on_photos}
-            if after != before or acts:
-                step = journal.append_layout(connection, words(act, before), after)
-                for photo_id, on_photo in acts.items():
-                    after.spot(photo_id)
-                    keeps_pick = photo_id not in without_pick
-                    follows.changed[photo_id] = carry_out(
-                        connection, photo_id, on_photo, keeps_pick=keeps_pick, step_id=step.id
-                    )
-                if after == before and not journal.of_step(connection, step.id):
-                    journal.drop(connection, step)
+            after = act.done(before)
+            acts_on = {**_following_defaults(connection, before, after), **on_photos}
+            for photo_id in acts_on:
+                after.spot(photo_id)
+            steps: list[Step] = []
+            for photo_id, on_photo in acts_on.items():
+                step = step_of(connection, photo_id, on_photo, without_pick)
+                if isinstance(step, MissingPick):
+                    return step
+                steps.append(step)
+            changed = [step for step in steps if step.after != step.before]
+            of_pages = None
+            if after != before or changed:
+                of_pages = journal.append_layout(connection, act.words, after).id
+            for step in steps:
+                follows.changed[step.photo.id] = carry_out(connection, step, of_pages)
             _stop_and_restart(connection, before, after, follows)
         self._follow(follows)
         return after
@@ -126,7 +128,7 @@ def _following_defaults(
     ]
     states = journal.states_of(connection, [photo_id for _, photo_id in changed])
     return {
-        photo_id: FollowPage(page.default)
+        photo_id: acts.follow_page(page.default)
         for page, photo_id in changed
         if page.default and states[photo_id].follows_page
     }

@@ -3,17 +3,14 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from lean_parcel.core.decisions.acts import Act, ChangeAim, FollowPage, Pick, Treat
+from lean_parcel.core.decisions import acts
+from lean_parcel.core.decisions.acts import Act
 from lean_parcel.core.decisions.treatment import Treatment, treatment_of
 from lean_parcel.core.encoding.settings import Settings
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.page.acts import MovePhotos, RemovePhotos, SetShares, Together
-from lean_parcel.core.page.choices import (
-    ChangeTreatment,
-    KeepTreatment,
-    UseTreatment,
-    treatment_in,
-)
+from lean_parcel.core.page import choices, page_acts
+from lean_parcel.core.page.choices import treatment_in
+from lean_parcel.core.page.page_acts import counted
 from lean_parcel.store import encodes, journal
 from lean_parcel.work.context import Context
 from lean_parcel.work.pages.batches import Batches
@@ -46,51 +43,49 @@ class Selections:
                 for i, row in rows.items()
                 if not (row.is_exception and row.state.treatment_id == treatment_id)
             ]
-        treat = Treat(treatment.treatment, treatment_id)
-        acts: dict[int, Act] = dict.fromkeys(photo_ids, treat)
-        self._editing.do(UseTreatment(treatment_id, len(photo_ids)), acts)
+        act = acts.treat(treatment.treatment, treatment_id)
+        on_photos = dict.fromkeys(photo_ids, act)
+        self._editing.do(choices.use_treatment(treatment, photo_ids), on_photos)
         self._begin_batches(treatment.name, photo_ids)
 
     def change_aims(self, photo_ids: Sequence[int], changes: Mapping[str, Any]) -> None:
         """Gives photos aims of their own."""
-        acts: dict[int, Act] = dict.fromkeys(photo_ids, ChangeAim(changes))
+        on_photos = dict.fromkeys(photo_ids, acts.change_aim(changes))
         what = "Variants" if set(changes) == {"variants"} else "Aim"
-        self._editing.do(Together(f"{what} of {_counted(photo_ids)}"), acts)
+        self._editing.do(page_acts.together(f"{what} of {counted(photo_ids)}"), on_photos)
 
     def follow_page(self, photo_ids: Sequence[int]) -> None:
         """Lets photos take limit and likeness from their page. Raises UsageError `no_default` where
         it has none."""
         layout = self._viewing.layout()
-        acts: dict[int, Act] = {}
+        on_photos: dict[int, Act] = {}
         for photo_id in photo_ids:
             page = layout.page_of(photo_id)
             if page.default is None:
                 raise UsageError(f"{page.name} has no aim for all of its photos.", "no_default")
-            acts[photo_id] = FollowPage(page.default)
-        self._editing.do(Together(f"Aim of the page for {_counted(photo_ids)}"), acts)
+            on_photos[photo_id] = acts.follow_page(page.default)
+        self._editing.do(page_acts.together(f"Aim of the page for {counted(photo_ids)}"), on_photos)
 
     def change_shares(self, photo_ids: Sequence[int], changes: Mapping[str, Any]) -> None:
         """Changes what photos get of the bytes of their pages."""
-        self._editing.do(SetShares(tuple(photo_ids), changes))
+        self._editing.do(page_acts.set_shares(tuple(photo_ids), changes))
 
     def move(self, photo_ids: Sequence[int], page_id: int) -> None:
         """Moves photos to the end of a page."""
-        self._editing.do(MovePhotos(tuple(photo_ids), page_id))
+        self._editing.do(page_acts.move_photos(tuple(photo_ids), page_id))
 
     def remove(self, photo_ids: Sequence[int]) -> None:
         """Takes photos off their pages."""
-        self._editing.do(RemovePhotos(tuple(photo_ids)))
+        self._editing.do(page_acts.remove_photos(tuple(photo_ids)))
 
     def take(self, photo_ids: Sequence[int]) -> int:
         """Takes the best of each photo that has no pick and something that meets its aim, and
         returns how many those are; the others stay for a person."""
         shown = self._viewing.rows(photo_ids)
-        acts: dict[int, Act] = {
-            i: Pick(row.best.id) for i, row in shown.items() if row.best and not row.pick
-        }
-        if acts:
-            self._editing.do(Together(f"Took {_counted(list(acts))}"), acts)
-        return len(acts)
+        picks = {i: acts.pick(row.best.id) for i, row in shown.items() if row.best and not row.pick}
+        if picks:
+            self._editing.do(page_acts.together(f"Took {counted(list(picks))}"), picks)
+        return len(picks)
 
     def weigh(self, photo_ids: Sequence[int]) -> None:
         """Weighs photos as a batch; what was found before is not made again."""
@@ -116,11 +111,11 @@ class Selections:
 
     def add_treatment(self, name: str, treatment: Treatment) -> int:
         """Adds a treatment, and returns its id."""
-        return self._editing.do(KeepTreatment(name, treatment)).treatments[0].id
+        return self._editing.do(choices.keep_treatment(name, treatment)).treatments[0].id
 
     def change_treatment(self, treatment_id: int, name: str, treatment: Treatment) -> None:
         """Gives a treatment another name and other values."""
-        self._editing.do(ChangeTreatment(treatment_id, name, treatment))
+        self._editing.do(choices.change_treatment(treatment_id, name, treatment))
 
     def _begin_batches(self, words: str, photo_ids: Sequence[int]) -> None:
         wanted = set(photo_ids)
@@ -128,7 +123,3 @@ class Selections:
             ids = [spot.photo_id for spot in page.spots if spot.photo_id in wanted]
             if ids:
                 self._batches.begin(page.id, words, ids)
-
-
-def _counted(photo_ids: Sequence[int]) -> str:
-    return "a photo" if len(photo_ids) == 1 else f"{len(photo_ids)} photos"

@@ -8,9 +8,9 @@ from lean_parcel.core.balance.allocation import Objective, Share
 from lean_parcel.core.balance.doubts import Doubt, Outlook, trial_for
 from lean_parcel.core.candidates.delivery import trial_under
 from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.decisions.state import plan_of
 from lean_parcel.core.encoding.held import with_held
 from lean_parcel.core.encoding.settings import is_draft
-from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.page.layout import Page, Spot
 from lean_parcel.store import encodes, framed, inspections, journal, photos
 from lean_parcel.store.encodes import Encode
@@ -80,7 +80,7 @@ def sharers_of(connection: Connection, page: Page) -> tuple[list[Sharer], list[S
     found, unweighed = [], []
     for spot in page.spots:
         photo, state = rows[spot.photo_id], states[spot.photo_id]
-        plan = plan_framing(photo.source, state.framing, state.aim.place)
+        plan = plan_of(state, photo.source)
         row = framed.find(connection, photo.original_sha256, plan)
         sharer = None
         if row and photo.id in sizes:

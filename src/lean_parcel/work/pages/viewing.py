@@ -6,14 +6,15 @@ from sqlite3 import Connection
 
 from lean_parcel.core.candidates.close_call import close_call, offered
 from lean_parcel.core.candidates.ranking import judged, ranked
-from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.decisions.treatment import is_as_treated
-from lean_parcel.core.framing.plan import Plan, plan_framing
+from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.page.layout import Layout, NamedTreatment, Page, Spot
 from lean_parcel.core.page.totals import Totals, total
-from lean_parcel.store import database, encodes, framed, inspections, journal, photos, searches
+from lean_parcel.store import encodes, framed, inspections, journal, photos, searches
 from lean_parcel.store.encodes import Encode
+from lean_parcel.store.file import database
 from lean_parcel.store.journal import PAGES
 from lean_parcel.store.photos import Photo
 from lean_parcel.store.searches import SearchState
@@ -176,7 +177,7 @@ def _page_photos(
             follows_page=state.follows_page and page.default is not None,
             treatment=treatments.get(state.treatment_id or 0),
             state=state,
-            plan=plan_framing(photo.source, state.framing, state.aim.place),
+            plan=plan_of(state, photo.source),
             pick=decided.picks.get(i),
             best=_best(
                 state,

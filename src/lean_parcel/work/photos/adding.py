@@ -8,14 +8,15 @@ from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, Size, carried_over
 from lean_parcel.core.metadata.values import Credit
-from lean_parcel.core.page import acts
-from lean_parcel.core.page.acts import AddPhoto
+from lean_parcel.core.page import page_acts
 from lean_parcel.core.page.names import folder_of_file, name_of_file
-from lean_parcel.store import blobs, database, journal, photos
+from lean_parcel.store import blobs, journal, photos
+from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.inspections import Inspections, store_inspection
+from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.queue.work_queue import Priority
-from lean_parcel.work.searches.preparing import store_framed
+from lean_parcel.work.results.framed import store_framed
+from lean_parcel.work.results.inspections import store_inspection
 from lean_parcel.work.searches.runs import SearchRuns
 from lean_parcel.work.searches.starting import start_search
 from lean_parcel.work.tasks.framing import FramedFiles, frame_task
@@ -74,10 +75,8 @@ class Adding:
             journal.append_state(connection, photo_id, "Added", state)
             store_framed(connection, original_sha256, files)
             store_inspection(connection, photo_id, inspected)
-            act = AddPhoto(page.id, photo_id, name or file_name)
-            before = journal.layout_of(connection)
-            layout = acts.done(act, before)
-            journal.append_layout(connection, acts.words(act, before), layout)
+            act = page_acts.add_photo(page.id, photo_id, name or file_name)
+            journal.append_layout(connection, act.words, act.done(journal.layout_of(connection)))
             ref = start_search(connection, photos.get(connection, photo_id), state)
             self._context.room.added(connection, files.size_bytes)
         self._runs.start(ref)

@@ -1,16 +1,17 @@
 """Changing what is decided about a photo; every change is an entry of its journal."""
 
 import sqlite3
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 
 from lean_parcel.core.decisions.acts import Act
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.store import database, journal, photos, searches
+from lean_parcel.store import journal, photos, searches
+from lean_parcel.store.file import database
 from lean_parcel.store.journal import Entry, of_photo
 from lean_parcel.store.searches import OWN
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.carrying_out import carry_out, search_again
-from lean_parcel.work.photos.picks import MissingPick, make_missing
+from lean_parcel.work.photos.carrying_out import carry_out, search_again, step_of
+from lean_parcel.work.photos.picks import MissingPick, with_picks
 from lean_parcel.work.searches.runs import SearchRuns
 from lean_parcel.work.searches.starting import SearchChanges
 
@@ -31,18 +32,13 @@ class Deciding:
         UsageError of the act or of a framing that cannot be, or a TaskError, and then nothing is
         stored.
         """
-        keeps_pick = True
-        while True:
-            try:
-                changes = self._done(photo_id, act, keeps_pick=keeps_pick)
-                break
-            except MissingPick as missing:
-                keeps_pick = make_missing(self._context, missing)
-        self._continue(photo_id, changes)
 
-    def _done(self, photo_id: int, act: Act, *, keeps_pick: bool) -> SearchChanges:
-        with self._context.connection() as connection, database.transaction(connection):
-            return carry_out(connection, photo_id, act, keeps_pick=keeps_pick)
+        def attempt(without_pick: Collection[int]) -> SearchChanges | MissingPick:
+            with self._context.connection() as connection, database.transaction(connection):
+                step = step_of(connection, photo_id, act, without_pick)
+                return step if isinstance(step, MissingPick) else carry_out(connection, step)
+
+        self._continue(photo_id, with_picks(self._context, attempt))
 
     def undo(self, photo_id: int) -> None:
         """Takes the last step on a photo back. Raises UsageError `nothing_to_undo`."""

@@ -4,24 +4,22 @@ import threading
 from concurrent.futures import Future
 from contextlib import suppress
 from dataclasses import dataclass
-from sqlite3 import Connection
 
 from lean_parcel.core.damage.found import Damage
 from lean_parcel.core.damage.kinds import Kind
 from lean_parcel.core.damage.overlay import overlay_png
-from lean_parcel.core.damage.spots import Spot, trouble_spots, worst_of
+from lean_parcel.core.damage.spots import Spot, trouble_spots
 from lean_parcel.core.decisions.marks import placed
-from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.errors import StorageError
-from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.store import blobs, damages, database, framed, journal
-from lean_parcel.store.encodes import Encode
+from lean_parcel.store import damages, journal
+from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.encodes import PhotoEncode, encode_of
 from lean_parcel.work.photos.pixels import ensure_framed_pixels
 from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.results.damages import examine_args, store_examined
+from lean_parcel.work.results.encodes import PhotoEncode, encode_of
 from lean_parcel.work.tasks.damage import Examined, examine_task
-from lean_parcel.work.tasks.encoder_input import EncoderInput
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,7 +44,7 @@ class Examining:
         found, state = self._of(photo_id, encode_id)
         damage = self._damage(found, state)
         full = found.framed.search_input.rungs[0]
-        plan = plan_framing(found.photo.source, state.framing, state.aim.place)
+        plan = plan_of(state, found.photo.source)
         size_px = full.width_px, full.height_px
         spots = trouble_spots(damage, size_px, placed(state.marks, plan))
         return DamageView(damage=damage, spots=tuple(spots))
@@ -90,23 +88,3 @@ class Examining:
             with self._context.connection() as connection, database.transaction(connection):
                 store_examined(connection, encode_id, examined)
             self._context.changes.announce_photo(photo_id)
-
-
-def examine_args(
-    connection: Connection, context: Context, encode: Encode, state: State
-) -> tuple[object, ...]:
-    """What `examine_task` takes for an encode of a photo in a state."""
-    row = framed.get(connection, encode.framed_id)
-    encoder_input = EncoderInput(
-        pixels_png=blobs.get(connection, row.pixels_sha256),
-        gamut=state.framing.gamut,
-        density=row.density,
-    )
-    file = blobs.get(connection, encode.file_sha256)
-    return encoder_input, file, encode.trial.settings, context.limits
-
-
-def store_examined(connection: Connection, encode_id: int, examined: Examined) -> None:
-    """Stores what was found in an encode, within a transaction."""
-    damage = examined.damage
-    damages.add(connection, encode_id, damage, worst_of(damage), examined.flip)

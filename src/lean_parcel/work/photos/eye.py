@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from lean_parcel.core.decisions.acts import KeepOutcome
+from lean_parcel.core.decisions import acts
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.eye.blind import Blind, Side, blind
 from lean_parcel.core.eye.outcome import (
@@ -29,8 +29,8 @@ from lean_parcel.store import blobs, encodes, framed
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.deciding import Deciding
-from lean_parcel.work.photos.encodes import encode_of
 from lean_parcel.work.photos.pixels import ensure_framed_pixels
+from lean_parcel.work.results.encodes import encode_of
 
 _KEPT = 32
 #: Fewer candidates of a format do not make a curve to climb.
@@ -124,7 +124,7 @@ class Eye:
         with self._lock:
             series = self._answered(self._present(series_id, number), side)
             if series.outcome:
-                self._deciding.do(series.photo_id, KeepOutcome(series.outcome))
+                self._deciding.do(series.photo_id, acts.keep_outcome(series.outcome))
             self._series[series_id] = series
         return series
 

@@ -4,8 +4,8 @@ from contextlib import suppress
 from sqlite3 import OperationalError
 
 from lean_parcel.core.candidates.delivery import delivered_file
+from lean_parcel.core.decisions.state import plan_of
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.framing.sharpened_part import sharpened_part
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
@@ -14,10 +14,10 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.encodes import encode_of
 from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.photos.pixels import ensure_framed_pixels
 from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.results.encodes import encode_of
 from lean_parcel.work.tasks.framing import frame_task
 
 
@@ -64,7 +64,7 @@ class Files:
             state = journal.read_state(
                 journal.get(connection, journal.of_photo(photo_id), entry_id)
             )
-            plan = plan_framing(photo.source, state.framing, state.aim.place)
+            plan = plan_of(state, photo.source)
             row = framed.find(connection, photo.original_sha256, plan)
             if row and blobs.has(connection, row.pixels_sha256):
                 return blobs.get(connection, row.pixels_sha256)

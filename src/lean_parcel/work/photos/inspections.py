@@ -1,13 +1,14 @@
 """Inspections of originals: made when a photo comes in, or later for one of an older workspace."""
 
 from concurrent.futures import Future
-from sqlite3 import Connection
 
 from lean_parcel.core.metadata.values import Credit
-from lean_parcel.store import blobs, database, inspections, photos
-from lean_parcel.store.inspections import Inspection, MetadataChoice
+from lean_parcel.store import blobs, inspections, photos
+from lean_parcel.store.file import database
+from lean_parcel.store.inspections import Inspection
 from lean_parcel.work.context import Context
 from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.results.inspections import store_inspection
 from lean_parcel.work.tasks.inspection import Inspected, inspect_task
 
 
@@ -35,18 +36,3 @@ class Inspections:
         inspected = self._context.queue.awaited(self.begin(original, photo.name, Credit()))
         with self._context.connection() as connection, database.transaction(connection):
             return store_inspection(connection, photo_id, inspected)
-
-
-def store_inspection(connection: Connection, photo_id: int, made: Inspected) -> Inspection:
-    """Stores what a worker found, within a transaction."""
-    inspection = Inspection(
-        findings=made.findings,
-        credit=made.credit,
-        preview_sha256=blobs.put(connection, made.preview_webp),
-        choices=tuple(
-            MetadataChoice(policy=policy, segments=segments, costs=made.costs[policy])
-            for policy, segments in made.segments.items()
-        ),
-    )
-    inspections.add(connection, photo_id, inspection)
-    return inspection

@@ -1,7 +1,8 @@
 """Framed pixels that were let go are made again where somebody looks."""
 
-from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.store import blobs, database, framed, photos, searches
+from lean_parcel.core.decisions.state import plan_of
+from lean_parcel.store import blobs, framed, photos, searches
+from lean_parcel.store.file import database
 from lean_parcel.store.searches import OWN
 from lean_parcel.work.context import Context
 from lean_parcel.work.queue.work_queue import Priority
@@ -18,7 +19,7 @@ def ensure_pixels(context: Context, photo_id: int, density: float = OWN) -> None
         state = state_of_search(connection, photo, density)
         if state is None:
             return
-        plan = plan_framing(photo.source, state.framing, state.aim.place)
+        plan = plan_of(state, photo.source)
         row = framed.find(connection, photo.original_sha256, plan)
         if row is None or blobs.has(connection, row.pixels_sha256):
             return

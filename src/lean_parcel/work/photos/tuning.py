@@ -16,15 +16,16 @@ from lean_parcel.core.encoding.settings import EncoderSettings, on_background
 from lean_parcel.core.errors import NotFoundError, Superseded, TaskCrashed, UsageError
 from lean_parcel.core.framing.framing import background_behind
 from lean_parcel.core.picture.box import Box
-from lean_parcel.store import blobs, database, encodes, framed, inspections, photos, room, searches
+from lean_parcel.store import blobs, encodes, framed, inspections, photos, room, searches
 from lean_parcel.store.encodes import Encode
+from lean_parcel.store.file import database
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.searches import OWN
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.photos.pixels import ensure_pixels
 from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.results.encodes import store_encode
 from lean_parcel.work.searches.starting import state_of_search
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import Encoded, encode_task, glimpse_task

@@ -14,33 +14,25 @@ from lean_parcel.core.candidates.unused import why_unused
 from lean_parcel.core.candidates.winner import with_winner
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.journal import Difference, EntryStatus, differences, entry_statuses
-from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import FORMATS, Format
-from lean_parcel.core.framing.plan import Plan, plan_framing
+from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import shown_size_px
-from lean_parcel.store import (
-    blobs,
-    database,
-    encodes,
-    framed,
-    inspections,
-    journal,
-    photos,
-    searches,
-)
+from lean_parcel.store import blobs, encodes, framed, inspections, journal, photos, searches
 from lean_parcel.store.encodes import Encode
+from lean_parcel.store.file import database
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.inspections import Inspection
 from lean_parcel.store.journal import Entry, of_photo
 from lean_parcel.store.photos import Photo
 from lean_parcel.store.searches import OWN, Search
 from lean_parcel.work.context import Context
-from lean_parcel.work.delivery.planning import variants_at
 from lean_parcel.work.photos.inspections import Inspections
+from lean_parcel.work.photos.variants import variants_at
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
 from lean_parcel.work.searches.starting import variant_states_of
@@ -172,7 +164,7 @@ class Viewing:
                 name=layout.spot(photo_id).name,
                 page_id=layout.page_of(photo_id).id,
                 state=shown,
-                plan=plan_framing(photo.source, shown.framing, shown.aim.place),
+                plan=plan_of(shown, photo.source),
                 can_undo=entry.parent_id is not None,
                 can_redo=journal.following(connection, entry) is not None,
                 search=search,

@@ -5,10 +5,11 @@ from concurrent.futures import Future
 from functools import partial
 from typing import Any
 
-from lean_parcel.store import damages, database, encodes, searches
+from lean_parcel.store import damages, encodes, searches
+from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.examining import examine_args, store_examined
 from lean_parcel.work.queue.work_queue import Task
+from lean_parcel.work.results.damages import examine_args, store_examined
 from lean_parcel.work.searches.subject import Stage, Subject
 from lean_parcel.work.tasks.damage import examine_task
 

@@ -9,13 +9,14 @@ from typing import Any
 
 from lean_parcel.core.candidates.pass_through import pass_through_trials
 from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.decisions.state import plan_of
 from lean_parcel.core.encoding.repacking import SMALLEST_SHARE
-from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.store import blobs, database, encodes, searches
+from lean_parcel.store import blobs, encodes, searches
 from lean_parcel.store.encodes import Encode
+from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.queue.work_queue import Task
+from lean_parcel.work.results.encodes import store_encode
 from lean_parcel.work.searches.examining import ExaminingFound
 from lean_parcel.work.searches.subject import Stage, Subject
 from lean_parcel.work.tasks.encoding import Encoded
@@ -50,7 +51,7 @@ class PassingThrough(Stage):
     def of(cls, context: Context, search_id: int, subject: Subject) -> "PassingThrough | None":
         """The stage; None where the original cannot go out, or has too many bytes."""
         source, state = subject.photo.source, subject.state
-        plan = plan_framing(source, state.framing, state.aim.place)
+        plan = plan_of(state, source)
         trials = pass_through_trials(source, plan, state.framing, state.aim)
         with context.connection() as connection:
             most_bytes = _most_bytes(connection, subject, search_id)

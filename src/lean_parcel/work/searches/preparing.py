@@ -7,14 +7,15 @@ from functools import partial
 from sqlite3 import Connection
 from typing import Any
 
-from lean_parcel.core.framing.plan import plan_framing
+from lean_parcel.core.decisions.state import plan_of
 from lean_parcel.core.metadata.values import Credit
-from lean_parcel.store import blobs, database, framed, inspections, photos, searches
-from lean_parcel.store.framed import FramedRow
+from lean_parcel.store import blobs, framed, inspections, photos, searches
+from lean_parcel.store.file import database
 from lean_parcel.store.searches import SearchRef
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.inspections import store_inspection
 from lean_parcel.work.queue.work_queue import Task
+from lean_parcel.work.results.framed import store_framed
+from lean_parcel.work.results.inspections import store_inspection
 from lean_parcel.work.searches.searching import Searching
 from lean_parcel.work.searches.starting import state_of_search
 from lean_parcel.work.searches.subject import Stage, Subject
@@ -66,7 +67,7 @@ class Preparing(Stage):
             state = state_of_search(connection, photo, self._ref.density)
             if state is None:
                 return None
-            plan = plan_framing(photo.source, state.framing, state.aim.place)
+            plan = plan_of(state, photo.source)
             row = framed.find(connection, photo.original_sha256, plan)
             if row is None:  # decided anew in the meantime: another search is on its way
                 return Preparing(self._context, self._ref)
@@ -80,7 +81,7 @@ class Preparing(Stage):
             state = state_of_search(connection, photo, self._ref.density)
             if state is None:
                 return []
-            plan = plan_framing(photo.source, state.framing, state.aim.place)
+            plan = plan_of(state, photo.source)
             is_inspected = inspections.find(connection, photo.id) is not None
             row = framed.find(connection, photo.original_sha256, plan)
             is_framed = row is not None and blobs.has(connection, row.pixels_sha256)
@@ -110,20 +111,3 @@ class Preparing(Stage):
             self._context.room.added(connection, made.size_bytes)
 
         self._made.append(store)
-
-
-def store_framed(connection: Connection, original_sha256: str, made: FramedFiles) -> FramedRow:
-    """Stores what a worker framed, within a transaction."""
-    plain_sha256 = blobs.put(connection, made.plain_png)
-    pixels_sha256 = blobs.put(connection, made.pixels_png)
-    row = framed.add(
-        connection,
-        original_sha256=original_sha256,
-        plan=made.plan,
-        plain_sha256=plain_sha256,
-        pixels_sha256=pixels_sha256,
-        thumbnail_sha256=blobs.put(connection, made.thumbnail_webp),
-        search_input=made.search_input,
-    )
-    framed.set_pixels(connection, row.id, plain_sha256, pixels_sha256)
-    return framed.get(connection, row.id)

@@ -15,7 +15,8 @@ from contextlib import suppress
 from typing import Literal
 
 from lean_parcel.core.errors import LeanParcelError, StorageError, TaskCrashed
-from lean_parcel.store import database, searches
+from lean_parcel.store import searches
+from lean_parcel.store.file import database
 from lean_parcel.store.searches import SearchRef
 from lean_parcel.work.context import Context
 from lean_parcel.work.queue.work_queue import Job, Priority, Task

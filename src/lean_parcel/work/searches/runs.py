@@ -3,7 +3,8 @@
 import threading
 
 from lean_parcel.core.errors import StorageError
-from lean_parcel.store import database, journal, photos, searches
+from lean_parcel.store import journal, photos, searches
+from lean_parcel.store.file import database
 from lean_parcel.store.searches import SearchRef
 from lean_parcel.work.context import Context
 from lean_parcel.work.searches.run import SearchRun

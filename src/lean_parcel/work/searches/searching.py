@@ -8,11 +8,12 @@ from typing import Any
 
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.search.ladder import part_trial_at, rung_between
-from lean_parcel.store import database, encodes, framed, photos, searches
+from lean_parcel.store import encodes, framed, photos, searches
+from lean_parcel.store.file import database
 from lean_parcel.store.searches import OWN, SearchRef
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.encodes import store_encode
 from lean_parcel.work.queue.work_queue import Task
+from lean_parcel.work.results.encodes import store_encode
 from lean_parcel.work.searches.examining import ExaminingFound
 from lean_parcel.work.searches.format_searches import (
     EncodeMade,

@@ -4,8 +4,7 @@ carries them out."""
 from dataclasses import dataclass
 from sqlite3 import Connection
 
-from lean_parcel.core.decisions.state import State, files_key
-from lean_parcel.core.framing.plan import plan_framing
+from lean_parcel.core.decisions.state import State, files_key, plan_of
 from lean_parcel.core.packing.variants import Picked, variant_states
 from lean_parcel.store import encodes, framed, journal, photos, searches
 from lean_parcel.store.photos import Photo
@@ -39,7 +38,7 @@ def start_search(
     search waits for its turn."""
     aim = state.aim
     ref = searches.start(connection, photo.id, aim.limit_bytes, aim.formats, density)
-    plan = plan_framing(photo.source, state.framing, aim.place)
+    plan = plan_of(state, photo.source)
     row = framed.find(connection, photo.original_sha256, plan)
     if row:
         searches.set_framed(connection, ref.id, row.id)

@@ -10,14 +10,10 @@ from lean_parcel.core.packing.handed import FetchPriority, Loading
 from lean_parcel.core.packing.names import css_class
 from lean_parcel.core.packing.references.edits import Repointed
 from lean_parcel.web.responses.photo.encodes import EncodeResponse
-from lean_parcel.work.delivery.planning import (
-    FileState,
-    PlannedDelivery,
-    PlannedFile,
-    PlannedPhoto,
-)
+from lean_parcel.work.delivery.planning import PlannedDelivery, PlannedPhoto
 from lean_parcel.work.delivery.sending import Written
 from lean_parcel.work.delivery.visits import Visit
+from lean_parcel.work.photos.variants import FileState, PlannedFile
 
 
 class FileResponse(BaseModel):

@@ -1,13 +1,6 @@
 """Routes of pages."""
 
-from lean_parcel.core.page.acts import (
-    AddPage,
-    RemovePage,
-    RenamePage,
-    SetBudget,
-    SetDefault,
-    SetDelivery,
-)
+from lean_parcel.core.page import page_acts
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import NewPageRequest, PageChangeRequest, given
 from lean_parcel.web.responses.outcomes import AddedResponse
@@ -26,7 +19,7 @@ def list_pages() -> PagesResponse:
 @routes.route("post", "")
 def add_page(page: NewPageRequest) -> AddedResponse:
     """Adds a page."""
-    layout = workspace().page_editing.do(AddPage(page.name))
+    layout = workspace().page_editing.do(page_acts.add_page(page.name))
     return AddedResponse(id=layout.pages[-1].id)
 
 
@@ -34,21 +27,21 @@ def add_page(page: NewPageRequest) -> AddedResponse:
 def change_page(page_id: int, change: PageChangeRequest) -> None:
     """Names a page, or sets its budget, default aim, file names or path."""
     if "name" in change.model_fields_set:
-        workspace().page_editing.do(RenamePage(page_id, change.name))
+        workspace().page_editing.do(page_acts.rename_page(page_id, change.name))
     if "default" in change.model_fields_set:
-        workspace().page_editing.do(SetDefault(page_id, change.default))
+        workspace().page_editing.do(page_acts.set_default(page_id, change.default))
     delivery = given(change).keys() & {"name_pattern", "path_prefix"}
     if delivery:
         changes = {name: getattr(change, name) for name in delivery}
-        workspace().page_editing.do(SetDelivery(page_id, changes))
+        workspace().page_editing.do(page_acts.set_delivery(page_id, changes))
     if "budget_bytes" in change.model_fields_set:
-        workspace().page_editing.do(SetBudget(page_id, change.budget_bytes))
+        workspace().page_editing.do(page_acts.set_budget(page_id, change.budget_bytes))
 
 
 @routes.route("delete", "/<int:page_id>")
 def remove_page(page_id: int) -> None:
     """Removes a page with its photos."""
-    workspace().page_editing.do(RemovePage(page_id))
+    workspace().page_editing.do(page_acts.remove_page(page_id))
 
 
 @routes.route("post", "/undo")

@@ -1,6 +1,6 @@
 """Routes of what is done to a selection of photos."""
 
-from lean_parcel.core.page.acts import SetCode
+from lean_parcel.core.page import page_acts
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import (
     CodeRequest,
@@ -48,7 +48,7 @@ def change_shares(chosen: SharesRequest) -> None:
 def change_code(chosen: CodeRequest) -> None:
     """Changes how photos stand in page code."""
     changes = {name: value for name, value in given(chosen).items() if name != "photo_ids"}
-    workspace().page_editing.do(SetCode(chosen.photo_ids, changes))
+    workspace().page_editing.do(page_acts.set_code(chosen.photo_ids, changes))
 
 
 @routes.route("post", "/move")

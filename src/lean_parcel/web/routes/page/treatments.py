@@ -1,6 +1,6 @@
 """Routes of treatments."""
 
-from lean_parcel.core.page.choices import RemoveTreatment
+from lean_parcel.core.page import choices
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import KeepTreatmentRequest
 from lean_parcel.web.responses.outcomes import AddedResponse
@@ -45,4 +45,4 @@ def change_treatment(treatment_id: int, file: TreatmentFile) -> None:
 @routes.route("delete", "/<int:treatment_id>")
 def remove_treatment(treatment_id: int) -> None:
     """Removes a treatment."""
-    workspace().page_editing.do(RemoveTreatment(treatment_id))
+    workspace().page_editing.do(choices.remove_treatment(treatment_id))

@@ -1,26 +1,11 @@
-"""Reading photos and writing files, whole or not at all."""
+"""Writing files, whole or not at all."""
 
 import stat
 from pathlib import Path
 from uuid import uuid4
 
-from lean_parcel.core.errors import UnreadablePhoto
-from lean_parcel.core.original.source import Limits
-
 #: What is being written, until it is whole.
 PART_GLOB = ".lean-parcel-*.part"
-
-
-def read_photo(path: Path, limits: Limits) -> bytes:
-    """A file's bytes, or enough of them to tell that there are too many.
-
-    Raises UnreadablePhoto where there is no file to read.
-    """
-    try:
-        with path.open("rb") as file:
-            return file.read(limits.max_size_bytes + 1)
-    except OSError as error:
-        raise UnreadablePhoto(f"“{path}” cannot be read: {error.strerror}.") from error
 
 
 def write_whole(path: Path, data: bytes, mode: int | None = None) -> None:

@@ -9,7 +9,7 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from lean_parcel.core.errors import StorageError
-from lean_parcel.store.database import connect
+from lean_parcel.store.file.database import connect
 from lean_parcel.store.file.faults import damaged, in_words, is_damage
 
 

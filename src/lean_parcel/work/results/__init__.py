@@ -1,0 +1,1 @@
+"""What tasks came to, in the store: each kind is stored in one way, whoever asked for it."""
