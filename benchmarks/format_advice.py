@@ -12,19 +12,18 @@ import numpy as np
 from rich.console import Console
 from rich.table import Table
 
+from benchmarks.fitting import fit_file
 from benchmarks.photos import demo_files
 from benchmarks.pictures import WIDTH_PX, pictures
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.encoders import probe_size_bytes
 from lean_parcel.core.formats import FORMATS, Format
-from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.photo import open_pixels
 from lean_parcel.core.original.picture_kind import advice_group, advise_format, classify
 from lean_parcel.core.original.source import Limits
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
-from lean_parcel.work.searches.one_file import fit_file
 
 #: Limits as shares of the bytes of a quick JPEG.
 _SHARES = (0.3, 0.6, 1.2)
@@ -79,16 +78,16 @@ def _row(pool: WorkerPool, name: str, pixels: U8, share: float) -> Row:
     limit_bytes = max(400, round(share * probe_size_bytes(pixels)))
     aim = Aim(place=Place(css_width_px=WIDTH_PX), limit_bytes=limit_bytes)
     data = cv2.imencode(".png", cv2.cvtColor(pixels, _to_bgr(pixels)))[1].tobytes()
-    found = fit_file(pool, data, f"{name}.png", Framing(), aim, Limits(), lambda _: None)
+    found = fit_file(pool, f"{name}.png", data, aim)
     kind = classify(pixels)
     return Row(
         picture=name,
         kind=advice_group(kind),
         advised=advise_format(kind).format,
         likeness={
-            offer.candidate.trial.settings.format: offer.candidate.measured.likeness
+            offer.encode.trial.settings.format: offer.encode.measured.likeness
             for offer in found.offers
-            if offer.candidate.meets_aim
+            if offer.meets_aim
         }
         or {"avif": 0.0},
     )

@@ -9,15 +9,13 @@ from dataclasses import dataclass
 from PIL import Image
 
 from benchmarks.encodes_per_fit import Bisection
+from benchmarks.fitting import fit_file
 from benchmarks.photos import framed
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.formats import FORMATS, Format
-from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.likeness.reference import Reference
-from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.serialisation import decode
-from lean_parcel.work.searches.one_file import fit_file
 
 WIDTH_PX = 1000
 STEPS: dict[Format, range] = {
@@ -69,11 +67,8 @@ def measure(executor: Executor, photo: bytes, photo_name: str, limit_bytes: int)
     aim = Aim(place=Place(css_width_px=WIDTH_PX), limit_bytes=limit_bytes)
 
     def fit() -> None:
-        offers = fit_file(
-            executor, photo, photo_name, Framing(), aim, Limits(), lambda _: None
-        ).offers
-        for offer in reversed(offers):
-            ours[offer.candidate.trial.settings.format] = offer.candidate.measured.likeness
+        for offer in reversed(fit_file(executor, photo_name, photo, aim).offers):
+            ours[offer.encode.trial.settings.format] = offer.encode.measured.likeness
 
     theirs: dict[str, float] = {}
 

@@ -8,15 +8,14 @@ from unittest.mock import patch
 
 import numpy as np
 
+from benchmarks.fitting import fit_file
 from benchmarks.photos import demo_files
 from benchmarks.pictures import foliage
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.formats import FORMATS, Format
-from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
-from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.serialisation import lossless_png
-from lean_parcel.work.searches.one_file import FileFit, fit_file
+from lean_parcel.work.packing.fitting import FileFit
 
 BANNER = Aim(place=Place(css_width_px=1440, css_height_px=600, density=2), limit_bytes=220_000)
 FULL_WIDTH = Aim(place=Place(css_width_px=1600), limit_bytes=200_000)
@@ -62,17 +61,17 @@ def _fitted(name: str, data: bytes, aim: Aim) -> tuple[FileFit, float]:
     """What is found, and the CPU seconds of this process."""
     with ThreadPoolExecutor(1) as executor:
         start = time.process_time()
-        fit = fit_file(executor, data, name, Framing(), aim, Limits(), lambda _: None, slots=1)
+        fit = fit_file(executor, name, data, aim, slots=1)
         return fit, time.process_time() - start
 
 
 def _encodes_s(fit: FileFit) -> float:
-    return sum(event.encoded.encode_ms for event in fit.made) / 1000
+    return sum(encode.encode_ms for encode in fit.made) / 1000
 
 
 def _likeness(fit: FileFit, name: Format) -> float:
     return next(
-        offer.candidate.measured.likeness
+        offer.encode.measured.likeness
         for offer in fit.offers
-        if offer.candidate.trial.settings.format == name
+        if offer.encode.trial.settings.format == name
     )

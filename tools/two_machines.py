@@ -17,15 +17,13 @@ from pathlib import Path
 
 import dask
 import trustme
+from benchmarks.fitting import fit_file
 from benchmarks.photos import demo_files
 
 from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
-from lean_parcel.core.original.source import Limits
 from lean_parcel.work.queue.cluster import ClusterPool
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
-from lean_parcel.work.searches.one_file import fit_file
 
 _BRIDGE, _NETWORK = "lp-bridge", "10.84.70"
 _MACHINES = {"lp-one": f"{_NETWORK}.11", "lp-two": f"{_NETWORK}.12"}
@@ -64,13 +62,12 @@ def main() -> None:
     sys.exit(0 if all(same) else 1)
 
 
-def _files(executor: Executor) -> list[bytes]:
-    """All files that are made for two of the demo's photos."""
+def _files(executor: Executor) -> list[str]:
+    """All files that are made for two of the demo's photos, by their hashes."""
     made = []
     for name in ("red-cup-blue-door.jpg", "opening-hours.jpg"):
         data = demo_files()[name]
-        fit = fit_file(executor, data, name, Framing(), _AIM, Limits(), lambda _: None, slots=2)
-        made += [event.encoded.data for event in fit.made]
+        made += [each.file_sha256 for each in fit_file(executor, name, data, _AIM).made]
     return sorted(made)
 
 

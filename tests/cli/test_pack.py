@@ -76,6 +76,7 @@ def test_wrong_usage_is_told(folder: Path, tmp_path: Path) -> None:
         (folder, "--out", out, "--width", 90),
         (folder, "--out", out, "--limit", "4kB"),
         (folder, "--out", out, "--treatment", broken),
+        (folder, "--out", out, "--treatment", folder),
         (folder, "--out", out, "--width", 0, "--limit", "4kB"),
         ("--out", out),
     ):

@@ -16,6 +16,7 @@ from lean_parcel.work.pages.viewing import PagesView
 from lean_parcel.work.photos.viewing import PhotoView
 from lean_parcel.work.workspace import Workspace
 from tests.executors import InlineExecutor
+from tests.recorded import Recorded
 from tests.workspaces import AIM, made_by_hand
 
 FILES = ("dusk-window.jpg", "speckled-glaze.jpg", "red-cup-blue-door.jpg", "kiln-night.jpg")
@@ -98,7 +99,7 @@ def test_what_ships_is_what_the_product_makes(opened: Workspace, tmp_path: Path,
     other.close()
 
 
-def test_the_pages_are_made_by_acts_that_people_do(tmp_path: Path) -> None:
+def test_the_pages_are_made_by_acts_that_people_do(tmp_path: Path, recorded: Recorded) -> None:
     workspace = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits())
     small = [
         replace(sample, aim=Aim(place=Place(css_width_px=60), limit_bytes=AIM.limit_bytes))
@@ -112,4 +113,5 @@ def test_the_pages_are_made_by_acts_that_people_do(tmp_path: Path) -> None:
     rows = [view.photos[spot.photo_id] for spot in home.spots]
     assert [row.follows_page for row in rows] == [False, True, True]
     assert all(row.pick for row in rows)
+    recorded(view.layout)
     workspace.close()

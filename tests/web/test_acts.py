@@ -45,6 +45,9 @@ ACTS: list[tuple[str, str, Any]] = [
     ("post", "selection/removal", {"photo_ids": [22]}),
     ("delete", "pages/2", None),
     ("post", "selection/page-aim", {"photo_ids": _BOTH}),
+    ("put", "treatments/5", {"$treatment": 5}),
+    ("delete", "treatments/5", None),
+    ("delete", "places/6", None),
     ("post", "room/reclaim", {"forgets_removed": True}),
 ]
 
@@ -91,6 +94,10 @@ def _lasting(told: Any) -> dict[str, Any]:
 
 
 def _filled_in(client: FlaskClient, sent: Any) -> Any:
+    if isinstance(sent, dict) and "$treatment" in sent:
+        kept = client.get("/api/treatments").json["treatments"]
+        (own,) = [each["file"] for each in kept if each["id"] == sent["$treatment"]]
+        return {**own, "name": "Smaller"}
     text = json.dumps(sent)
     for photo_id in _BOTH:
         if f'"${photo_id}"' in text:

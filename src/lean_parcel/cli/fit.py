@@ -22,6 +22,7 @@ from lean_parcel.cli.shared.parameters import (
     SizeType,
 )
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.encoding.settings import setting_words, settings_values
 from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import FORMATS, Format
@@ -30,10 +31,9 @@ from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.packing.names import as_text
 from lean_parcel.core.size import format_size
+from lean_parcel.work.packing.fitting import FileFit, Fitting, Offer, fitting
 from lean_parcel.work.packing.sources import read_photo
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
-from lean_parcel.work.searches.format_searches import Event, FormatEnded, FormatFailed
-from lean_parcel.work.searches.one_file import FileFit, Offer, fit_file, with_original
 
 _LIMITS = Limits()
 
@@ -76,15 +76,15 @@ def command(
     try:
         place = Place(css_width_px=width, density=density, pixel_by_pixel=pixel_by_pixel)
         aim = Aim(place=place, limit_bytes=limit, formats=formats)
-        framing = Framing(background=background, metadata="nothing")
+        treatment = Treatment(framing=Framing(background=background, metadata="nothing"), aim=aim)
     except UsageError as error:
         raise click.UsageError(error.message) from error
     folder = OutputFolder(out, photos, replace=replace) if out else None
     has_unreadable = has_unmet = False
-    with _pool() as pool:
+    with _pool() as pool, fitting(pool, treatment, _LIMITS) as search:
         for photo in photos:
             try:
-                result = _fit(pool, photo, framing, aim, show=not as_json)
+                result = _fit(search, photo, len(formats), show=not as_json)
             except LeanParcelError as error:
                 has_unreadable = True
                 _print_error(photo, error, as_json)
@@ -110,7 +110,7 @@ def _pool() -> Iterator[WorkerPool]:
         pool.shutdown(cancel_futures=True)
 
 
-def _fit(pool: WorkerPool, photo: Path, framing: Framing, aim: Aim, *, show: bool) -> FileFit:
+def _fit(search: Fitting, photo: Path, formats: int, *, show: bool) -> FileFit:
     data = read_photo(photo, _LIMITS)
     console = Console(stderr=True)
     progress = Progress(
@@ -123,16 +123,10 @@ def _fit(pool: WorkerPool, photo: Path, framing: Framing, aim: Aim, *, show: boo
         transient=True,
     )
     with progress:
-        task = progress.add_task(escape(as_text(photo.name)), total=len(aim.formats))
-
-        def advance(event: Event) -> None:
-            if isinstance(event, FormatEnded | FormatFailed):
-                progress.advance(task)
-
-        result = fit_file(pool, data, photo.name, framing, aim, _LIMITS, advance)
-        result = with_original(pool, result, data, photo.name, framing, aim, _LIMITS)
-    for failure in result.failures:
-        click.echo(as_text(f"{photo}: {failure.format}: {failure.error.message}"), err=True)
+        task = progress.add_task(escape(as_text(photo.name)), total=formats)
+        result = search.fit(photo.name, data, lambda ended: progress.update(task, completed=ended))
+    for name, message in result.failures.items():
+        click.echo(as_text(f"{photo}: {name}: {message}"), err=True)
     return result
 
 
@@ -169,7 +163,7 @@ def _values(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]) ->
 
 
 def _candidate_values(offer: Offer, file: Path | None) -> dict[str, Any]:
-    trial, measured = offer.candidate.trial, offer.candidate.measured
+    trial, measured = offer.encode.trial, offer.encode.measured
     settings = settings_values(trial.settings)
     return {
         "format": settings.pop("format"),
@@ -180,7 +174,7 @@ def _candidate_values(offer: Offer, file: Path | None) -> dict[str, Any]:
         "likeness": round(measured.likeness, 3),
         "encodes": offer.encodes,
         "encode_ms": round(offer.encode_ms, 1),
-        "within_limit": offer.candidate.meets_aim,
+        "within_limit": offer.meets_aim,
         "file": str(file) if file else None,
     }
 
@@ -200,11 +194,11 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
         table.add_column(heading, justify="right", no_wrap=True)
     table.add_column("", no_wrap=True)
     for index, offer in enumerate(result.offers):
-        over = "" if offer.candidate.meets_aim else "over"
+        over = "" if offer.meets_aim else "over"
         table.add_row(*_row(offer, source.size_bytes), "pick" if index == result.pick else over)
     console.print(table)
     if result.pick is None:
-        smallest = format_size(result.offers[0].candidate.measured.size_bytes)
+        smallest = format_size(result.offers[0].encode.measured.size_bytes)
         console.print(
             f"Nothing fits {format_size(aim.limit_bytes)}; the smallest is {smallest}.",
             highlight=False,
@@ -214,7 +208,7 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
 
 
 def _row(offer: Offer, source_size_bytes: int) -> list[str]:
-    trial, measured = offer.candidate.trial, offer.candidate.measured
+    trial, measured = offer.encode.trial, offer.encode.measured
     return [
         "original" if trial.is_pass_through else trial.settings.format,
         setting_words(trial.settings),

@@ -4,6 +4,8 @@ import json
 import os
 import sys
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -20,21 +22,26 @@ from lean_parcel.cli.shared.parameters import (
     SizeType,
 )
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.decisions.variants import Variants
-from lean_parcel.core.errors import UsageError
+from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.packing.names import DEFAULT_PATTERN, as_text, ending_in
 from lean_parcel.core.size import format_size
+from lean_parcel.work.packing.earlier import Earlier
 from lean_parcel.work.packing.lists import check_lists, write_lists
-from lean_parcel.work.packing.photo import Treating
-from lean_parcel.work.packing.record import Record
-from lean_parcel.work.packing.run import Packed, PackOptions, PackRun, record_options
+from lean_parcel.work.packing.run import Packed, PackOptions, PackRun
 from lean_parcel.work.packing.sources import find_sources
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.treatment_file import read_treatment
+from lean_parcel.work.workspace import Workspace
+
+WORKSPACE_NAME = ".lean-parcel.sqlite3"
+#: What can be made again may take so much of the disk while a run goes on.
+_ROOM_BYTES = 300_000_000
 
 
 @click.command("pack")
@@ -97,14 +104,13 @@ def command(
     run that was cut off goes on where it stopped. Exit status: 0 done, 2 wrong usage, 3 a photo
     that cannot be read (the others are still done), 4 a limit or budget that was not met.
     """
-    treating = _treating(treatment, limit, budget, width, density, formats)
-    treating, with_variants = _with_variants(treating, densities, variants)
     options = PackOptions(
-        treating=treating,
+        treatment=_treatment(
+            treatment, limit, budget, width, density, formats, densities, variants
+        ),
         folder=out,
         jobs=jobs or len(os.sched_getaffinity(0)),
         names=_pattern(names, suffix),
-        with_variants=with_variants,
         keeps_tree=keep_tree,
         replaces=replaces,
         budget_bytes=budget,
@@ -114,42 +120,66 @@ def command(
     except OSError as error:
         raise click.UsageError(f"{out} cannot be made: {error.strerror}.") from error
     start = time.monotonic()
-    record = Record(out, record_options(options))
-    found = find_sources(sources, record.made_before())
+    earlier = Earlier(out)
+    found = find_sources(sources, earlier.made())
     try:
         check_lists(out, html, found.photos, replaces=replaces)
     except UsageError as error:
         raise click.UsageError(error.message) from error
-    pool = WorkerPool(PoolSettings(workers=options.jobs))
     try:
-        run = PackRun(pool, found.photos, options, record)
-        packed = _shown(run, len(found.photos), as_json=as_json)
-        write_lists(out, found.photos, packed, budget, html, record)
+        with _workspace(out, options.jobs) as workspace:
+            run = PackRun(workspace, found.photos, options, earlier)
+            packed = _shown(run, len(found.photos), as_json=as_json)
+        write_lists(out, found.photos, packed, budget, html, earlier)
     except OSError as error:
         raise click.FileError(str(error.filename or out), error.strerror) from error
-    finally:
-        pool.shutdown(cancel_futures=True)
     if found.passed_over:
         click.echo(f"{found.passed_over} files that are no pictures were passed over.", err=True)
     _print_total(packed, time.monotonic() - start, as_json=as_json)
     sys.exit(_status(packed, budget))
 
 
-def _treating(
+@contextmanager
+def _workspace(out: Path, jobs: int) -> Iterator[Workspace]:
+    """The workspace of all runs into a folder, which lies hidden in it."""
+    pool = WorkerPool(PoolSettings(workers=jobs))
+    try:
+        workspace = Workspace(
+            out / WORKSPACE_NAME, pool, Limits(), slots=jobs, room_bytes=_ROOM_BYTES
+        )
+        try:
+            yield workspace
+            workspace.room_keeping.reclaim(forgets_removed=False)
+        finally:
+            workspace.close()
+    except LeanParcelError as error:
+        raise click.ClickException(error.message) from error
+    finally:
+        pool.shutdown(cancel_futures=True)
+
+
+def _treatment(
     file: Path | None,
     limit: int | None,
     budget: int | None,
     width: int | None,
     density: float | None,
     formats: tuple[Format, ...] | None,
-) -> Treating:
+    densities: tuple[float, ...] | None,
+    variants: tuple[Format, ...] | None,
+) -> Treatment:
+    """What is done to every photo: a treatment, or one file a photo, with what options change."""
     most_bytes = budget if limit is None else limit
     try:
         if file is None:
             if width is None or most_bytes is None:
                 raise click.UsageError("Give a --treatment, or --width and --limit or --budget.")
             framing = Framing(metadata="nothing")
-            aim = Aim(place=Place(css_width_px=width), limit_bytes=most_bytes)
+            aim = Aim(
+                place=Place(css_width_px=width),
+                limit_bytes=most_bytes,
+                variants=Variants(formats=() if densities is None else None),
+            )
         else:
             given = read_treatment(file.read_bytes())
             framing, aim = given.treatment.framing, given.aim
@@ -161,27 +191,13 @@ def _treating(
             aim = replace(aim, place=replace(aim.place, density=density))
         if formats is not None:
             aim = replace(aim, formats=formats)
-    except UsageError as error:
-        raise click.UsageError(error.message) from error
-    return Treating(framing=framing, aim=aim, limits=Limits())
-
-
-def _with_variants(
-    treating: Treating,
-    densities: tuple[float, ...] | None,
-    formats: tuple[Format, ...] | None,
-) -> tuple[Treating, bool]:
-    """With the variants that are asked for, by options or the treatment, and whether any are."""
-    variants = treating.aim.variants
-    try:
         if densities is not None:
-            variants = replace(variants, densities=densities)
-        if formats is not None:
-            variants = replace(variants, formats=formats)
-        asked = replace(treating, aim=replace(treating.aim, variants=variants))
+            aim = replace(aim, variants=replace(aim.variants, densities=densities))
+        if variants is not None:
+            aim = replace(aim, variants=replace(aim.variants, formats=variants))
+        return Treatment(framing=framing, aim=aim)
     except UsageError as error:
         raise click.UsageError(error.message) from error
-    return asked, variants != Variants()
 
 
 def _pattern(names: str, suffix: str) -> str:
@@ -207,27 +223,38 @@ def _shown(run: PackRun, photos: int, *, as_json: bool) -> list[Packed]:
                 click.echo(as_text(f"{each.photo}: {each.error.message}"), err=True)
             if as_json:
                 click.echo(json.dumps(_values(each)))
-            elif each.values:
-                click.echo(_line(each))
+            elif line := _line(each):
+                click.echo(line)
     return packed
 
 
 def _values(each: Packed) -> dict[str, Any]:
-    values = {name: value for name, value in (each.values or {}).items() if name != "settings"}
+    best, source = each.best, each.source
+    values: dict[str, Any] = {
+        "photo": as_text(str(each.photo)),
+        "file": str(each.file) if each.file else None,
+        "files": [file.path for file in each.listed.files] if each.listed else [],
+        "format": best.trial.settings.format if best else None,
+        "source_bytes": source.size_bytes if source else None,
+        "size_bytes": best.measured.size_bytes if best else None,
+        "width_px": best.trial.width_px if best else None,
+        "height_px": best.trial.height_px if best else None,
+        "likeness": round(best.measured.likeness, 3) if best else None,
+        "within_limit": each.meets_aim,
+    }
     if each.error:
-        empty = ("format", "source_bytes", "size_bytes", "width_px", "height_px", "likeness")
-        values = {**dict.fromkeys(empty), "within_limit": False}
         values["error"] = {"code": each.error.code, "message": each.error.message}
-    files = [file.path for file in each.listed.files] if each.listed else []
-    path = str(each.file) if each.file else None
-    return {"photo": as_text(str(each.photo)), "file": path, "files": files, **values}
+    return values
 
 
 def _line(each: Packed) -> str:
-    values = each.values or {}
-    sizes = f"{format_size(values['source_bytes'])} to {format_size(values['size_bytes'])}"
-    what = f"{values['format']}, likeness {values['likeness']:.1f}"
-    over = "" if values["within_limit"] else ", over its limit"
+    """A photo that was packed; empty for one that could not be."""
+    best, source = each.best, each.source
+    if best is None or source is None:
+        return ""
+    sizes = f"{format_size(source.size_bytes)} to {format_size(best.measured.size_bytes)}"
+    what = f"{best.trial.settings.format}, likeness {best.measured.likeness:.1f}"
+    over = "" if each.meets_aim else ", over its limit"
     others = len(each.listed.files) - 1 if each.listed else 0
     more = f", and {others} variants" if others > 0 else ""
     where = f"written: {each.file}{more}" if each.file else "not written"
@@ -235,22 +262,25 @@ def _line(each: Packed) -> str:
 
 
 def _print_total(packed: list[Packed], seconds: float, *, as_json: bool) -> None:
-    done = [each.values for each in packed if each.values]
-    total = {
-        "photos": len(packed),
-        "failed": sum(each.error is not None for each in packed),
-        "source_bytes": sum(values["source_bytes"] for values in done),
-        "size_bytes": sum(values["size_bytes"] for values in done),
-        "worst_likeness": min((values["likeness"] for values in done), default=None),
-        "seconds": round(seconds, 2),
-    }
+    measured = [each.best.measured for each in packed if each.best]
+    worst = min((round(each.likeness, 3) for each in measured), default=None)
+    failed = sum(each.error is not None for each in packed)
+    source_bytes = sum(each.source.size_bytes for each in packed if each.source)
+    size_bytes = sum(each.size_bytes for each in measured)
     if as_json:
+        total = {
+            "photos": len(packed),
+            "failed": failed,
+            "source_bytes": source_bytes,
+            "size_bytes": size_bytes,
+            "worst_likeness": worst,
+            "seconds": round(seconds, 2),
+        }
         click.echo(json.dumps({"total": total}))
         return
-    worst = total["worst_likeness"]
     click.echo(
-        f"{total['photos']} photos, {total['failed']} failed:"
-        f" {format_size(total['source_bytes'])} to {format_size(total['size_bytes'])}"
+        f"{len(packed)} photos, {failed} failed:"
+        f" {format_size(source_bytes)} to {format_size(size_bytes)}"
         f"{f', worst likeness {worst:.1f}' if worst is not None else ''}, {seconds:.0f} s"
     )
 
@@ -258,10 +288,8 @@ def _print_total(packed: list[Packed], seconds: float, *, as_json: bool) -> None
 def _status(packed: list[Packed], budget: int | None) -> int:
     if any(each.error for each in packed):
         return UNREADABLE_STATUS
-    done = [each.values for each in packed if each.values]
-    is_over = budget is not None and sum(values["size_bytes"] for values in done) > budget
+    spent = sum(each.best.measured.size_bytes for each in packed if each.best)
+    is_over = budget is not None and spent > budget
     listed = [file for each in packed if each.listed for file in each.listed.files]
-    is_met = all(values["within_limit"] for values in done) and all(f.meets_aim for f in listed)
-    if is_over or not is_met:
-        return LIMIT_NOT_MET_STATUS
-    return 0
+    is_met = all(each.meets_aim for each in packed) and all(file.meets_aim for file in listed)
+    return LIMIT_NOT_MET_STATUS if is_over or not is_met else 0

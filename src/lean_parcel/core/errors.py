@@ -134,6 +134,12 @@ class TaskCrashed(TaskError):
     code = "task_crashed"
 
 
+class SearchFailed(TaskError):
+    """Nothing could be made of a photo, in any format."""
+
+    code = "search_failed"
+
+
 class TaskTimedOut(TaskError):
     """The worker took longer than it may."""
 

@@ -6,7 +6,9 @@ whose removal undo does not reach, and framings that no photo has any more; then
 were used longest ago. What stays is said by the views of `0008_room.sql`.
 """
 
+import json
 import sqlite3
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from lean_parcel.store.encodes import Encode
@@ -43,6 +45,19 @@ ORDER BY used, id"""
 _DROP_ENCODE = "DELETE FROM encode WHERE id = :id"
 #: Pages that are given back at a time.
 _SHRUNK_PAGES = 1_000
+#: What a photo is made of, and shown by: originals, framed pixels and previews.
+_LET_GO = """
+UPDATE blob SET data = x'' WHERE sha256 IN (
+  SELECT original_sha256 FROM photo WHERE id = :photo_id
+  UNION SELECT preview_sha256 FROM inspection WHERE photo_id = :photo_id
+  UNION SELECT plain_sha256 FROM framed JOIN photo USING (original_sha256)
+    WHERE photo.id = :photo_id
+  UNION SELECT pixels_sha256 FROM framed JOIN photo USING (original_sha256)
+    WHERE photo.id = :photo_id)"""
+_DROP_OTHER_CANDIDATES = """
+DELETE FROM candidate
+WHERE search_id IN (SELECT id FROM search WHERE photo_id = :photo_id)
+  AND encode_id NOT IN (SELECT value FROM json_each(:handed_ids))"""
 _DROP_UNNAMED = "DELETE FROM blob WHERE sha256 NOT IN (SELECT sha256 FROM named_blob)"
 
 
@@ -89,6 +104,15 @@ def reclaim(connection: sqlite3.Connection, *, forgets_removed: bool) -> None:
     _drop_what_nobody_can_come_back_to(connection, 1 if forgets_removed else UNDO_STEPS)
     connection.execute("DELETE FROM encode WHERE id NOT IN (SELECT id FROM kept_encode)")
     connection.execute(_DROP_UNNAMED)
+
+
+def let_go(connection: sqlite3.Connection, photo_id: int, handed_ids: Collection[int]) -> None:
+    """Lets go, within a transaction, of all bytes of a photo but the encodes that are handed over,
+    and of other candidates with the next that is let go. The original has to be restored before
+    anything is made of it again."""
+    connection.execute(_LET_GO, {"photo_id": photo_id})
+    handed = json.dumps(list(handed_ids))
+    connection.execute(_DROP_OTHER_CANDIDATES, {"photo_id": photo_id, "handed_ids": handed})
 
 
 def room_of(connection: sqlite3.Connection) -> Room:

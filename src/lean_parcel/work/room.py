@@ -1,5 +1,6 @@
 """How much a workspace takes on its disk, and giving some of it back."""
 
+from collections.abc import Collection
 from pathlib import Path
 
 from lean_parcel.store import room
@@ -15,13 +16,21 @@ class RoomKeeping:
     def __init__(self, context: Context, path: Path) -> None:
         self._context = context
         self._path = path
-        if not context.is_read_only:
-            ensure_reserve(path)
+
+    def keep_reserve(self) -> None:
+        """Keeps what is given to a full disk first."""
+        ensure_reserve(self._path)
 
     def room(self) -> Room:
         """What the workspace takes, and what could be given back. Raises StorageError."""
         with self._context.connection() as connection:
             return room.room_of(connection)
+
+    def let_go(self, photo_id: int, handed_ids: Collection[int]) -> None:
+        """Lets go of all of a photo but the encodes that are handed over: `bring_back` has to come
+        before anything is made of it again. Raises StorageError."""
+        with self._context.connection() as connection, database.transaction(connection):
+            room.let_go(connection, photo_id, handed_ids)
 
     def reclaim(self, *, forgets_removed: bool) -> None:
         """Gives back all that can be made again, and photos whose removal is long ago, or every

@@ -117,8 +117,10 @@ class Workspace:
         self._unlock()
 
     def resume(self) -> None:
-        """Goes on with the searches that ran when the workspace was last in use."""
+        """Goes on with the searches that ran when the workspace was last in use, for as long as it
+        is served."""
         if not self.context.is_read_only:
+            self.room_keeping.keep_reserve()
             self.runs.resume()
 
     def _unlock(self) -> None:

@@ -14,6 +14,7 @@ from lean_parcel.core.decisions.acts import (
 from lean_parcel.core.decisions.aim import Aim, PageAim
 from lean_parcel.core.decisions.journal import change_words
 from lean_parcel.core.decisions.state import State, files_key
+from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.framing import Focus, Framing, Size
 from lean_parcel.core.framing.place import Place
@@ -125,3 +126,11 @@ def test_a_photo_follows_its_page_until_it_has_an_aim_of_its_own() -> None:
         ({"css_width_px": 50}, True),
     ):
         assert done(change_aim(changes), after, SOURCE).follows_page == still, changes
+
+
+def test_of_variants_only_what_is_given_changes() -> None:
+    before = replace(
+        STATE, aim=replace(STATE.aim, variants=Variants(densities=(3,), rule="pixels"))
+    )
+    after = done(change_aim({"variants": {"formats": ("avif",)}}), before, SOURCE)
+    assert after.aim.variants == Variants(densities=(3,), formats=("avif",), rule="pixels")

@@ -164,6 +164,7 @@ def test_what_is_written_in_a_png_goes_with_the_rest() -> None:
         file(photo(), "AVIF")[:150],
         file(photo(), "AVIF").replace(b"mdat", b"moov", 1),
         file(photo(), "AVIF").replace(b"iloc\0", b"iloc\2", 1),
+        file(photo(), "AVIF").replace(b"pitm\0", b"pitm\1", 1),
     ],
 )
 def test_an_avif_of_another_build_is_left_alone(data: bytes) -> None:

@@ -2,9 +2,13 @@
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.original.block_steps import visible_block_share
+from lean_parcel.core.picture.serialisation import decode
+from tests.builders import demo_pixels, file
+from tests.recorded import Recorded
 
 
 def blocks(height_px: int, width_px: int) -> U8:
@@ -36,3 +40,11 @@ def test_of_a_large_picture_stripes_are_spread_all_the_way_down(*, blocks_first:
     halves = halves if blocks_first else halves[::-1]
     whole = visible_block_share(blocks(640, 1_600))
     assert visible_block_share(np.concatenate(halves)) == pytest.approx(whole / 2, abs=0.05)
+
+
+def test_how_much_of_an_encode_is_seen(recorded: Recorded) -> None:
+    luma = np.asarray(Image.fromarray(demo_pixels("kiln-night.jpg", 320)).convert("L"))
+    files = {quality: file(luma, "JPEG", quality=quality) for quality in (5, 15, 30, 60, 90)}
+    recorded(
+        {quality: visible_block_share(decode(data)[..., 0]) for quality, data in files.items()}
+    )

@@ -99,7 +99,6 @@ def test_a_chosen_variant_stays_until_its_picture_would_be_another() -> None:
         {"densities": (0.1,)},
         {"densities": (1.0, 1.0)},
         {"densities": tuple(1 + i / 10 for i in range(7))},
-        {"formats": ()},
         {"formats": ("gif",)},
         {"formats": ("jpeg", "jpeg")},
     ],
@@ -108,3 +107,15 @@ def test_variants_that_cannot_be_are_refused(values: dict[str, Any]) -> None:
     with pytest.raises(UsageError) as caught:
         Variants(**values)
     assert caught.value.code == "invalid_variants"
+
+
+def test_a_density_without_pixels_of_its_own_hides_none_after_it() -> None:
+    tiny = state(Variants(densities=(1.1, 3)))
+    tiny = replace(tiny, aim=replace(tiny.aim, place=Place(css_width_px=2)))
+    assert list(variant_states(tiny, SOURCE, AVIF)) == [1, 3]
+
+
+def test_without_other_formats_there_is_the_one_of_the_pick() -> None:
+    assert variant_states(state(Variants(formats=())), SOURCE, AVIF) == {}
+    denser = state(Variants(densities=(1,), formats=()))
+    assert variant_states(denser, SOURCE, AVIF)[1].aim.formats == ("avif",)

@@ -184,6 +184,20 @@ def test_nobody_waits_for_ever() -> None:
     queue.close()
 
 
+def test_when_it_is_closed_nobody_waits_any_more() -> None:
+    executor = HeldExecutor()
+    queue = WorkQueue(executor, slots=1)
+    executor.hold()
+    running = queue.submit(Priority.ANSWER, str.upper, "a")
+    assert executor.has_held.wait(10)
+    waiting = queue.submit(Priority.ANSWER, str.upper, "b")
+    queue.close()
+    with pytest.raises(TaskCrashed, match="stopped"):
+        running.result(timeout=10)
+    assert waiting.cancelled()
+    executor.let_go()
+
+
 def test_a_task_that_nobody_wants_any_more_is_passed_over_or_hurried() -> None:
     executor = HurriedExecutor(ends=False)
     queue = WorkQueue(executor, slots=1)

@@ -23,8 +23,8 @@ MAX_DENSITIES = 6
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Variants:
-    """Densities beside the one of the place; and the formats for each density, where None is the
-    format of the pick, and one that opens everywhere where that does not."""
+    """Densities beside the one of the place; and the formats for each density beside that of the
+    pick, where None is one that opens everywhere where the pick does not."""
 
     densities: tuple[float, ...] = ()
     formats: tuple[Format, ...] | None = None
@@ -41,9 +41,9 @@ class Variants:
         if self.formats is None:
             return
         is_known = set(self.formats) <= set(FORMATS)
-        if not self.formats or not is_known or len(set(self.formats)) < len(self.formats):
+        if not is_known or len(set(self.formats)) < len(self.formats):
             raise UsageError(
-                f"Formats are one or more of {', '.join(FORMATS)}, each once.", "invalid_variants"
+                f"Formats are any of {', '.join(FORMATS)}, each once.", "invalid_variants"
             )
 
 

@@ -22,13 +22,16 @@ def ensure_reserve(path: Path) -> None:
 
 @contextmanager
 def reserve_given(path: Path) -> Iterator[None]:
-    """Gives the reserve of a workspace to the disk while something is let go; then it is kept
-    again."""
-    _reserve_of(path).unlink(missing_ok=True)
+    """Gives the reserve of a workspace, if it has one, to the disk while something is let go; then
+    it is kept again."""
+    reserve = _reserve_of(path)
+    is_kept = reserve.exists()
+    reserve.unlink(missing_ok=True)
     try:
         yield
     finally:
-        ensure_reserve(path)
+        if is_kept:
+            ensure_reserve(path)
 
 
 def _reserve_of(path: Path) -> Path:

@@ -121,6 +121,18 @@ class Planning:
             photos=tuple(_named(page, planned)),
         )
 
+    def photo(self, photo_id: int) -> PlannedPhoto:
+        """One photo of a delivery, with the names that its files have unless others have them.
+        Raises NotFoundError."""
+        with self._context.connection() as connection, database.snapshot(connection):
+            layout = journal.layout_of(connection)
+            page, spot = layout.page_of(photo_id), layout.spot(photo_id)
+            credits = inspections.credits_of(connection, [photo_id])
+            photo, state = photos.get(connection, photo_id), journal.state_of(connection, photo_id)
+            planned = _planned(connection, photo, spot, state, credits)
+        named = (replace(file, path=_path(page, planned, file)) for file in planned.files)
+        return replace(planned, files=tuple(named))
+
     def name_of(self, photo_id: int, encode: Encode) -> str:
         """The name under which an encode of a photo is saved: that of its file in the delivery, or
         one by the same pattern. Raises NotFoundError."""

@@ -75,7 +75,7 @@ class Sending:
         """The packing list of a page. Raises as `zipped` does."""
         delivery = self._planning.complete(page_id)
         return _list(
-            delivery, [self._of_photo(photo)[0] for photo in delivery.photos if photo.files]
+            delivery, [self.of_photo(photo)[0] for photo in delivery.photos if photo.files]
         )
 
     def written(self, page_id: int) -> Written:
@@ -123,15 +123,16 @@ class Sending:
         for photo in delivery.photos:
             if not photo.files:
                 continue
-            of_photo, sent = self._of_photo(photo)
+            of_photo, sent = self.of_photo(photo)
             listed.append(of_photo)
             yield from sent
         whole = _list(delivery, listed)
         yield Sent(HTML_NAME, packing_list_html(whole).encode())
         yield Sent(LIST_NAME, packing_list_json(whole).encode())
 
-    def _of_photo(self, photo: PlannedPhoto) -> tuple[ListedPhoto, list[Sent]]:
-        """A photo as it is listed, and its files."""
+    def of_photo(self, photo: PlannedPhoto) -> tuple[ListedPhoto, list[Sent]]:
+        """A photo as it is listed, and its files that are ready. Raises NotFoundError where none
+        is."""
         listed, sent = [], []
         for file in photo.files:
             if file.encode is None:

@@ -1,7 +1,7 @@
 """What a run writes beside its files: the packing list, and page code."""
 
 import os
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from html import escape
 from pathlib import Path
 
@@ -11,7 +11,6 @@ from lean_parcel.core.packing.page_code import html as page_code
 from lean_parcel.work.delivery.packing_list import (
     HTML_NAME,
     LIST_NAME,
-    ListedFile,
     ListedPhoto,
     PackingList,
     is_list_html,
@@ -20,7 +19,7 @@ from lean_parcel.work.delivery.packing_list import (
     read_packing_list,
 )
 from lean_parcel.work.delivery.writing import write_whole
-from lean_parcel.work.packing.record import Record
+from lean_parcel.work.packing.earlier import Earlier
 from lean_parcel.work.packing.run import Packed
 from lean_parcel.work.packing.sources import SourceFile, looks_like_a_picture
 
@@ -54,13 +53,13 @@ def write_lists(
     packed: Sequence[Packed],
     budget_bytes: int | None,
     html: Path | None,
-    record: Record,
+    earlier: Earlier,
 ) -> None:
     """Writes the packing list of all that runs have packed into a folder, this one first; and page
     code for the photos of this one where a file is given for it. Raises OSError."""
     names = {source.path: source.folder / source.path.name for source in sources}
-    now = [each.listed for each in packed if each.listed and each.listed.files]
-    before = list(_before(packed, record))
+    now = [each.listed for each in packed if each.listed]
+    before = list(earlier.beside(now))
     if budget_bytes is not None:
         kept = (file for photo in before for file in photo.files if file.is_pick)
         budget_bytes += sum(file.size_bytes for file in kept)
@@ -75,30 +74,6 @@ def write_lists(
     write_whole(folder / HTML_NAME, packing_list_html(listed).encode())
     if html:
         write_whole(html, _page(listed.page, now, folder, html).encode())
-
-
-def _before(packed: Sequence[Packed], record: Record) -> Iterator[ListedPhoto]:
-    """What earlier runs have packed of other photos; their other files that are there still, and
-    those of the photos of this run, stand with them as earlier files."""
-    seen = {file.path for each in packed if each.listed for file in each.listed.files}
-    now = {each.photo.resolve(): each.listed for each in packed if each.listed and each.file}
-
-    def unseen(files: Sequence[ListedFile]) -> list[ListedFile]:
-        found = [file for file in files if file.path not in seen]
-        seen.update(file.path for file in found)
-        return found
-
-    for path, listings in record.listed_before().items():
-        photo = now.get(path)
-        for listed in listings:
-            files = unseen(listed.files)
-            if photo:
-                photo.earlier_files += files
-            elif files:
-                photo = listed
-                photo.files = files
-        if photo and path not in now:
-            yield photo
 
 
 def _is_our_list(path: Path) -> bool:

@@ -1,75 +1,76 @@
-"""A run over many photos: each is searched, written under a safe name, and recorded; where they
-share a budget, all are searched first, and then balanced."""
+"""A run over many photos: a workspace of its own weighs them as that of the page does, and what is
+taken is written under safe names.
+
+The first page of the workspace has the photos of this run, the second those of earlier ones. What
+was done to a photo under the same options is not done again. Originals are let go as soon as their
+photo is done.
+"""
 
 import hashlib
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import Executor, Future, ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
-from dataclasses import asdict, dataclass, replace
-from pathlib import Path
-from typing import Any, TypeVar
+from dataclasses import dataclass, replace
+from pathlib import Path, PurePosixPath
+from typing import TypeVar
 
-from lean_parcel.core.candidates.trial import Trial
-from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.encoding.settings import settings_values
+from lean_parcel.core.decisions.acts import Act
+from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.errors import LeanParcelError
-from lean_parcel.core.framing.plan import plan_framing
-from lean_parcel.core.packing.names import (
-    DEFAULT_PATTERN,
-    FileFacts,
-    file_name,
-    name_key,
-    numbered,
-    safe_folder,
-)
+from lean_parcel.core.original.source import Source
+from lean_parcel.core.packing.names import DEFAULT_PATTERN, as_text, name_key, numbered
+from lean_parcel.core.page import choices, page_acts
+from lean_parcel.core.page.layout import NamedTreatment
+from lean_parcel.store.encodes import Encode
 from lean_parcel.work.delivery.packing_list import ListedPhoto
+from lean_parcel.work.delivery.planning import PlannedPhoto
+from lean_parcel.work.delivery.sending import Sent
 from lean_parcel.work.delivery.writing import write_whole
-from lean_parcel.work.packing.balance import Measuring, balanced
-from lean_parcel.work.packing.listing import listed_photo
-from lean_parcel.work.packing.photo import (
-    MadeOfPhoto,
-    Option,
-    Original,
-    Treating,
-    credit_of,
-    encoded,
-    fitted,
-    read,
-    worst_damage,
-)
-from lean_parcel.work.packing.record import Done, Record
-from lean_parcel.work.packing.sources import SourceFile
-from lean_parcel.work.packing.variants import MadeFile, with_variants
-from lean_parcel.work.searches.one_file import FileFit
+from lean_parcel.work.packing.earlier import Earlier
+from lean_parcel.work.packing.sources import SourceFile, read_photo
+from lean_parcel.work.packing.weighing import Weighing
+from lean_parcel.work.pages.balancing import BalanceWish
+from lean_parcel.work.workspace import Workspace
 
 _T = TypeVar("_T")
+_NOW, _EARLIER = 1, 2
+#: Where photos that share a budget are searched, in multiples of what each gets on average.
+_AROUND = (0.5, 2.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PackOptions:
-    """How a run goes: `jobs` photos at a time, into `folder`, under names by a pattern; one file a
-    photo, or `with_variants`, as the aim has them."""
+    """How a run goes: `jobs` photos at a time, into `folder`, under names by a pattern; within a
+    budget for all of them where there is one."""
 
-    treating: Treating
+    treatment: Treatment
     folder: Path
     jobs: int
     names: str = DEFAULT_PATTERN
-    with_variants: bool = False
     keeps_tree: bool = False
     replaces: bool = False
     budget_bytes: int | None = None
 
+    @property
+    def key(self) -> str:
+        """Equal for runs that search the same of a photo."""
+        told = repr((self.treatment, self.budget_bytes))
+        return f"packed {hashlib.sha256(told.encode()).hexdigest()[:24]}"
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Packed:
-    """What came of a photo: what is said of its best file, how it is listed with all its files, if
-    any were written or are there from before, and the error of one that could not be read;
-    `was_kept` is a file in the way."""
+    """What came of a photo: its original, its best file and whether that does what was asked for,
+    how it is listed with all files if they were written, or the error of one that could not be
+    done; `was_kept` is a file in the way."""
 
     photo: Path
+    source: Source | None = None
+    best: Encode | None = None
+    meets_aim: bool = False
     file: Path | None = None
-    values: dict[str, Any] | None = None
     listed: ListedPhoto | None = None
     error: LeanParcelError | None = None
     was_kept: Path | None = None
@@ -80,218 +81,228 @@ class PackRun:
 
     def __init__(
         self,
-        executor: Executor,
+        workspace: Workspace,
         sources: Sequence[SourceFile],
         options: PackOptions,
-        record: Record,
+        earlier: Earlier,
     ) -> None:
-        self._executor = executor
+        self._workspace = workspace
         self._sources = sources
         self._options = options
-        self._record = record
-        originals = {source.path for source in sources} | record.photos()
-        self._originals = {_key(path) for path in originals}
-        self._taken: set[str] = set()
+        self._earlier = earlier
+        self._in_use = {_key(source.path) for source in sources}
+        self._weighing = Weighing(workspace)
+        self._together_before = self._page_begun()
+        self._treatment = self._kept_treatment()
 
     def packed(self) -> Iterator[Packed]:
         """Packs every photo, in order."""
-        if self._options.budget_bytes is None:
-            yield from self._in_order(self._searched, self._sources)
-        else:
-            yield from self._balanced(self._options.budget_bytes)
-
-    def _in_order(
-        self, work: Callable[[SourceFile], Callable[[], Packed]], sources: Sequence[SourceFile]
-    ) -> Iterator[Packed]:
-        """What comes of sources, in order, while the work on the next ones goes on. Work gives what
-        is done at its turn: names are given, and files written, in order."""
-        for source, finish in _ahead(work, sources, self._options.jobs):
+        budget_bytes = self._options.budget_bytes
+        work = self._weighed if budget_bytes is None else self._balanced(budget_bytes)
+        for source, done in _ahead(work, self._sources, self._options.jobs):
             try:
-                yield finish.result()()
+                yield self._finished(source, done.result())
             except LeanParcelError as error:
                 yield Packed(photo=source.path, error=error)
+        self._put_together()
 
-    def _searched(self, source: SourceFile) -> Callable[[], Packed]:
-        """Searches a photo, unless that was done before."""
-        original = read(source, self._options.treating.limits)
-        before = self._record.done(source.path, original.sha256)
-        if before:
-            return lambda: self._as_before(source, before)
-        treating = self._options.treating
-        fit = fitted(self._executor, original, treating, self._options.jobs)
-        offer = fit.offers[0]
-        option = Option(trial=offer.candidate.trial, measured=offer.candidate.measured)
-        if not offer.candidate.meets_aim:
-            return lambda: self._finished(original, option, [], "")
-        pick = self._pick(option, offer.data, fit)
-        files = self._files(original, pick, treating.aim, fit, fit)
-        credit = credit_of(self._executor, original, treating.limits)
-        return lambda: self._finished(original, option, files, credit)
+    def _page_begun(self) -> set[int]:
+        """Empties the page of this run, and returns the photos of the last one."""
+        do = self._workspace.page_editing.do
+        layout = self._workspace.page_viewing.layout()
+        if len(layout.pages) < _EARLIER:
+            layout = do(page_acts.add_page("Earlier"))
+        ids = [spot.photo_id for spot in layout.page(_NOW).spots]
+        if ids:
+            do(page_acts.move_photos(ids, _EARLIER))
+        for page_id in (_NOW, _EARLIER):
+            do(page_acts.set_delivery(page_id, {"name_pattern": self._options.names}))
+        return set(ids)
 
-    def _balanced(self, budget_bytes: int) -> Iterator[Packed]:
-        """Searches all photos, shares out the budget, and packs what each photo gets."""
-        measuring = Measuring(
-            self._executor,
-            self._options.treating,
-            self._options.jobs,
-            self._record,
-            mean_bytes=budget_bytes / max(1, len(self._sources)),
-        )
+    def _kept_treatment(self) -> NamedTreatment:
+        key = self._options.key
+        for each in self._workspace.page_viewing.layout().treatments:
+            if each.name == key:
+                return each
+        act = choices.keep_treatment(key, self._options.treatment)
+        return self._workspace.page_editing.do(act).treatments[0]
+
+    def _put_together(self) -> None:
+        """Puts the photos of this run on its page."""
+        ids = self._weighing.photo_ids
+        self._workspace.page_editing.do(page_acts.move_photos(sorted(ids), _NOW))
+
+    def _weighed(self, source: SourceFile) -> int:
+        """A photo that was searched, with the best that meets its aim taken, and its variants."""
+        data = read_photo(source.path, self._workspace.context.limits)
+        photo_id = self._weighing.photo_of(_name_of(source), data, self._treatment)
+        self._weighing.weigh(photo_id, data, self._treatment)
+        self._workspace.selections.take([photo_id])
+        self._weighing.wait(photo_id)
+        return photo_id
+
+    def _balanced(self, budget_bytes: int) -> Callable[[SourceFile], int]:
+        """Searches all photos and shares the budget out; returns what gives the id of each."""
+        ids: dict[Path, int] = {}
         errors: dict[Path, LeanParcelError] = {}
-        for source, found in _ahead(measuring.measure, self._sources, self._options.jobs):
+        mean_bytes = budget_bytes / max(1, len(self._sources))
+        is_done = self._are_done_together()
+
+        def measured(source: SourceFile) -> int:
+            return self._measured(source, mean_bytes, is_done=is_done)
+
+        for source, done in _ahead(measured, self._sources, self._options.jobs):
             try:
-                found.result()
+                ids[source.path] = done.result()
             except LeanParcelError as error:
                 errors[source.path] = error
-        chosen = balanced(measuring, budget_bytes)
+        self._put_together()
+        if ids and not is_done:
+            self._share_out(list(ids.values()), budget_bytes)
 
-        def made(source: SourceFile) -> Callable[[], Packed]:
+        def balanced(source: SourceFile) -> int:
             if source.path in errors:
                 raise errors[source.path]
-            original = read(source, self._options.treating.limits)
-            trial = chosen[source.path]
-            before = self._record.done(source.path, original.sha256)
-            if before and before.values["settings"] == _settings(trial):
-                return lambda: self._as_before(source, before)
-            treating = self._options.treating
-            of = encoded(self._executor, original, treating, trial)
-            aim = replace(treating.aim, limit_bytes=of.option.measured.size_bytes, likeness=None)
-            files = self._files(original, self._pick(of.option, of.data, of), aim, of, None)
-            credit = credit_of(self._executor, original, treating.limits)
-            return lambda: self._finished(original, of.option, files, credit)
+            self._weighing.wait(ids[source.path])
+            return ids[source.path]
 
-        yield from self._in_order(made, self._sources)
+        return balanced
 
-    def _pick(self, option: Option, data: bytes, of: FileFit | MadeOfPhoto) -> MadeFile:
-        treating = self._options.treating
-        return MadeFile(
-            option=option,
-            data=data,
-            worst=worst_damage(
-                self._executor, of.encoder_input, option.trial, data, treating.limits
-            ),
-            aim=treating.aim,
-            plan=plan_framing(of.source, treating.framing, treating.aim.place),
-            is_pick=True,
+    def _measured(self, source: SourceFile, mean_bytes: float, *, is_done: bool) -> int:
+        """A photo that was searched around what each gets on average, so that all formats are known
+        there; or was balanced before."""
+        data = read_photo(source.path, self._workspace.context.limits)
+        first, *others = self._around(mean_bytes)
+        photo_id = self._weighing.photo_of(_name_of(source), data, first)
+        if not is_done:
+            for treatment in (first, *others):
+                self._weighing.weigh(photo_id, data, treatment)
+        return photo_id
+
+    def _around(self, mean_bytes: float) -> list[NamedTreatment]:
+        aim = self._options.treatment.aim
+        limits = {aim.limit_bytes}
+        if aim.likeness is None:
+            around = (max(1, round(factor * mean_bytes)) for factor in _AROUND)
+            limits = {min(aim.limit_bytes, limit_bytes) for limit_bytes in around}
+        return [
+            NamedTreatment(
+                id=-limit_bytes,  # none of those to choose from
+                name="",
+                treatment=replace(
+                    self._options.treatment, aim=replace(aim, limit_bytes=limit_bytes)
+                ),
+            )
+            for limit_bytes in sorted(limits)
+        ]
+
+    def _are_done_together(self) -> bool:
+        """Whether exactly these photos were balanced under the options of this run."""
+        limits, known = self._workspace.context.limits, set()
+        for source in self._sources:
+            try:
+                known.add(self._weighing.find(_name_of(source), read_photo(source.path, limits)))
+            except LeanParcelError:
+                continue
+        if known != self._together_before:
+            return False
+        rows = self._workspace.page_viewing.rows(self._together_before)
+        return all(
+            row.pick is not None and row.state.treatment_id == self._treatment.id
+            for row in rows.values()
         )
 
-    def _files(
-        self,
-        original: Original,
-        pick: MadeFile,
-        aim: Aim,
-        of: FileFit | MadeOfPhoto,
-        fit: FileFit | None,
-    ) -> list[MadeFile]:
-        """The files of a photo: the pick, and where they are asked for, its variants under an
-        aim."""
-        if not self._options.with_variants:
-            return [pick]
-        return with_variants(
-            self._executor,
-            original,
-            of.source,
-            self._options.treating,
-            pick,
-            aim,
-            fit,
-            is_transparent=of.is_transparent,
-            slots=self._options.jobs,
+    def _share_out(self, photo_ids: list[int], budget_bytes: int) -> None:
+        """Gives each photo what it gets of the budget, so that the worst looks best; that is the
+        limit of its variants too."""
+        aim = self._options.treatment.aim
+        most_bytes = aim.limit_bytes if aim.likeness is None else None
+        do, balancing = self._workspace.page_editing.do, self._workspace.balancing
+        do(page_acts.set_shares(photo_ids, {"most_bytes": most_bytes}))
+        wish = BalanceWish(spend_bytes=budget_bytes)
+        balancing.measure(_NOW, wish)
+        self._weighing.wait_until(lambda: not balancing.view(_NOW, wish).is_measuring)
+        got = {each.spot.photo_id: each.after for each in balancing.view(_NOW, wish).photos}
+        do(page_acts.together("Shared out"), {i: self._given(each) for i, each in got.items()})
+        for photo_id in got:
+            self._weighing.end(photo_id)
+
+    def _given(self, encode: Encode) -> Act:
+        """Takes an encode, which is then all that a photo may weigh."""
+
+        def act(state: State, _: Source) -> State:
+            aim = replace(
+                self._options.treatment.aim, limit_bytes=encode.measured.size_bytes, likeness=None
+            )
+            return replace(
+                state, aim=aim, picked_encode_id=encode.id, treatment_id=self._treatment.id
+            )
+
+        return act
+
+    def _finished(self, source: SourceFile, photo_id: int) -> Packed:
+        """Writes the files of a photo; where nothing meets the aim, there are none."""
+        workspace = self._workspace
+        row = workspace.page_viewing.rows([photo_id])[photo_id]
+        if row.pick is None:
+            best = workspace.viewing.photo(photo_id).encodes.candidates[0]
+            return Packed(photo=source.path, source=row.photo.source, best=best)
+        for file in workspace.planning.photo(photo_id).files:
+            if file.encode and file.encode.worst is None:
+                workspace.examining.encode(photo_id, file.encode.id)
+        planned = self._named(source, workspace.planning.photo(photo_id))
+        listed, sent = workspace.sending.of_photo(planned)
+        aim = self._options.treatment.aim
+        packed = Packed(
+            photo=source.path,
+            source=row.photo.source,
+            best=row.pick,
+            meets_aim=aim.is_met_by(row.pick.measured.size_bytes, row.pick.measured.likeness),
         )
-
-    def _as_before(self, source: SourceFile, before: Done) -> Packed:
-        paths = [self._options.folder / file.path for file in before.listed.files]
-        self._taken |= {_key(path) for path in paths}
-        return self._packed(source.path, before)
-
-    def _packed(self, photo: Path, done: Done) -> Packed:
-        picks = [file.path for file in done.listed.files if file.is_pick]
-        file = self._options.folder / picks[0] if picks else None
-        return Packed(photo=photo, file=file, values=done.values, listed=done.listed)
-
-    def _finished(
-        self, original: Original, option: Option, files: list[MadeFile], credit: str
-    ) -> Packed:
-        """Writes and records a photo; without files there is nothing that meets the aim."""
-        photo = original.source.path
-        values = self._values(original, option)
-        paths = [self._path(original, file) for file in files]
-        for path, file in zip(paths, files, strict=True):
-            if self._is_in_the_way(path, file.data):
-                return Packed(photo=photo, values=values, was_kept=path)
-        for path, file in zip(paths, files, strict=True):
+        if kept := next((each for each in sent if self._is_in_the_way(each)), None):
+            return replace(packed, was_kept=self._options.folder / kept.path)
+        for each in sent:
+            path = self._options.folder / each.path
             path.parent.mkdir(parents=True, exist_ok=True)
-            write_whole(path, file.data)
-        in_folder = [path.relative_to(self._options.folder).as_posix() for path in paths]
-        listed = listed_photo(original, self._options.treating, files, in_folder, credit)
-        done = Done(values=values, listed=listed)
-        self._record.add(photo, original.sha256, done)
-        return self._packed(photo, done)
-
-    def _is_in_the_way(self, path: Path, data: bytes) -> bool:
-        return path.exists() and not self._options.replaces and path.read_bytes() != data
-
-    def _path(self, original: Original, file: MadeFile) -> Path:
-        """Where a file goes: under a name that no other of this run, no original, and no file of
-        another photo has that an earlier run has written."""
-        folder, source = self._options.folder, original.source
-        if self._options.keeps_tree:
-            folder = folder / safe_folder(str(source.folder))
-        facts = FileFacts(
-            photo_name=source.path.name,
-            format=file.option.trial.settings.format,
-            width_px=file.option.trial.width_px,
-            density=file.aim.place.density,
-            sha256=hashlib.sha256(file.data).hexdigest(),
+            if not _is_there(path, each.data):
+                write_whole(path, each.data)
+        workspace.room_keeping.let_go(
+            photo_id, [each.encode.id for each in planned.files if each.encode]
         )
-        first = folder / file_name(facts, self._options.names)
-        in_use = self._taken | self._originals
+        pick = next(each for each in listed.files if each.is_pick)
+        return replace(packed, file=self._options.folder / pick.path, listed=listed)
 
-        def is_taken(path: Path) -> bool:
-            is_in_use = _key(path) in in_use
-            return is_in_use or self._record.is_of_another(path, source.path, original.sha256)
+    def _is_in_the_way(self, file: Sent) -> bool:
+        path = self._options.folder / file.path
+        return path.exists() and not self._options.replaces and not _is_there(path, file.data)
 
-        path = numbered(first, is_taken)
-        self._taken.add(_key(path))
-        return path
+    def _named(self, source: SourceFile, planned: PlannedPhoto) -> PlannedPhoto:
+        """The same with the paths of files, below the folder: under names that no other of this
+        run, no original, and no file of another photo has that an earlier run has written."""
+        files = []
+        for file in planned.files:
+            wanted = PurePosixPath(file.path)
+            first = self._options.folder / (wanted if self._options.keeps_tree else wanted.name)
+            path = numbered(first, lambda each: self._is_of_another(each, planned))
+            self._in_use.add(_key(path))
+            in_folder = path.relative_to(self._options.folder).as_posix()
+            files.append(replace(file, path=in_folder))
+        return replace(planned, files=tuple(files))
 
-    def _values(self, original: Original, option: Option) -> dict[str, Any]:
-        trial, measured = option.trial, option.measured
-        aim = self._options.treating.aim
-        return {
-            "format": trial.settings.format,
-            "source_bytes": len(original.data),
-            "size_bytes": measured.size_bytes,
-            "width_px": trial.width_px,
-            "height_px": trial.height_px,
-            "likeness": round(measured.likeness, 3),
-            "within_limit": aim.is_met_by(measured.size_bytes, measured.likeness),
-            "settings": _settings(trial),
-        }
+    def _is_of_another(self, path: Path, planned: PlannedPhoto) -> bool:
+        return _key(path) in self._in_use or self._earlier.is_of_another(path, planned.photo)
+
+
+def _name_of(source: SourceFile) -> str:
+    return as_text((source.folder / source.path.name).as_posix())
 
 
 def _key(path: Path) -> str:
     return name_key(path.resolve())
 
 
-def record_options(options: PackOptions) -> dict[str, Any]:
-    """What a run's files depend on, as JSON has it."""
-    return {
-        "framing": asdict(options.treating.framing),
-        "aim": asdict(options.treating.aim),
-        "names": options.names,
-        "with_variants": options.with_variants,
-        "keeps_tree": options.keeps_tree,
-        "budget_bytes": options.budget_bytes,
-    }
-
-
-def _settings(trial: Trial) -> dict[str, Any]:
-    return {
-        **settings_values(trial.settings),
-        "width_px": trial.width_px,
-        "height_px": trial.height_px,
-    }
+def _is_there(path: Path, data: bytes) -> bool:
+    return path.is_file() and path.read_bytes() == data
 
 
 @contextmanager

@@ -9,6 +9,7 @@ from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, Size, carried_over
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.page import page_acts
+from lean_parcel.core.page.layout import NamedTreatment
 from lean_parcel.core.page.names import folder_of_file, name_of_file
 from lean_parcel.store import blobs, journal, photos
 from lean_parcel.store.file import database
@@ -37,6 +38,7 @@ class Adding:
         *,
         name: str | None = None,
         aim: Aim | None = None,
+        treatment: NamedTreatment | None = None,
         credit: Credit | None = None,
         page_id: int | None = None,
     ) -> int:
@@ -44,8 +46,10 @@ class Adding:
 
         The file's name may have its folders before it. The photo is called `name`, or like its
         file, and goes to the end of a page, or of the first one.
-        Without an aim it takes the aim that was decided last, and the framing likewise. A credit is
-        used where the file has none. Raises a PhotoError or TaskError, and then nothing is stored.
+        Without an aim it takes the aim that was decided last, and the framing likewise; or both of
+        a treatment. A credit is used where the file has none. Raises a PhotoError or TaskError, or
+        a UsageError where the treatment asks for more pixels than there are, and then nothing is
+        stored.
         """
         folder, file_name = folder_of_file(file_name), name_of_file(file_name)
         with self._context.connection() as connection:
@@ -58,10 +62,18 @@ class Adding:
             default = page.default
             aim = replace(aim, limit_bytes=default.limit_bytes, likeness=default.likeness)
         framing = carried_over(last.framing) if last else FIRST_FRAMING
+        if treatment:
+            framing, aim, follows_page = treatment.treatment.framing, treatment.treatment.aim, False
         inspecting = self._inspections.begin(data, file_name, credit or Credit())
-        files, framing = self._framed(data, file_name, framing, aim)
+        if treatment:
+            files = self._frame(data, file_name, framing, aim)
+        else:
+            files, framing = self._framed(data, file_name, framing, aim)
         inspected = self._context.queue.awaited(inspecting)
-        state = State(framing=framing, aim=aim, follows_page=follows_page)
+        treatment_id = treatment.id if treatment else None
+        state = State(
+            framing=framing, aim=aim, follows_page=follows_page, treatment_id=treatment_id
+        )
         with self._context.connection() as connection, database.transaction(connection):
             original_sha256 = blobs.put(connection, data)
             photo_id = photos.add(

@@ -221,14 +221,15 @@ class WorkQueue:
         )
 
     def close(self) -> None:
-        """Begins no more tasks, and ends the queue's thread; what waits is cancelled."""
+        """Begins no more tasks, and ends the queue's thread; nobody waits any more for what has not
+        ended."""
         with self._lock:
             self._is_closed = True
             self._inbox.put(None)
         self._thread.join()
-        for job in self._jobs:
-            if isinstance(job, _OneTask):
-                job.future.cancel()
+        for job in (*self._jobs, *self._running):
+            if isinstance(job, _OneTask) and not (job.future.cancel() or job.future.done()):
+                job.fail(TaskCrashed("The work was stopped."))
 
     def _run(self) -> None:
         while (message := self._inbox.get()) is not None:
