@@ -5598,8 +5598,8 @@ export interface components {
         };
         /**
          * Variants
-         * @description Densities beside the one of the place; and the formats for each density, where None is the
-         *     format of the pick, and one that opens everywhere where that does not.
+         * @description Densities beside the one of the place; and the formats for each density beside that of the
+         *     pick, where None is one that opens everywhere where the pick does not.
          */
         Variants: {
             /**

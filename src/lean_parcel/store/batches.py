@@ -4,6 +4,8 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from lean_parcel.store.rows import as_a
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Batch:
@@ -43,9 +45,4 @@ def of_page(connection: sqlite3.Connection, page_id: int) -> Batch | None:
     if row is None:
         return None
     found = connection.execute(_PHOTOS, {"batch_id": row["id"]})
-    return Batch(
-        id=row["id"],
-        words=row["words"],
-        begun_at=row["begun_at"],
-        photo_ids=tuple(each["photo_id"] for each in found),
-    )
+    return as_a(Batch, row, photo_ids=tuple(each["photo_id"] for each in found))

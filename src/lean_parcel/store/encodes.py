@@ -23,6 +23,7 @@ from lean_parcel.core.encoding.settings import (
 )
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
+from lean_parcel.store.rows import as_a
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -162,8 +163,7 @@ def estimates(
     for row in connection.execute(_ESTIMATES, {"framed_id": framed_id}):
         trial = _trial(row)
         if row["version"] == encoder_version(trial.settings):
-            bare = Measured(size_bytes=row["size_bytes"], likeness=row["likeness"])
-            found[trial] = delivered_measure(trial, bare, 0, sizes)
+            found[trial] = delivered_measure(trial, as_a(Measured, row), 0, sizes)
     return found
 
 
@@ -182,24 +182,17 @@ def _settings(text: str) -> Settings:
 
 
 def _trial(row: sqlite3.Row) -> Trial:
-    return Trial(
-        settings=_settings(row["settings"]),
-        width_px=row["width_px"],
-        height_px=row["height_px"],
-    )
+    return as_a(Trial, row, settings=_settings(row["settings"]))
 
 
 def _encode(row: sqlite3.Row, sizes: SegmentSizes) -> Encode:
     trial = _trial(row)
     examined = json.loads(row["examined"]) if row["examined"] else None
-    bare = Measured(size_bytes=row["size_bytes"], likeness=row["likeness"])
-    return Encode(
-        id=row["id"],
-        framed_id=row["framed_id"],
+    return as_a(
+        Encode,
+        row,
         trial=trial,
-        measured=delivered_measure(trial, bare, row["container_bytes"], sizes),
-        encode_ms=row["encode_ms"],
-        file_sha256=row["file_sha256"],
+        measured=delivered_measure(trial, as_a(Measured, row), row["container_bytes"], sizes),
         worst=Worst(kind=examined["kind"], strength=examined["strength"]) if examined else None,
         flip=examined["flip"] if examined else None,
     )

@@ -10,6 +10,7 @@ from pydantic import TypeAdapter
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.store.rows import as_a
 
 _PLANS: TypeAdapter[Plan] = TypeAdapter(Plan)
 _SEARCH_INPUTS: TypeAdapter[SearchInput] = TypeAdapter(SearchInput)
@@ -121,12 +122,5 @@ def _key(plan: Plan) -> str:
 
 
 def _framed(row: sqlite3.Row) -> FramedRow:
-    return FramedRow(
-        id=row["id"],
-        original_sha256=row["original_sha256"],
-        plain_sha256=row["plain_sha256"],
-        pixels_sha256=row["pixels_sha256"],
-        thumbnail_sha256=row["thumbnail_sha256"],
-        density=row["density"],
-        search_input=_SEARCH_INPUTS.validate_json(row["search_input"]),
-    )
+    search_input = _SEARCH_INPUTS.validate_json(row["search_input"])
+    return as_a(FramedRow, row, search_input=search_input)

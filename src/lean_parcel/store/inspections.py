@@ -14,6 +14,7 @@ from lean_parcel.core.metadata.embed import NO_SIZES, SegmentSizes
 from lean_parcel.core.metadata.policy import MetadataPolicy
 from lean_parcel.core.metadata.values import Credit, Segments
 from lean_parcel.core.original.findings import Finding
+from lean_parcel.store.rows import as_a
 
 _FINDINGS: TypeAdapter[tuple[Finding, ...]] = TypeAdapter(tuple[Finding, ...])
 _CREDITS: TypeAdapter[Credit] = TypeAdapter(Credit)
@@ -91,7 +92,7 @@ def segments_of(connection: sqlite3.Connection, photo_id: int, policy: MetadataP
     row = connection.execute(_SEGMENTS, {"photo_id": photo_id, "policy": policy}).fetchone()
     if row is None:
         raise NotFoundError(f"Photo {photo_id} was not inspected yet.")
-    return Segments(exif=row["exif"], xmp=row["xmp"])
+    return as_a(Segments, row)
 
 
 def segment_sizes(
@@ -101,7 +102,7 @@ def segment_sizes(
     row = connection.execute(_SIZES, {"photo_id": photo_id, "policy": policy}).fetchone()
     if row is None:
         return NO_SIZES
-    return SegmentSizes(exif_bytes=row["exif_bytes"], xmp_bytes=row["xmp_bytes"])
+    return as_a(SegmentSizes, row)
 
 
 def sizes_of_all(
@@ -109,10 +110,7 @@ def sizes_of_all(
 ) -> dict[int, SegmentSizes]:
     """The same for many photos, by their ids."""
     rows = connection.execute(_SIZES_OF_ALL, {"policies": json.dumps(policies)})
-    found = {
-        row["photo_id"]: SegmentSizes(exif_bytes=row["exif_bytes"], xmp_bytes=row["xmp_bytes"])
-        for row in rows
-    }
+    found = {row["photo_id"]: as_a(SegmentSizes, row) for row in rows}
     return {photo_id: found.get(photo_id, NO_SIZES) for photo_id in policies}
 
 
@@ -128,16 +126,15 @@ def find(connection: sqlite3.Connection, photo_id: int) -> Inspection | None:
     row = connection.execute(_FIND, key).fetchone()
     if row is None:
         return None
-    return Inspection(
+    return as_a(
+        Inspection,
+        row,
         findings=_FINDINGS.validate_json(row["findings"]),
         credit=_CREDITS.validate_json(row["credit"]),
-        preview_sha256=row["preview_sha256"],
-        choices=tuple(
-            MetadataChoice(
-                policy=choice["policy"],
-                segments=Segments(exif=choice["exif"], xmp=choice["xmp"]),
-                costs=_COSTS.validate_json(choice["costs"]),
-            )
-            for choice in connection.execute(_CHOICES, key)
-        ),
+        choices=tuple(_choice(each) for each in connection.execute(_CHOICES, key)),
     )
+
+
+def _choice(row: sqlite3.Row) -> MetadataChoice:
+    costs = _COSTS.validate_json(row["costs"])
+    return as_a(MetadataChoice, row, segments=as_a(Segments, row), costs=costs)

@@ -16,6 +16,7 @@ from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.page.layout import Layout
+from lean_parcel.store.rows import as_a
 
 _STATES: TypeAdapter[State] = TypeAdapter(State)
 _LAYOUTS: TypeAdapter[Layout] = TypeAdapter(Layout)
@@ -113,15 +114,7 @@ def append_state(
 
 def of_step(connection: sqlite3.Connection, step_id: int) -> list[StepEntry]:
     """The entries of photos that were made with an entry of the pages."""
-    return [
-        StepEntry(
-            photo_id=row["photo_id"],
-            id=row["id"],
-            parent_id=row["parent_id"],
-            current_id=row["current_id"],
-        )
-        for row in connection.execute(_OF_STEP, {"step_id": step_id})
-    ]
+    return [as_a(StepEntry, row) for row in connection.execute(_OF_STEP, {"step_id": step_id})]
 
 
 def append_layout(connection: sqlite3.Connection, words: str, layout: Layout) -> Entry:
@@ -242,13 +235,7 @@ def _append(
 
 
 def _entry(row: sqlite3.Row) -> Entry:
-    return Entry(
-        id=row["id"],
-        parent_id=row["parent_id"],
-        words=row["words"],
-        state=row["state"],
-        made_at=row["made_at"],
-    )
+    return as_a(Entry, row)
 
 
 def own_threshold(connection: sqlite3.Connection) -> Outcome | None:

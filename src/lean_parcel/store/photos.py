@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.original.source import Source
+from lean_parcel.store.rows import as_a
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,17 +93,4 @@ def set_thumbnail(connection: sqlite3.Connection, photo_id: int, thumbnail_sha25
 
 
 def _photo(row: sqlite3.Row) -> Photo:
-    return Photo(
-        id=row["id"],
-        name=row["name"],
-        folder=row["folder"],
-        original_sha256=row["original_sha256"],
-        thumbnail_sha256=row["thumbnail_sha256"],
-        source=Source(
-            format=row["format"],
-            size_bytes=row["size_bytes"],
-            width_px=row["width_px"],
-            height_px=row["height_px"],
-            has_alpha=bool(row["has_alpha"]),
-        ),
-    )
+    return as_a(Photo, row, source=as_a(Source, row, has_alpha=bool(row["has_alpha"])))

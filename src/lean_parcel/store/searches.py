@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lean_parcel.core.formats import Format
+from lean_parcel.store.rows import as_a
 
 #: A search runs until it is done, was stopped by a person, or failed.
 SearchState = Literal["running", "done", "stopped", "failed"]
@@ -227,13 +228,10 @@ def at_density(connection: sqlite3.Connection, photo_id: int, density: float) ->
     if row is None:
         return None
     key = {"search_id": row["id"]}
-    return Search(
-        id=row["id"],
-        framed_id=row["framed_id"],
-        limit_bytes=row["limit_bytes"],
-        state=row["state"],
-        error_message=row["error_message"],
-        formats=tuple(FormatProgress(**r) for r in map(dict, connection.execute(_FORMATS, key))),
+    return as_a(
+        Search,
+        row,
+        formats=tuple(as_a(FormatProgress, each) for each in connection.execute(_FORMATS, key)),
         found=found(connection, row["id"]),
     )
 
@@ -241,17 +239,13 @@ def at_density(connection: sqlite3.Connection, photo_id: int, density: float) ->
 def all_of(connection: sqlite3.Connection, photo_id: int) -> list[SearchRef]:
     """All searches of a photo, its own first."""
     rows = connection.execute(_ALL_OF, {"photo_id": photo_id})
-    return [SearchRef(**dict(row)) for row in rows]
+    return [as_a(SearchRef, row) for row in rows]
 
 
 def found(connection: sqlite3.Connection, search_id: int) -> tuple[Found, ...]:
     """The candidates of a search; none of one that was replaced."""
     return tuple(
-        Found(
-            encode_id=row["encode_id"],
-            meets_aim=bool(row["meets_aim"]),
-            improves_id=row["improves_id"],
-        )
+        as_a(Found, row, meets_aim=bool(row["meets_aim"]))
         for row in connection.execute(_CANDIDATES, {"search_id": search_id})
     )
 
@@ -263,16 +257,11 @@ def outcomes_of(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dic
     for row in connection.execute(_FITTING_OF_ALL, key):
         fitting.setdefault(row["photo_id"], []).append(row["encode_id"])
     return {
-        row["photo_id"]: Outcome(
-            framed_id=row["framed_id"],
-            state=row["state"],
-            error_message=row["error_message"],
-            fitting_ids=tuple(fitting.get(row["photo_id"], ())),
-        )
+        row["photo_id"]: as_a(Outcome, row, fitting_ids=tuple(fitting.get(row["photo_id"], ())))
         for row in connection.execute(_OF_ALL, key)
     }
 
 
 def running(connection: sqlite3.Connection) -> list[SearchRef]:
     """All that run, or ran when the workspace was last in use."""
-    return [SearchRef(**dict(row)) for row in connection.execute(_RUNNING)]
+    return [as_a(SearchRef, row) for row in connection.execute(_RUNNING)]

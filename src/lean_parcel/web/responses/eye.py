@@ -1,12 +1,11 @@
 """Blind rounds."""
 
-from pydantic import BaseModel
-
 from lean_parcel.core.eye.outcome import Kind, Outcome
+from lean_parcel.web.responses.told import Told
 from lean_parcel.work.photos.eye import Series
 
 
-class EyeResponse(BaseModel):
+class EyeResponse(Told):
     """A series of blind rounds: the number of the present one, how many there are where that is
     known, and what came of it once it is done."""
 
@@ -19,10 +18,5 @@ class EyeResponse(BaseModel):
     @classmethod
     def of(cls, series: Series) -> "EyeResponse":
         """From a series."""
-        return cls(
-            id=series.id,
-            kind=series.kind,
-            round=series.round,
-            rounds=None if series.stairs else len(series.rounds.is_first_a),
-            outcome=series.outcome,
-        )
+        rounds = None if series.stairs else len(series.rounds.is_first_a)
+        return cls.of_all(series, rounds=rounds)

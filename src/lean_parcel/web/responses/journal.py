@@ -4,9 +4,10 @@ from pydantic import BaseModel
 
 from lean_parcel.core.decisions.journal import Difference, EntryStatus
 from lean_parcel.store.journal import Entry
+from lean_parcel.web.responses.told import Told
 
 
-class EntryResponse(BaseModel):
+class EntryResponse(Told):
     """A step of a journal: the `current` one, one that led to it (`done`), or one that did not
     (`undone`)."""
 
@@ -25,10 +26,7 @@ class JournalResponse(BaseModel):
     def of(cls, entries: list[tuple[Entry, EntryStatus]]) -> "JournalResponse":
         """From rows and their statuses."""
         return cls(
-            entries=[
-                EntryResponse(id=e.id, words=e.words, made_at=e.made_at, status=status)
-                for e, status in entries
-            ]
+            entries=[EntryResponse.of_all(entry, status=status) for entry, status in entries]
         )
 
 

@@ -1,11 +1,10 @@
 """The room that the workspace takes."""
 
-from pydantic import BaseModel
-
 from lean_parcel.store.room import Room
+from lean_parcel.web.responses.told import Told
 
 
-class RoomResponse(BaseModel):
+class RoomResponse(Told):
     """The bytes of the workspace's file, those that could be given back at once, and those of
     photos that were removed and undo can still bring back."""
 
@@ -16,8 +15,4 @@ class RoomResponse(BaseModel):
     @classmethod
     def of(cls, room: Room) -> "RoomResponse":
         """From what was measured."""
-        return cls(
-            file_bytes=room.file_bytes,
-            free_bytes=room.free_bytes,
-            removed_bytes=room.removed_bytes,
-        )
+        return cls.of_all(room)

@@ -1,15 +1,14 @@
 """Balances and batches of a page."""
 
-from pydantic import BaseModel
-
 from lean_parcel.core.balance.allocation import Objective
 from lean_parcel.core.size import format_size
 from lean_parcel.web.responses.photo.encodes import EncodeResponse
+from lean_parcel.web.responses.told import Told
 from lean_parcel.work.pages.balancing import BalancedPhoto, BalanceView, mean_of, worst_of
 from lean_parcel.work.pages.batches import BatchState, BatchView
 
 
-class BalancedPhotoResponse(BaseModel):
+class BalancedPhotoResponse(Told):
     """A photo before and after; whether that is heavier or less alike than it asks for itself;
     its likeness is expected to change by `uncertainty`, either way, once what decides is
     measured."""
@@ -27,19 +26,15 @@ class BalancedPhotoResponse(BaseModel):
     def of(cls, photo: BalancedPhoto) -> "BalancedPhotoResponse":
         """From a balance."""
         aim = photo.sharer.subject.state.aim
-        return cls(
-            photo_id=photo.spot.photo_id,
-            name=photo.spot.name,
-            weight=photo.spot.weight,
+        return cls.of_all(
+            photo,
+            photo.spot,
             before=EncodeResponse.of(photo.before, aim) if photo.before else None,
             after=EncodeResponse.of(photo.after, aim),
-            is_too_heavy=photo.is_too_heavy,
-            is_too_unlike=photo.is_too_unlike,
-            uncertainty=photo.uncertainty,
         )
 
 
-class BalanceResponse(BaseModel):
+class BalanceResponse(Told):
     """A balance: the likeness of the worst photo and the mean by weight, before (where all have a
     pick) and after; what is spent of what; how sure it is; and one sentence on that."""
 
@@ -62,21 +57,15 @@ class BalanceResponse(BaseModel):
     @classmethod
     def of(cls, view: BalanceView) -> "BalanceResponse":
         """From a balance."""
-        return cls(
-            objective=view.wish.objective,
-            least_likeness=view.wish.least_likeness,
-            budget_bytes=view.budget_bytes,
-            spent_bytes=view.spent_bytes,
-            missing_bytes=view.missing_bytes,
+        return cls.of_all(
+            view,
+            view.wish,
             photos=[BalancedPhotoResponse.of(photo) for photo in view.photos],
             unweighed=[spot.name for spot in view.unweighed],
             worst_before=worst_of(view.photos, before=True),
             worst_after=worst_of(view.photos, before=False),
             mean_before=mean_of(view.photos, before=True),
             mean_after=mean_of(view.photos, before=False),
-            doubts=view.doubts,
-            made=view.made,
-            is_measuring=view.is_measuring,
             sentence=" ".join(filter(None, [*map(_unmet, view.photos), _sentence(view)])),
         )
 
@@ -120,14 +109,14 @@ def _what_would_help(view: BalanceView) -> str:
     )
 
 
-class BatchResponse(BaseModel):
+class BatchResponse(Told):
     """How far a batch is; `words` is null where the page has none. `left_s` is the estimated time
     that is left."""
 
     words: str | None = None
     begun_at: str | None = None
     state: BatchState = "done"
-    photo_ids: list[int] = []
+    photo_ids: tuple[int, ...] = ()
     ended: int = 0
     failed: int = 0
     left_s: float | None = None
@@ -135,14 +124,4 @@ class BatchResponse(BaseModel):
     @classmethod
     def of(cls, view: BatchView | None) -> "BatchResponse":
         """From a batch, if there is one."""
-        if view is None:
-            return cls()
-        return cls(
-            words=view.batch.words,
-            begun_at=view.batch.begun_at,
-            state=view.state,
-            photo_ids=list(view.photo_ids),
-            ended=view.ended,
-            failed=view.failed,
-            left_s=view.left_s,
-        )
+        return cls.of_all(view, view.batch) if view else cls()

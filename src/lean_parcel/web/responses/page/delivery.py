@@ -10,13 +10,14 @@ from lean_parcel.core.packing.handed import FetchPriority, Loading
 from lean_parcel.core.packing.names import css_class
 from lean_parcel.core.packing.references.edits import Repointed
 from lean_parcel.web.responses.photo.encodes import EncodeResponse
+from lean_parcel.web.responses.told import Told
 from lean_parcel.work.delivery.planning import PlannedDelivery, PlannedPhoto
 from lean_parcel.work.delivery.sending import Written
 from lean_parcel.work.delivery.visits import Visit
 from lean_parcel.work.photos.variants import FileState, PlannedFile
 
 
-class FileResponse(BaseModel):
+class FileResponse(Told):
     """A file to hand over, at a path below the folder of the delivery, made for an aim of its own;
     its name may change while it is not ready."""
 
@@ -33,17 +34,8 @@ class FileResponse(BaseModel):
     @classmethod
     def of(cls, file: PlannedFile) -> "FileResponse":
         """From what is planned."""
-        return cls(
-            path=file.path,
-            format=file.format,
-            density=file.density,
-            state=file.state,
-            error=file.error,
-            aim=file.aim,
-            encode=EncodeResponse.of(file.encode, file.aim) if file.encode else None,
-            is_pick=file.is_pick,
-            is_chosen=file.is_chosen,
-        )
+        encode = EncodeResponse.of(file.encode, file.aim) if file.encode else None
+        return cls.of_all(file, encode=encode)
 
 
 class CodeResponse(BaseModel):
@@ -54,7 +46,7 @@ class CodeResponse(BaseModel):
     markdown: str
 
 
-class DeliveredPhotoResponse(BaseModel):
+class DeliveredPhotoResponse(Told):
     """A photo with its files, the densest first; none where nothing is taken. `code` is of those
     that are ready; `sizes` are those in it."""
 
@@ -75,17 +67,14 @@ class DeliveredPhotoResponse(BaseModel):
     def of(cls, photo: PlannedPhoto, prefix: str) -> "DeliveredPhotoResponse":
         """From what is planned."""
         handed, spot, source = photo.handed, photo.spot, photo.photo
-        return cls(
-            id=source.id,
-            name=spot.name,
+        return cls.of_all(
+            photo,
+            spot,
+            source,
+            photo.state,
+            photo.state.aim,
             old_name=f"{source.folder}/{source.name}" if source.folder else source.name,
-            credit=photo.credit,
-            alt_text=spot.alt_text,
-            loading=spot.loading,
-            fetch_priority=spot.fetch_priority,
             sizes=spot.sizes or (handed.default_sizes if handed else ""),
-            reason=photo.state.reason,
-            variants=photo.state.aim.variants,
             files=[FileResponse.of(file) for file in photo.files],
             code=CodeResponse(
                 html=page_code.html(handed, prefix),
@@ -97,7 +86,7 @@ class DeliveredPhotoResponse(BaseModel):
         )
 
 
-class DeliveryResponse(BaseModel):
+class DeliveryResponse(Told):
     """What is handed over of a page: how files are called and found, each photo, how many files
     are being made, and the folder below which the server may write, if there is one."""
 
@@ -112,17 +101,16 @@ class DeliveryResponse(BaseModel):
     def of(cls, delivery: PlannedDelivery, out_folder: str | None) -> "DeliveryResponse":
         """From what is planned."""
         page = delivery.page
-        return cls(
+        return cls.of_all(
+            page,
+            delivery,
             page_id=page.id,
-            name_pattern=page.name_pattern,
-            path_prefix=page.path_prefix,
             photos=[DeliveredPhotoResponse.of(each, page.path_prefix) for each in delivery.photos],
-            running=delivery.running,
             out_folder=out_folder,
         )
 
 
-class WrittenResponse(BaseModel):
+class WrittenResponse(Told):
     """What was written into the server's folder."""
 
     folder: str
@@ -132,10 +120,10 @@ class WrittenResponse(BaseModel):
     @classmethod
     def of(cls, written: Written) -> "WrittenResponse":
         """From what was written."""
-        return cls(folder=str(written.folder), files=written.files, size_bytes=written.size_bytes)
+        return cls.of_all(written, folder=str(written.folder))
 
 
-class HunkResponse(BaseModel):
+class HunkResponse(Told):
     """Lines in which references are replaced: from `line` on, the text that stands `between` the
     hunk before and this one, the lines before and after, and the photos that they name."""
 
@@ -146,7 +134,7 @@ class HunkResponse(BaseModel):
     photo_ids: list[int]
 
 
-class TextResponse(BaseModel):
+class TextResponse(Told):
     """A text with what can be replaced in it, and what stands after the last hunk; names that could
     be of several photos, and pictures that are not of this page."""
 
@@ -162,22 +150,14 @@ class TextResponse(BaseModel):
         hunks, at = [], 0
         for hunk in found.hunks:
             hunks.append(
-                HunkResponse(
-                    line=hunk.line,
+                HunkResponse.of_all(
+                    hunk,
                     between=text[at : hunk.start],
-                    before=hunk.before,
-                    after=hunk.after,
                     photo_ids=[photo_ids[index] for index in hunk.photos],
                 )
             )
             at = hunk.end
-        return cls(
-            name=name,
-            hunks=hunks,
-            rest=text[at:],
-            unclear=list(found.unclear),
-            foreign=list(found.foreign),
-        )
+        return cls.of_all(found, name=name, hunks=hunks, rest=text[at:])
 
 
 class OldPhotoResponse(BaseModel):
@@ -195,7 +175,7 @@ class ReferencesResponse(BaseModel):
     photos: list[OldPhotoResponse]
 
 
-class VisitedFileResponse(BaseModel):
+class VisitedFileResponse(Told):
     """A file of a visit, and the photo that it is of."""
 
     photo_id: int
@@ -205,7 +185,7 @@ class VisitedFileResponse(BaseModel):
     size_bytes: int
 
 
-class VisitResponse(BaseModel):
+class VisitResponse(Told):
     """A visit to the simulated site: its address, what a browser that knows all formats is sent
     there, photo by photo, and what was sent so far."""
 
@@ -217,27 +197,9 @@ class VisitResponse(BaseModel):
     @classmethod
     def of(cls, visit: Visit) -> "VisitResponse":
         """From what is known of a visit."""
-        return cls(
-            id=visit.id,
+        return cls.of_all(
+            visit,
             address=f"standing/{visit.secret}/",
-            plan=[
-                VisitedFileResponse(
-                    photo_id=photo.photo_id,
-                    name=photo.name,
-                    path=file.path,
-                    width_px=file.width_px,
-                    size_bytes=file.size_bytes,
-                )
-                for photo, file in visit.plan()
-            ],
-            sent=[
-                VisitedFileResponse(
-                    photo_id=sent.photo_id,
-                    name=sent.name,
-                    path=sent.file.path,
-                    width_px=sent.file.width_px,
-                    size_bytes=sent.size_bytes,
-                )
-                for sent in visit.sent
-            ],
+            plan=[VisitedFileResponse.of_all(file, photo) for photo, file in visit.plan()],
+            sent=[VisitedFileResponse.of_all(sent, sent.file) for sent in visit.sent],
         )

@@ -1,17 +1,16 @@
 """Pages."""
 
-from pydantic import BaseModel
-
 from lean_parcel.core.decisions.aim import Aim, PageAim
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.page.totals import Totals
 from lean_parcel.store.searches import SearchState
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.responses.photo.encodes import EncodeResponse
+from lean_parcel.web.responses.told import Told
 from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 
 
-class PagePhotoResponse(BaseModel):
+class PagePhotoResponse(Told):
     """A photo as the pages show it: the pixels it is framed to, its pick and by how much that is
     over the limit, with the reason, and the best that its search has found and that meets the aim;
     the treatment that was done to it, to which it may be an exception since;
@@ -40,31 +39,21 @@ class PagePhotoResponse(BaseModel):
     @classmethod
     def of(cls, shown: PagePhoto) -> "PagePhotoResponse":
         """From what the pages show."""
-        aim, spot = shown.state.aim, shown.spot
-        return cls(
-            id=shown.photo.id,
-            name=shown.name,
-            source=shown.photo.source,
-            aim=aim,
-            follows_page=shown.follows_page,
+        aim = shown.state.aim
+        return cls.of_all(
+            shown,
+            shown.photo,
+            shown.state,
+            shown.plan,
+            shown.spot,
             treatment=shown.treatment.name if shown.treatment else None,
-            is_exception=shown.is_exception,
-            weight=spot.weight,
-            least_likeness=spot.least_likeness,
-            most_bytes=spot.most_bytes,
-            width_px=shown.plan.width_px,
-            height_px=shown.plan.height_px,
             pick=EncodeResponse.of(shown.pick, aim) if shown.pick else None,
-            over_bytes=shown.over_bytes,
-            reason=shown.state.reason,
             best=EncodeResponse.of(shown.best, aim) if shown.best else None,
-            search_state=shown.search_state,
-            search_error=shown.search_error,
             thumbnail_key=content_key(shown.photo.thumbnail_sha256),
         )
 
 
-class PageRowResponse(BaseModel):
+class PageRowResponse(Told):
     """A photo as its page shows it, and what the picks of that page come to."""
 
     page_id: int
@@ -75,10 +64,10 @@ class PageRowResponse(BaseModel):
     def of(cls, row: PageRow) -> "PageRowResponse":
         """From what the page shows."""
         photo = PagePhotoResponse.of(row.photo)
-        return cls(page_id=row.page_id, photo=photo, totals=row.totals)
+        return cls.of_all(row, photo=photo)
 
 
-class PageResponse(BaseModel):
+class PageResponse(Told):
     """A page with its photos, in order, and what their picks come to."""
 
     id: int
@@ -89,7 +78,7 @@ class PageResponse(BaseModel):
     photos: list[PagePhotoResponse]
 
 
-class PagesResponse(BaseModel):
+class PagesResponse(Told):
     """All pages, and the words of what undo and redo would do."""
 
     pages: list[PageResponse]
@@ -99,13 +88,11 @@ class PagesResponse(BaseModel):
     @classmethod
     def of(cls, view: PagesView) -> "PagesResponse":
         """From what the pages show."""
-        return cls(
+        return cls.of_all(
+            view,
             pages=[
-                PageResponse(
-                    id=page.id,
-                    name=page.name,
-                    budget_bytes=page.budget_bytes,
-                    default=page.default,
+                PageResponse.of_all(
+                    page,
                     totals=view.totals[page.id],
                     photos=[
                         PagePhotoResponse.of(view.photos[spot.photo_id]) for spot in page.spots
@@ -113,6 +100,4 @@ class PagesResponse(BaseModel):
                 )
                 for page in view.layout.pages
             ],
-            undo_words=view.undo_words,
-            redo_words=view.redo_words,
         )

@@ -1,7 +1,5 @@
 """The damage of an encode."""
 
-from pydantic import BaseModel
-
 from lean_parcel.core.damage.found import Worst
 from lean_parcel.core.damage.kinds import (
     KIND_NAMES,
@@ -11,10 +9,11 @@ from lean_parcel.core.damage.kinds import (
     level_of,
 )
 from lean_parcel.core.picture.box import Box
+from lean_parcel.web.responses.told import Told
 from lean_parcel.work.photos.examining import DamageView
 
 
-class WorstResponse(BaseModel):
+class WorstResponse(Told):
     """The kind that is strongest anywhere in an encode; null where nothing is seen."""
 
     kind: Kind | None
@@ -27,15 +26,11 @@ class WorstResponse(BaseModel):
         """From what is stored."""
         if worst.kind is None:
             return cls(kind=None, name="nothing seen", level=None, strength=0)
-        return cls(
-            kind=worst.kind,
-            name=KIND_NAMES[worst.kind],
-            level=level_of(worst.strength),
-            strength=worst.strength,
-        )
+        level = level_of(worst.strength)
+        return cls.of_all(worst, name=KIND_NAMES[worst.kind], level=level)
 
 
-class SpotResponse(BaseModel):
+class SpotResponse(Told):
     """A trouble spot, in pixels of the place; a marked one may be an area where nothing is
     seen."""
 
@@ -47,7 +42,7 @@ class SpotResponse(BaseModel):
     is_marked: bool
 
 
-class DamageResponse(BaseModel):
+class DamageResponse(Told):
     """What is wrong with an encode: in words, the strength of each kind over the whole picture, 0
     to 100, and where, the worst first."""
 
@@ -58,17 +53,13 @@ class DamageResponse(BaseModel):
     @classmethod
     def of(cls, view: DamageView) -> "DamageResponse":
         """From what examining gives."""
-        return cls(
-            verdict=view.damage.verdict,
-            strengths=view.damage.strengths,
+        return cls.of_all(
+            view.damage,
             spots=[
-                SpotResponse(
-                    kind=spot.kind,
+                SpotResponse.of_all(
+                    spot,
                     name=KIND_NAMES[spot.kind],
                     level=spot.level if spot.strength >= SEEN else None,
-                    strength=spot.strength,
-                    box=spot.box,
-                    is_marked=spot.is_marked,
                 )
                 for spot in view.spots
             ],

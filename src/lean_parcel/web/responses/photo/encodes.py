@@ -14,9 +14,10 @@ from lean_parcel.core.picture.box import Box
 from lean_parcel.store.encodes import Encode
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.responses.photo.damage import WorstResponse
+from lean_parcel.web.responses.told import Told
 
 
-class EncodeResponse(BaseModel):
+class EncodeResponse(Told):
     """One encode: a point of the chart. `is_original` is the original, passed through;
     `is_draft` what less effort than usual was made for; `file_key` that of its file."""
 
@@ -41,23 +42,18 @@ class EncodeResponse(BaseModel):
     def of(cls, encode: Encode, aim: Aim) -> "EncodeResponse":
         """From a row, and the aim of its photo."""
         trial, measured = encode.trial, encode.measured
-        is_original = trial.is_pass_through
-        return cls(
-            id=encode.id,
+        return cls.of_all(
+            encode,
+            trial,
+            measured,
             file_key=content_key(encode.file_sha256),
             name=_name(trial),
-            settings=trial.settings,
             setting_words=setting_words(trial.settings),
-            width_px=trial.width_px,
-            height_px=trial.height_px,
-            size_bytes=measured.size_bytes,
-            likeness=measured.likeness,
             likeness_words=likeness_words(measured.likeness),
             likeness_sentence=likeness_sentence(measured.likeness),
             meets_aim=aim.is_met_by(measured.size_bytes, measured.likeness),
-            is_original=is_original,
+            is_original=trial.is_pass_through,
             is_draft=is_draft(trial.settings),
-            encode_ms=encode.encode_ms,
             worst=WorstResponse.of(encode.worst) if encode.worst else None,
         )
 

@@ -8,9 +8,10 @@ from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.original.findings import Finding
 from lean_parcel.core.picture.box import Box
 from lean_parcel.store.inspections import Inspection
+from lean_parcel.web.responses.told import Told
 
 
-class PolicyResponse(BaseModel):
+class PolicyResponse(Told):
     """A metadata policy, what it is called, and the bytes that it adds to a file of each format."""
 
     policy: MetadataPolicy
@@ -18,7 +19,7 @@ class PolicyResponse(BaseModel):
     costs: dict[Format, int]
 
 
-class FindingsResponse(BaseModel):
+class FindingsResponse(Told):
     """What was found in an original."""
 
     findings: list[Finding]
@@ -28,13 +29,11 @@ class FindingsResponse(BaseModel):
     @classmethod
     def of(cls, findings: tuple[Finding, ...], inspection: Inspection) -> "FindingsResponse":
         """From what the workspace shows."""
-        return cls(
-            findings=list(findings),
-            credit=inspection.credit,
+        return cls.of_all(
+            inspection,
+            findings=findings,
             policies=[
-                PolicyResponse(
-                    policy=choice.policy, name=POLICY_NAMES[choice.policy], costs=choice.costs
-                )
+                PolicyResponse.of_all(choice, name=POLICY_NAMES[choice.policy])
                 for choice in inspection.choices
             ],
         )

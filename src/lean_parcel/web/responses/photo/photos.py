@@ -15,6 +15,7 @@ from lean_parcel.core.picture.sharpen import Sharpen
 from lean_parcel.store.searches import FormatState, SearchState
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.responses.photo.encodes import EncodeResponse
+from lean_parcel.web.responses.told import Told
 from lean_parcel.work.photos.viewing import (
     CloseCallView,
     KneeView,
@@ -23,7 +24,7 @@ from lean_parcel.work.photos.viewing import (
 )
 
 
-class FramedResponse(BaseModel):
+class FramedResponse(Told):
     """The photo as it is framed; `pixels_key` is that of its pixels, of which `density` are judged
     as a CSS pixel."""
 
@@ -35,7 +36,7 @@ class FramedResponse(BaseModel):
     is_transparent: bool
 
 
-class PlanResponse(BaseModel):
+class PlanResponse(Told):
     """What the framing comes to: the `box` of the turned picture, whose size is given, the pixels
     it becomes, how many times fewer they are a side, and the sharpening in effect."""
 
@@ -48,7 +49,7 @@ class PlanResponse(BaseModel):
     sharpen: Sharpen
 
 
-class FormatProgressResponse(BaseModel):
+class FormatProgressResponse(Told):
     """How far the search is in one format, and the best encode so far that meets the aim."""
 
     format: Format
@@ -59,7 +60,7 @@ class FormatProgressResponse(BaseModel):
     best_so_far_id: int | None
 
 
-class SearchResponse(BaseModel):
+class SearchResponse(Told):
     """The latest search for a photo."""
 
     state: SearchState
@@ -84,7 +85,7 @@ class ImprovedResponse(BaseModel):
     before_id: int
 
 
-class PhotoResponse(BaseModel):
+class PhotoResponse(Told):
     """A photo with all that its screens show.
 
     Candidates are ids of encodes, best first. The stage begins with the `default`. Where the limit
@@ -129,89 +130,45 @@ class PhotoResponse(BaseModel):
     def of(cls, view: PhotoView) -> "PhotoResponse":
         """From what the workspace shows."""
         state, encodes = view.state, view.encodes
-        return cls(
-            id=view.photo.id,
-            name=view.name,
-            page_id=view.page_id,
-            source=view.photo.source,
-            aim=state.aim,
-            framing=state.framing,
-            plan=_plan(view),
-            can_undo=view.can_undo,
-            can_redo=view.can_redo,
+        return cls.of_all(
+            view,
+            view.photo,
+            state,
+            encodes,
+            plan=PlanResponse.of_all(
+                view.plan,
+                turned_width_px=view.turned_size_px[0],
+                turned_height_px=view.turned_size_px[1],
+            ),
             framed=_framed(view),
-            search=_search(view),
+            search=SearchResponse.of_all(view.search, formats=_formats(view)),
             encodes=[EncodeResponse.of(encode, state.aim) for encode in encodes.made],
-            candidate_ids=list(encodes.candidate_ids),
-            default_id=encodes.default_id,
             improved=[
                 ImprovedResponse(encode_id=encode_id, before_id=before_id)
                 for encode_id, before_id in encodes.improved.items()
             ],
-            frontier=encodes.frontier,
             edges=[
                 EdgeResponse(format=name, name=FORMAT_NAMES[name], encode_ids=list(ids))
                 for name, ids in encodes.edge_ids.items()
             ],
-            knee=encodes.knee,
-            summary=encodes.summary,
-            next_level=encodes.next_level,
-            rescue=encodes.rescue,
-            close_call=encodes.close_call,
-            second_opinion=encodes.second_opinion,
-            picked_ids=list(view.picked_ids),
-            chosen_ids=list(view.chosen_ids),
-            density=view.density,
-            densities=list(view.densities),
-            marks=state.marks,
-            outcomes=state.outcomes,
-            own_threshold=view.own_threshold,
         )
-
-
-def _plan(view: PhotoView) -> PlanResponse:
-    plan = view.plan
-    turned_width_px, turned_height_px = view.turned_size_px
-    return PlanResponse(
-        turned_width_px=turned_width_px,
-        turned_height_px=turned_height_px,
-        box=plan.box,
-        width_px=plan.width_px,
-        height_px=plan.height_px,
-        reduction=plan.reduction,
-        sharpen=plan.sharpen,
-    )
 
 
 def _framed(view: PhotoView) -> FramedResponse | None:
     if view.framed is None:
         return None
-    full = view.framed.search_input.rungs[0]
-    return FramedResponse(
-        id=view.framed.id,
-        pixels_key=content_key(view.framed.pixels_sha256),
-        width_px=full.width_px,
-        height_px=full.height_px,
-        density=view.framed.density,
-        is_transparent=view.framed.search_input.is_transparent,
+    search_input = view.framed.search_input
+    pixels_key = content_key(view.framed.pixels_sha256)
+    return FramedResponse.of_all(
+        view.framed, search_input, search_input.rungs[0], pixels_key=pixels_key
     )
 
 
-def _search(view: PhotoView) -> SearchResponse:
-    search = view.search
-    return SearchResponse(
-        state=search.state,
-        limit_bytes=search.limit_bytes,
-        error_message=search.error_message,
-        formats=[
-            FormatProgressResponse(
-                format=progress.format,
-                name=FORMAT_NAMES[progress.format],
-                state=progress.state,
-                encodes=progress.encodes,
-                error_message=progress.error_message,
-                best_so_far_id=view.encodes.best_so_far_ids.get(progress.format),
-            )
-            for progress in search.formats
-        ],
-    )
+def _formats(view: PhotoView) -> list[FormatProgressResponse]:
+    best = view.encodes.best_so_far_ids
+    return [
+        FormatProgressResponse.of_all(
+            each, name=FORMAT_NAMES[each.format], best_so_far_id=best.get(each.format)
+        )
+        for each in view.search.formats
+    ]
