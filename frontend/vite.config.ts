@@ -14,7 +14,11 @@ export default defineConfig({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
-    chunkSizeWarningLimit: 800,
+    rollupOptions: {
+      output: {
+        manualChunks: { react: ['react', 'react-dom', 'react-router'], parts: ['radix-ui'] },
+      },
+    },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:8470' } },
 })

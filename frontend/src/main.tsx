@@ -8,17 +8,17 @@ import { BrowserRouter, Route, Routes } from 'react-router'
 import { noteRefusal } from '@/api/access'
 import { base } from '@/api/client'
 import { UploadsProvider } from '@/api/uploads'
-import { BalanceScreen } from '@/features/balance'
-import { BatchScreen } from '@/features/batch'
 import { PageScreen } from '@/features/page'
-import { WeighScreen } from '@/features/weigh'
 import { Shell } from '@/shell'
 import { Boundary } from '@/shell/boundary'
 import { Gate } from '@/shell/gate'
 
 /** Fetched when they are wanted; the shell waits for them. */
-const FrameScreen = lazy(() => import('@/features/frame').then((m) => ({ default: m.FrameScreen })))
-const PackScreen = lazy(() => import('@/features/pack').then((m) => ({ default: m.PackScreen })))
+const BalanceScreen = lazy(() => import('@/features/balance'))
+const BatchScreen = lazy(() => import('@/features/batch'))
+const FrameScreen = lazy(() => import('@/features/frame'))
+const PackScreen = lazy(() => import('@/features/pack'))
+const WeighScreen = lazy(() => import('@/features/weigh'))
 
 // The server is this machine: a browser that has no network reaches it, and asks it all the same.
 const queries = new QueryClient({

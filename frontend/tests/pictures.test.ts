@@ -115,8 +115,16 @@ describe('crops', () => {
 
   it('stay in the picture and in their proportions', () => {
     const box = { left_px: 100, top_px: 50, width_px: 200, height_px: 100 }
-    expect(changedBox(box, { width_px: 300 }, picture, 2)).toEqual({ ...box, width_px: 300, height_px: 150 })
-    expect(changedBox(box, { height_px: 50 }, picture, 2)).toEqual({ ...box, width_px: 100, height_px: 50 })
+    expect(changedBox(box, { width_px: 300 }, picture, 2)).toEqual({
+      ...box,
+      width_px: 300,
+      height_px: 150,
+    })
+    expect(changedBox(box, { height_px: 50 }, picture, 2)).toEqual({
+      ...box,
+      width_px: 100,
+      height_px: 50,
+    })
     expect(changedBox(box, { left_px: 900 }, picture, null)).toEqual({ ...box, left_px: 400 })
     expect(changedBox(box, { top_px: -4 }, picture, null)).toEqual({ ...box, top_px: 0 })
   })
@@ -129,7 +137,11 @@ describe('crops', () => {
 })
 
 test('marks are kept in the picture and drawn in the place', () => {
-  const plan = { box: { left_px: 40, top_px: 20, width_px: 800, height_px: 600 }, width_px: 400, height_px: 200 }
+  const plan = {
+    box: { left_px: 40, top_px: 20, width_px: 800, height_px: 600 },
+    width_px: 400,
+    height_px: 200,
+  }
   const weighing = { plan } as unknown as Weighing
   const box = { left_px: 10, top_px: 30, width_px: 50, height_px: 20 }
   const kept = toPicture(box, weighing)

@@ -135,7 +135,11 @@ describe('what is typed', () => {
 })
 
 test('one is no plural', () => {
-  expect([0, 1, 2].map((count) => countWords(count, 'file'))).toEqual(['0 files', '1 file', '2 files'])
+  expect([0, 1, 2].map((count) => countWords(count, 'file'))).toEqual([
+    '0 files',
+    '1 file',
+    '2 files',
+  ])
 })
 
 test('places are the same where what stands there is', () => {

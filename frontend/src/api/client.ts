@@ -203,17 +203,14 @@ export const api = {
   beginVisit: (pageId: number, wanted: WantedVisit) =>
     unwrap(client.POST('/api/pages/{page_id}/visits', { ...ofPage(pageId), body: wanted })),
   visit: (visitId: number) =>
-    unwrap(
-      client.GET('/api/visits/{visit_id}', { params: { path: { visit_id: visitId } } }),
-    ),
+    unwrap(client.GET('/api/visits/{visit_id}', { params: { path: { visit_id: visitId } } })),
 
   room: (signal: AbortSignal) => unwrap(client.GET('/api/room', until(signal))),
   reclaim: (forgetsRemoved: boolean) =>
     unwrap(client.POST('/api/room/reclaim', { body: { forgets_removed: forgetsRemoved } })),
 
   library: () => unwrap(client.GET('/api/library')),
-  addFromLibrary: (choice: LibraryChoice) =>
-    unwrap(client.POST('/api/library', { body: choice })),
+  addFromLibrary: (choice: LibraryChoice) => unwrap(client.POST('/api/library', { body: choice })),
 
   changePhoto: (photoId: number, change: PhotoChange) =>
     unwrap(client.PATCH('/api/photos/{photo_id}', { ...ofPhoto(photoId), body: change })),
@@ -250,9 +247,7 @@ export const api = {
       }),
     ),
   giveReason: (photoId: number, reason: string) =>
-    unwrap(
-      client.PUT('/api/photos/{photo_id}/reason', { ...ofPhoto(photoId), body: { reason } }),
-    ),
+    unwrap(client.PUT('/api/photos/{photo_id}/reason', { ...ofPhoto(photoId), body: { reason } })),
   pickVariant: (photoId: number, density: number, format: Format, encode_id: number | null) =>
     unwrap(
       client.PUT('/api/photos/{photo_id}/variants/{density_percent}/pick', {
@@ -321,9 +316,7 @@ export const api = {
         ),
 
   journal: (photoId: number, signal: AbortSignal) =>
-    unwrap(
-      client.GET('/api/photos/{photo_id}/journal', { ...ofPhoto(photoId), ...until(signal) }),
-    ),
+    unwrap(client.GET('/api/photos/{photo_id}/journal', { ...ofPhoto(photoId), ...until(signal) })),
   undo: (photoId: number) =>
     unwrap(client.POST('/api/photos/{photo_id}/journal/undo', ofPhoto(photoId))),
   redo: (photoId: number) =>
@@ -347,10 +340,12 @@ export const api = {
 export const urls = {
   upload: `${base}/api/photos`,
   changes: `${base}/api/changes`,
-  thumbnail: (photo: Photo) => `${base}/api/photos/${photo.id}/thumbnail?key=${photo.thumbnail_key}`,
+  thumbnail: (photo: Photo) =>
+    `${base}/api/photos/${photo.id}/thumbnail?key=${photo.thumbnail_key}`,
   preview: (photoId: number) => `${base}/api/photos/${photoId}/preview`,
   libraryThumbnail: (file: string) => `${base}/api/library/${file}/thumbnail`,
-  framedPixels: (framed: Framed) => `${base}/api/framed/${framed.id}/pixels?key=${framed.pixels_key}`,
+  framedPixels: (framed: Framed) =>
+    `${base}/api/framed/${framed.id}/pixels?key=${framed.pixels_key}`,
   entryPixels: (photoId: number, entryId: number) =>
     `${base}/api/photos/${photoId}/journal/${entryId}/pixels`,
   sharpened: (framed: Framed, sharpen: Sharpen, box: Box) => {

@@ -27,8 +27,10 @@ export function useDeliveryActs(pageId: number) {
     changeCode: useAct(keys.pages, ({ ids, ...change }: CodeChange & { ids: number[] }) =>
       api.changeCode(ids, change),
     ),
-    changeVariants: useAct(keys.pages, ({ ids, variants }: { ids: number[]; variants: VariantsChange }) =>
-      api.changeAims(ids, { variants }),
+    changeVariants: useAct(
+      keys.pages,
+      ({ ids, variants }: { ids: number[]; variants: VariantsChange }) =>
+        api.changeAims(ids, { variants }),
     ),
     nameFile: useAct(keys.pages, ({ photoId, ...wanted }: FileName & { photoId: number }) =>
       api.nameFile(photoId, wanted),

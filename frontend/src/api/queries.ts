@@ -67,7 +67,12 @@ export function useTerms(): Terms {
 
 /** The room that the workspace takes, measured anew whenever it is wanted: that takes a while. */
 export function useRoom(isWanted: boolean) {
-  return useQuery({ queryKey: keys.room, queryFn: ({ signal }) => api.room(signal), enabled: isWanted, staleTime: 0 })
+  return useQuery({
+    queryKey: keys.room,
+    queryFn: ({ signal }) => api.room(signal),
+    enabled: isWanted,
+    staleTime: 0,
+  })
 }
 
 /** Gives room back; photos that were removed too, where asked for. */
@@ -267,10 +272,8 @@ export function useSetPick(photoId: number) {
 
 /** Hands another encode over as a variant, or the best that is found. */
 export function usePickVariant(photoId: number, density: number) {
-  return usePhotoAct(
-    photoId,
-    ({ format, encodeId }: { format: Format; encodeId: number | null }) =>
-      api.pickVariant(photoId, density, format, encodeId),
+  return usePhotoAct(photoId, ({ format, encodeId }: { format: Format; encodeId: number | null }) =>
+    api.pickVariant(photoId, density, format, encodeId),
   )
 }
 

@@ -116,7 +116,10 @@ class Uploads {
 /** The folder that a file was dropped or chosen with. */
 function folderOf(file: File): string {
   const path = ('path' in file && String(file.path)) || file.webkitRelativePath
-  return path.replace(/^[./]+/, '').replace(/[^/]*$/, '').replace(/\/$/, '')
+  return path
+    .replace(/^[./]+/, '')
+    .replace(/[^/]*$/, '')
+    .replace(/\/$/, '')
 }
 
 export type SentFile = { id: string; name: string; percent: number; isStarted: boolean }

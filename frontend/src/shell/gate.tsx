@@ -53,7 +53,12 @@ function Enter() {
             {entered.error?.message}
           </p>
         </div>
-        <Button type="submit" look="main" disabled={entered.isPending} className="justify-self-start">
+        <Button
+          type="submit"
+          look="main"
+          disabled={entered.isPending}
+          className="justify-self-start"
+        >
           Enter
         </Button>
       </form>

@@ -41,7 +41,10 @@ export function Header() {
         </Button>
         {screen === 'pack' && page && <DownloadAll pageId={page.id} />}
         {next && screen !== 'pack' && screen !== 'weigh' && (
-          <Link className={buttonClass('main')} to={isAllTaken ? paths.pack(page?.id ?? 0) : paths.weigh(next.id)}>
+          <Link
+            className={buttonClass('main')}
+            to={isAllTaken ? paths.pack(page?.id ?? 0) : paths.weigh(next.id)}
+          >
             {mainWords(screen, isAllTaken)}
           </Link>
         )}

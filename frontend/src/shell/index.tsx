@@ -35,7 +35,11 @@ export function Shell() {
             </p>
           )}
           {pages.error && !isLost && (
-            <Notice text={pages.error.message} action="Try again" onClose={() => void pages.refetch()} />
+            <Notice
+              text={pages.error.message}
+              action="Try again"
+              onClose={() => void pages.refetch()}
+            />
           )}
           {terms.is_read_only && (
             <p role="status" className="border-b border-line bg-field px-4 py-2">
@@ -69,7 +73,5 @@ function LastProblem() {
   const last = useMutationState({ select: ({ state }) => state }).at(-1)
   if (last?.status !== 'error' || last.submittedAt <= closedAt) return null
   if (last.error instanceof Refused && QUIET.includes(last.error.code)) return null
-  return (
-    <Notice text={last.error?.message ?? ''} onClose={() => setClosedAt(last.submittedAt)} />
-  )
+  return <Notice text={last.error?.message ?? ''} onClose={() => setClosedAt(last.submittedAt)} />
 }

@@ -99,7 +99,8 @@ function standsFor({ element, around, order }: Place): HTMLElement | undefined {
   const isWritten = element.matches(WRITTEN)
   const at = order.indexOf(element)
   const others = [...order.slice(at + 1), ...order.slice(0, Math.max(at, 0)).reverse()].filter(
-    (each) => each.isConnected && !each.matches(':disabled') && (isWritten || !each.matches(WRITTEN)),
+    (each) =>
+      each.isConnected && !each.matches(':disabled') && (isWritten || !each.matches(WRITTEN)),
   )
   for (const each of around) {
     const nearest = each.isConnected && others.find((other) => each.contains(other))

@@ -60,9 +60,7 @@ function Refused({ refusals, onClose }: { refusals: readonly Refusal[]; onClose:
     <div role="alert" className="mt-1 flex items-start justify-between gap-4 text-over">
       <ul>
         {refusals.map(({ name, message }, index) => (
-          <li key={index}>
-            {message.includes(name) ? message : `${name}: ${message}`}
-          </li>
+          <li key={index}>{message.includes(name) ? message : `${name}: ${message}`}</li>
         ))}
       </ul>
       <Button onClick={onClose}>Close</Button>

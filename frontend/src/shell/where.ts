@@ -37,7 +37,7 @@ export function useWhere(): Where {
   const pages = query.data?.pages ?? []
   const page =
     photoId === undefined
-      ? pages.find(({ id }) => id === pageId) ?? (pageId === undefined ? pages[0] : undefined)
+      ? (pages.find(({ id }) => id === pageId) ?? (pageId === undefined ? pages[0] : undefined))
       : pages.find(({ photos }) => photos.some(({ id }) => id === photoId))
   return {
     screen: screenOf({ photoId, framedId, packedId }),

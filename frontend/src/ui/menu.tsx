@@ -2,9 +2,7 @@ import { DropdownMenu } from 'radix-ui'
 
 import { buttonClass } from './button'
 
-type Item =
-  | { text: string; hint?: string; onSelect: () => void; isDisabled?: boolean }
-  | 'line'
+type Item = { text: string; hint?: string; onSelect: () => void; isDisabled?: boolean } | 'line'
 
 type Props = { label: string; trigger?: string; items: readonly Item[] }
 

@@ -9,7 +9,7 @@ import { Answer } from './answer'
 import { useWish, Wishes } from './wishes'
 
 /** Balance: the bytes of a page, spent where they are seen. */
-export function BalanceScreen() {
+export default function BalanceScreen() {
   const { pages, page, isLoaded } = useWhere()
   return (
     <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">

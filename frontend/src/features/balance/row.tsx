@@ -36,10 +36,7 @@ export function BalanceRow({ balanced, photo, most }: Props) {
         {photo && <Asked photo={photo} />}
       </td>
       <td>
-        <Change
-          before={before && before.size_bytes / most}
-          after={after.size_bytes / most}
-        />
+        <Change before={before && before.size_bytes / most} after={after.size_bytes / most} />
       </td>
       <td className="num text-right text-soft">
         {before ? (

@@ -76,16 +76,8 @@ export function Wishes({ page, wish, balance, onChange }: Props) {
       />
       {balance && balance.photos.length > 0 && (
         <dl className="ml-auto flex gap-6 text-right">
-          <Figure
-            title="Worst photo"
-            before={balance.worst_before}
-            after={balance.worst_after}
-          />
-          <Figure
-            title="All, by weight"
-            before={balance.mean_before}
-            after={balance.mean_after}
-          />
+          <Figure title="Worst photo" before={balance.worst_before} after={balance.worst_after} />
+          <Figure title="All, by weight" before={balance.mean_before} after={balance.mean_after} />
         </dl>
       )}
     </section>

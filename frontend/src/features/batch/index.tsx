@@ -9,7 +9,7 @@ import { PageRail } from '../page/page-rail'
 import { BatchTable } from './table'
 
 /** Batch: what came of photos that were weighed together. */
-export function BatchScreen() {
+export default function BatchScreen() {
   const { pages, page, isLoaded } = useWhere()
   return (
     <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">

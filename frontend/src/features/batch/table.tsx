@@ -24,7 +24,8 @@ export function BatchTable({ photos }: { photos: Photo[] }) {
   const [copied, setCopied] = useState<'yes' | 'no' | null>(null)
   const plain = photos.map(rowOf)
   const rows = by ? sorted(plain, by.column, by.isRising) : plain
-  const sum = (values: (number | null)[]) => values.reduce<number>((all, one) => all + (one ?? 0), 0)
+  const sum = (values: (number | null)[]) =>
+    values.reduce<number>((all, one) => all + (one ?? 0), 0)
   const copy = () =>
     navigator.clipboard.writeText(csvOf(rows)).then(
       () => setCopied('yes'),
@@ -32,13 +33,18 @@ export function BatchTable({ photos }: { photos: Photo[] }) {
     )
   return (
     <div className="space-y-2">
-      <table aria-label="Batch" className="w-full table-fixed border-collapse border border-line bg-sheet">
+      <table
+        aria-label="Batch"
+        className="w-full table-fixed border-collapse border border-line bg-sheet"
+      >
         <thead>
           <tr className="border-b border-line text-xs text-soft">
             {COLUMNS.map(({ column, title, isNumber, width }) => (
               <th
                 key={column}
-                aria-sort={by?.column === column ? (by.isRising ? 'ascending' : 'descending') : 'none'}
+                aria-sort={
+                  by?.column === column ? (by.isRising ? 'ascending' : 'descending') : 'none'
+                }
                 className={`px-2.5 py-1 font-medium ${isNumber ? 'text-right' : 'text-left'} ${width ?? ''}`}
               >
                 <button
@@ -60,21 +66,35 @@ export function BatchTable({ photos }: { photos: Photo[] }) {
         </thead>
         <tbody>
           {rows.map((row) => (
-            <tr key={row.id} className="border-b border-line last:border-0 [&>td]:px-2.5 [&>td]:py-1">
+            <tr
+              key={row.id}
+              className="border-b border-line last:border-0 [&>td]:px-2.5 [&>td]:py-1"
+            >
               <td className="truncate">
-                <Link className="font-semibold hover:underline" to={paths.weigh(row.id)} title={row.name}>
+                <Link
+                  className="font-semibold hover:underline"
+                  to={paths.weigh(row.id)}
+                  title={row.name}
+                >
                   {row.name}
                 </Link>
               </td>
               <td className="num text-right" title={exactWords(row.old_bytes)}>
                 {sizeWords(row.old_bytes)}
               </td>
-              <td className="num text-right" title={row.new_bytes === null ? undefined : exactWords(row.new_bytes)}>
+              <td
+                className="num text-right"
+                title={row.new_bytes === null ? undefined : exactWords(row.new_bytes)}
+              >
                 {row.new_bytes === null ? '–' : sizeWords(row.new_bytes)}
               </td>
-              <td className="num text-right">{row.ratio === null ? '–' : `${row.ratio.toFixed(1)}×`}</td>
+              <td className="num text-right">
+                {row.ratio === null ? '–' : `${row.ratio.toFixed(1)}×`}
+              </td>
               <td className="num text-right">{row.likeness?.toFixed(1) ?? '–'}</td>
-              <td className="truncate">{row.worst || (row.new_bytes === null ? '–' : 'none seen')}</td>
+              <td className="truncate">
+                {row.worst || (row.new_bytes === null ? '–' : 'none seen')}
+              </td>
               <td className="truncate text-soft" title={row.state}>
                 {row.state}
               </td>
@@ -84,8 +104,12 @@ export function BatchTable({ photos }: { photos: Photo[] }) {
         <tfoot>
           <tr className="border-t border-ink font-semibold [&>td]:px-2.5 [&>td]:py-1.5">
             <td>{photos.length} photos</td>
-            <td className="num text-right">{sizeWords(sum(rows.map(({ old_bytes }) => old_bytes)))}</td>
-            <td className="num text-right">{sizeWords(sum(rows.map(({ new_bytes }) => new_bytes)))}</td>
+            <td className="num text-right">
+              {sizeWords(sum(rows.map(({ old_bytes }) => old_bytes)))}
+            </td>
+            <td className="num text-right">
+              {sizeWords(sum(rows.map(({ new_bytes }) => new_bytes)))}
+            </td>
             <td colSpan={4} />
           </tr>
         </tfoot>

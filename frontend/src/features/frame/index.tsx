@@ -10,7 +10,7 @@ import { useFraming } from './use-framing'
 import { useShown } from './use-shown'
 
 /** Frame: what came in, and what becomes of it before it is encoded. */
-export function FrameScreen() {
+export default function FrameScreen() {
   return <PhotoScreen content={Content} />
 }
 

@@ -85,7 +85,12 @@ type TurnProps = { label: string; drawing: string; onClick: () => void }
 function Turn({ label, drawing, onClick }: TurnProps) {
   return (
     <Button look="small" aria-label={label} title={label} onClick={onClick}>
-      <svg viewBox="0 0 16 16" className="size-4 fill-none stroke-ink" strokeWidth={1.4} aria-hidden>
+      <svg
+        viewBox="0 0 16 16"
+        className="size-4 fill-none stroke-ink"
+        strokeWidth={1.4}
+        aria-hidden
+      >
         <path d={drawing} />
       </svg>
     </Button>
@@ -99,5 +104,7 @@ function round(degrees: number): number {
 /** Whether a turn, crop or straightening could be taken back. */
 function isFramed({ framing }: Weighing): boolean {
   const { orientation, crop, straighten_deg, focus } = framing
-  return orientation !== 1 || crop !== null || straighten_deg !== 0 || focus.x !== 0.5 || focus.y !== 0.5
+  return (
+    orientation !== 1 || crop !== null || straighten_deg !== 0 || focus.x !== 0.5 || focus.y !== 0.5
+  )
 }

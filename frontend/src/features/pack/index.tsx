@@ -14,7 +14,7 @@ import { Standing } from './standing/standing'
 import { VariantControls } from './variant-controls'
 
 /** Pack: the files that go out, their names, page code, and how they stand in a page. */
-export function PackScreen() {
+export default function PackScreen() {
   const { pages, page, isLoaded } = useWhere()
   return (
     <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">
@@ -47,10 +47,7 @@ function Packing({ page }: { page: Page }) {
         <Files page={page} delivery={delivery} chosenId={chosen?.id} onChoose={setChosenId} />
         <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] gap-3">
           <CodePanel delivery={delivery} photo={chosen} />
-          <References
-            pageId={page.id}
-            isReady={delivery.running === 0 && taken.length > 0}
-          />
+          <References pageId={page.id} isReady={delivery.running === 0 && taken.length > 0} />
         </div>
       </div>
       <Standing delivery={delivery} />

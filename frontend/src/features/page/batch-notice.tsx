@@ -32,7 +32,11 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
         )}
         {batch.failed > 0 && <span className="text-over">, {batch.failed} failed</span>}
       </p>
-      <Gauge share={photos.length ? batch.ended / photos.length : 1} isOver={false} className="w-40" />
+      <Gauge
+        share={photos.length ? batch.ended / photos.length : 1}
+        isOver={false}
+        className="w-40"
+      />
       {batch.state === 'running' && (
         <Button look="small" onClick={() => stop.mutate(undefined)}>
           Stop

@@ -56,7 +56,9 @@ export function PageScreen() {
               <AddMore side={side} onLibrary={openLibrary} />
             </>
           )}
-          {page && page.photos.length === 0 && <Empty page={page} side={side} onLibrary={openLibrary} />}
+          {page && page.photos.length === 0 && (
+            <Empty page={page} side={side} onLibrary={openLibrary} />
+          )}
           {isLoaded && !page && <p className="m-auto text-[17px]">There is no such page.</p>}
         </main>
         {side === 'library' && page && <Library pageId={page.id} onClose={close} />}

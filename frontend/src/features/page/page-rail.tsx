@@ -23,7 +23,11 @@ export function PageRail({ pages, page }: Props) {
   const [isNaming, setIsNaming] = useState(false)
   const onNamed = (name: string | null) => {
     setIsNaming(false)
-    if (name) void add.mutateAsync(name).then(({ id }) => navigate(paths.page(id)), () => undefined)
+    if (name)
+      void add.mutateAsync(name).then(
+        ({ id }) => navigate(paths.page(id)),
+        () => undefined,
+      )
   }
   return (
     <nav
@@ -59,7 +63,15 @@ export function PageRail({ pages, page }: Props) {
   )
 }
 
-function PageItem({ page, isCurrent, isOnly }: { page: Page; isCurrent: boolean; isOnly: boolean }) {
+function PageItem({
+  page,
+  isCurrent,
+  isOnly,
+}: {
+  page: Page
+  isCurrent: boolean
+  isOnly: boolean
+}) {
   const navigate = useNavigate()
   const { change, remove } = usePageActs()
   const [isNaming, setIsNaming] = useState(false)

@@ -38,7 +38,5 @@ export function Totals({ page }: { page: Page }) {
 }
 
 function Number({ isOver, children }: { isOver?: boolean; children: React.ReactNode }) {
-  return (
-    <b className={`num font-semibold ${isOver ? 'text-over' : 'text-ink'}`}>{children}</b>
-  )
+  return <b className={`num font-semibold ${isOver ? 'text-over' : 'text-ink'}`}>{children}</b>
 }

@@ -25,7 +25,7 @@ import { useView } from './stage/use-view'
 import { useTuning } from './tuning/use-tuning'
 
 /** Weigh: a photo, its candidates, and what they cost. */
-export function WeighScreen() {
+export default function WeighScreen() {
   return <PhotoScreen content={Content} />
 }
 
@@ -57,7 +57,9 @@ function Content({ weighing }: { weighing: Weighing }) {
   }
   const selected = wanted ?? known(steady)
   const tuning = useTuning(weighing, view, selected?.id, ({ id }) => setLook({ candidateId: id }))
-  const beside = [known(weighing.picked_ids[0] ?? null), selected].filter((each) => each !== undefined)
+  const beside = [known(weighing.picked_ids[0] ?? null), selected].filter(
+    (each) => each !== undefined,
+  )
   const rows = [...new Set([...candidates, ...beside])]
   const isDraft = tuning.glimpse !== null
   const marks = useMarks(weighing)
@@ -134,9 +136,7 @@ function Content({ weighing }: { weighing: Weighing }) {
             selected={selected}
             arriving={arriving?.encodeId === selected.id ? arriving.line : null}
             onArrive={(line) =>
-              setArriving(
-                line && { line, encodeId: selected.id, turn: (arriving?.turn ?? 0) + 1 },
-              )
+              setArriving(line && { line, encodeId: selected.id, turn: (arriving?.turn ?? 0) + 1 })
             }
           />
         )}

@@ -58,9 +58,7 @@ export function Picture({ weighing, framing }: Props) {
             ruleOfThirds
             ariaLabels={LABELS}
             onChange={(_, shown) => crop.show(fromPercent(shown, picture))}
-            onComplete={(_, done) =>
-              crop.send(fromPercent(done, picture) ?? weighing.framing.crop)
-            }
+            onComplete={(_, done) => crop.send(fromPercent(done, picture) ?? weighing.framing.crop)}
             className="ReactCrop--no-animate block"
           >
             <Turned weighing={weighing} degrees={straighten.value} scale={scale} size={size} />
@@ -132,5 +130,7 @@ function Outline({ box, framing, scale }: { box: Box; framing: FramingEditor; sc
 /** Whether the place or size cuts the photo to its box, about the focus point. */
 function isCovering({ framing, aim }: Weighing): boolean {
   if (framing.size.by === 'box') return framing.size.fit === 'cover'
-  return framing.size.by === 'place' && aim.place.css_height_px !== null && aim.place.fit === 'cover'
+  return (
+    framing.size.by === 'place' && aim.place.css_height_px !== null && aim.place.fit === 'cover'
+  )
 }

@@ -16,8 +16,16 @@ const KERNELS = [
 ] as const
 
 const LIGHTS = [
-  { value: 'linear', text: 'Linear light', hint: 'Mixes light as the eye meets it: fine patterns keep their brightness' },
-  { value: 'gamma', text: 'Gamma space', hint: 'Mixes coded values, as older tools do: fine bright lines grow darker' },
+  {
+    value: 'linear',
+    text: 'Linear light',
+    hint: 'Mixes light as the eye meets it: fine patterns keep their brightness',
+  },
+  {
+    value: 'gamma',
+    text: 'Gamma space',
+    hint: 'Mixes coded values, as older tools do: fine bright lines grow darker',
+  },
 ] as const
 
 const GAMUTS = [

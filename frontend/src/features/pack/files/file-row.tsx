@@ -60,11 +60,7 @@ export function FileRow({ pageId, photoId, file }: Props) {
               className="hover:underline"
               aria-label={`Weigh ${file.path}, likeness ${encode.likeness.toFixed(1)}`}
               title={`${encode.likeness_words}: see it on Weigh`}
-              to={
-                file.is_pick
-                  ? paths.weigh(photoId)
-                  : paths.variants(photoId, density, encode.id)
-              }
+              to={file.is_pick ? paths.weigh(photoId) : paths.variants(photoId, density, encode.id)}
             >
               {encode.likeness.toFixed(1)}
             </Link>

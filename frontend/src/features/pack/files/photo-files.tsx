@@ -47,9 +47,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
           <p className="truncate font-semibold" title={photo.old_name}>
             {photo.name}
           </p>
-          {shown && (
-            <p className="truncate text-[11px] text-soft">{placeWords(shown.aim.place)}</p>
-          )}
+          {shown && <p className="truncate text-[11px] text-soft">{placeWords(shown.aim.place)}</p>}
           <AltText delivery={delivery} photo={photo} />
           {photo.reason && (
             <p className="line-clamp-2 text-[11px] leading-tight text-over">

@@ -45,9 +45,17 @@ export function Found({ references, hasUnread }: { references: References; hasUn
         <div key={index}>
           <TextHead
             text={text}
-            onCopy={() => copy(nameOf(text), resultOf(text, (hunk) => isTaken(index, hunk)))}
+            onCopy={() =>
+              copy(
+                nameOf(text),
+                resultOf(text, (hunk) => isTaken(index, hunk)),
+              )
+            }
             onSave={() =>
-              saveText(text.name || 'text.txt', resultOf(text, (hunk) => isTaken(index, hunk)))
+              saveText(
+                text.name || 'text.txt',
+                resultOf(text, (hunk) => isTaken(index, hunk)),
+              )
             }
           />
           {text.hunks.map((hunk, number) => (
@@ -63,16 +71,17 @@ export function Found({ references, hasUnread }: { references: References; hasUn
           <Told words="Not of this page, left alone" names={text.foreign} />
         </div>
       ))}
-      <Told words={hasUnread ? 'Named nowhere in what was read' : 'Named nowhere'} names={never.map(({ old_name }) => old_name)} />
+      <Told
+        words={hasUnread ? 'Named nowhere in what was read' : 'Named nowhere'}
+        names={never.map(({ old_name }) => old_name)}
+      />
       <Told
         words={
           hasUnread
             ? 'Nothing that was read names these any more, but what was not read may'
             : 'Nothing names these any more; they stay until you remove them'
         }
-        names={noMore.map(
-          ({ old_name, size_bytes }) => `${old_name} (${sizeWords(size_bytes)})`,
-        )}
+        names={noMore.map(({ old_name, size_bytes }) => `${old_name} (${sizeWords(size_bytes)})`)}
       />
     </div>
   )

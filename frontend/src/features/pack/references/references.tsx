@@ -101,8 +101,8 @@ export function References({ pageId, isReady }: Props) {
       )}
       {unread.length > 0 && (
         <p role="alert" className="border-t border-line px-3 py-1.5 text-over">
-          {unread.join(', ')}: not read, since not in UTF-8; nothing is known of what is named there.
-          lean-parcel repoint keeps other encodings.
+          {unread.join(', ')}: not read, since not in UTF-8; nothing is known of what is named
+          there. lean-parcel repoint keeps other encodings.
         </p>
       )}
       {found.error && (

@@ -106,8 +106,7 @@ function Windows({ delivery, chooses, density, line, chosen, onChoose }: Windows
   const version = useWhole(delivery)
   // Browsers have few connections to a server, so one window at a time has the slow line.
   const lineOf = (size: StandingWindow) => (size.name === chosen ? line : null)
-  const keyOf = (size: StandingWindow) =>
-    JSON.stringify([size, chooses, lineOf(size), version])
+  const keyOf = (size: StandingWindow) => JSON.stringify([size, chooses, lineOf(size), version])
   const windows = WINDOWS.map((size) =>
     density === 'usual' ? size : { ...size, density: Number(density) },
   )
@@ -148,7 +147,16 @@ type OneProps = {
   onStood: (stood: Stood) => void
 }
 
-function OneWindow({ size, version, chooses, line, pageId, isChosen, onChoose, onStood }: OneProps) {
+function OneWindow({
+  size,
+  version,
+  chooses,
+  line,
+  pageId,
+  isChosen,
+  onChoose,
+  onStood,
+}: OneProps) {
   const { window_css_px, density } = size
   const wanted = { window_css_px, density, chooses, line }
   const { data: visit, error, refetch } = useVisit(pageId, wanted, version)
@@ -160,10 +168,13 @@ function OneWindow({ size, version, chooses, line, pageId, isChosen, onChoose, o
     )
   }
   useLate(visit, line, () => stand(null))
-  if (error) return <p role="alert" className="w-[168px] bg-sheet p-2 text-over">{error.message}</p>
-  return (
-    <Frame visit={visit} size={size} isChosen={isChosen} onChoose={onChoose} onTold={stand} />
-  )
+  if (error)
+    return (
+      <p role="alert" className="w-[168px] bg-sheet p-2 text-over">
+        {error.message}
+      </p>
+    )
+  return <Frame visit={visit} size={size} isChosen={isChosen} onChoose={onChoose} onTold={stand} />
 }
 
 /** More than a page takes to tell how it stands, beside the time of its bytes on the line. */

@@ -77,7 +77,9 @@ export function PhotoTable({ page, pages, order, selection, frame }: Props) {
           {above > 0 && <Space height={above} />}
           {rows.map(({ index }) => {
             const photo = photos[index]
-            return photo && <PhotoRow key={photo.id} {...{ photo, page, pages, index, selection }} />
+            return (
+              photo && <PhotoRow key={photo.id} {...{ photo, page, pages, index, selection }} />
+            )
           })}
           {below > 0 && <Space height={below} />}
         </SortableContext>

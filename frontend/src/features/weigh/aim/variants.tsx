@@ -48,8 +48,8 @@ export function VariantAim({ weighing }: { weighing: Weighing }) {
         Searched for <b className="font-semibold">{aimWords(aim)}</b>
         {framed && ` at ${pixelWords(framed)} px`}.{' '}
         <span className="text-soft">
-          What you take is handed over instead of the best that is found. Densities, formats and what
-          they are searched for are chosen on Pack.
+          What you take is handed over instead of the best that is found. Densities, formats and
+          what they are searched for are chosen on Pack.
         </span>
       </p>
       {search.state === 'running' && (

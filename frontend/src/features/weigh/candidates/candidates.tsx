@@ -38,7 +38,8 @@ export function Candidates(props: Props) {
               isSelected={candidate.id === selected?.id}
               onSelect={() => onSelect(candidate.id)}
               note={
-                closeWords(weighing, candidate) ?? (isImproved(weighing, candidate) ? 'improved' : undefined)
+                closeWords(weighing, candidate) ??
+                (isImproved(weighing, candidate) ? 'improved' : undefined)
               }
             />
           ))}

@@ -89,11 +89,8 @@ function useTaking({ id, density }: Weighing, selected: Encode) {
   return {
     isPending: setPick.isPending || pickVariant.isPending,
     take: () =>
-      isOwn
-        ? setPick.mutate(selected.id)
-        : pickVariant.mutate({ format, encodeId: selected.id }),
-    putBack: () =>
-      isOwn ? setPick.mutate(null) : pickVariant.mutate({ format, encodeId: null }),
+      isOwn ? setPick.mutate(selected.id) : pickVariant.mutate({ format, encodeId: selected.id }),
+    putBack: () => (isOwn ? setPick.mutate(null) : pickVariant.mutate({ format, encodeId: null })),
   }
 }
 

@@ -12,7 +12,10 @@ export function Summary({ weighing }: { weighing: Weighing }) {
   return (
     <section aria-label="Outcome" className="space-y-1 border-b border-line px-3.5 py-2.5">
       <p>
-        {summary} <span className="text-soft">{countWords(encodes, 'encode')} {encodes === 1 ? 'was' : 'were'} weighed.</span>
+        {summary}{' '}
+        <span className="text-soft">
+          {countWords(encodes, 'encode')} {encodes === 1 ? 'was' : 'were'} weighed.
+        </span>
       </p>
       {close_call && <p>{close_call.sentence}</p>}
       {second_opinion && <p className="text-soft">{second_opinion.sentence}</p>}
@@ -22,7 +25,10 @@ export function Summary({ weighing }: { weighing: Weighing }) {
             {next_level.is_estimate ? 'About ' : ''}
             {limitWords(next_level.limit_bytes)} would be {next_level.words}.
           </span>
-          <Button look="quiet" onClick={() => change.mutate({ limit_bytes: next_level.limit_bytes })}>
+          <Button
+            look="quiet"
+            onClick={() => change.mutate({ limit_bytes: next_level.limit_bytes })}
+          >
             Allow it
           </Button>
         </p>

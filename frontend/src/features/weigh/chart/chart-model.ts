@@ -60,7 +60,9 @@ export function xTicks(domain: readonly number[], x: (bytes: number) => number, 
 /** Heights for labels that stand beside each other, moved down where they would touch. */
 export function spread(heights: readonly number[], gap: number): number[] {
   const placed: number[] = []
-  const order = heights.map((_, index) => index).sort((a, b) => (heights[a] ?? 0) - (heights[b] ?? 0))
+  const order = heights
+    .map((_, index) => index)
+    .sort((a, b) => (heights[a] ?? 0) - (heights[b] ?? 0))
   let lowest = -Infinity
   for (const index of order) {
     lowest = Math.max(heights[index] ?? 0, lowest + gap)

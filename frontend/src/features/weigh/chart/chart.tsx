@@ -36,7 +36,8 @@ export function Chart(props: ChartContent) {
 /** What the chart says by itself: where more bytes gain little, or what it shows. */
 function chartWords({ encodes, knee }: Weighing): string {
   const bend = encodes.find(({ id }) => id === knee?.encode_id)
-  if (!bend || !knee) return `Likeness, by bytes of the file; ${countWords(encodes.length, 'encode')} measured`
+  if (!bend || !knee)
+    return `Likeness, by bytes of the file; ${countWords(encodes.length, 'encode')} measured`
   const gain = knee.gain_per_doubling.toFixed(1)
   return `Beyond ${sizeWords(bend.size_bytes)}, twice the bytes gain ${gain} likeness`
 }

@@ -57,7 +57,13 @@ export function LimitLine({ value, plot, x, onShow, onSend }: Props) {
         onKeyDown={onKeyDown}
         className="cursor-ew-resize touch-none"
       >
-        <rect x={at - 6} y={plot.top} width={12} height={floor - plot.top} className="fill-transparent" />
+        <rect
+          x={at - 6}
+          y={plot.top}
+          width={12}
+          height={floor - plot.top}
+          className="fill-transparent"
+        />
         <path d={`M${at} ${plot.top}V${floor}`} className="stroke-over" strokeWidth={1.5} />
         <path d={`M${at - 4} ${floor}h8v7h-8z`} className="fill-over" />
       </g>

@@ -25,7 +25,9 @@ export function Point({ encode, at, scale, isAgainst, onSelect, onHover }: Props
       onPointerLeave={() => onHover(null)}
     >
       <circle r={7} className="fill-transparent" />
-      {isAgainst && <path d="M-9-9h18v18h-18z" className="fill-none stroke-ink" strokeWidth={1.5} />}
+      {isAgainst && (
+        <path d="M-9-9h18v18h-18z" className="fill-none stroke-ink" strokeWidth={1.5} />
+      )}
       <path
         d={FORMAT_SHAPES[format]}
         transform={`scale(${scale})`}

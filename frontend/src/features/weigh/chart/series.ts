@@ -86,8 +86,12 @@ function mix(from: number, to: number, share: number): number {
 /** The step whose bytes come nearest to those wanted. */
 export function stepForBytes(points: readonly Point[], steps: readonly number[], bytes: number) {
   const target = Math.log(bytes)
-  const distance = (step: number) => Math.abs(Math.log(expectedAt(points, step).size_bytes) - target)
-  return steps.reduce((best, step) => (distance(step) < distance(best) ? step : best), steps[0] ?? 1)
+  const distance = (step: number) =>
+    Math.abs(Math.log(expectedAt(points, step).size_bytes) - target)
+  return steps.reduce(
+    (best, step) => (distance(step) < distance(best) ? step : best),
+    steps[0] ?? 1,
+  )
 }
 
 /** One step up or down, or as many as change the bytes by a share. */

@@ -78,9 +78,7 @@ function SpotWords({ spot }: { spot: Spot }) {
   return (
     <span title={sentence} className="block w-[62px] text-[11px] leading-tight">
       <b className="font-semibold first-letter:uppercase">{spot.name}</b>
-      <span className="mt-0.5 block text-soft">
-        {spot.level ?? 'nothing seen'}
-      </span>
+      <span className="mt-0.5 block text-soft">{spot.level ?? 'nothing seen'}</span>
       {spot.is_marked && <span className="mt-0.5 block font-semibold text-navy">matters</span>}
     </span>
   )

@@ -35,7 +35,10 @@ export function CandidatePicture(props: StageProps & { encode: Encode; kind: str
 export function GlimpsePicture({ framed, glimpse, scale, background, isCrisp }: GlimpseProps) {
   const { box, url, wanted } = glimpse
   const share = framed.width_px / (wanted.width_px ?? framed.width_px)
-  const place = { width: Math.round(box.width_px * share), height: Math.round(box.height_px * share) }
+  const place = {
+    width: Math.round(box.width_px * share),
+    height: Math.round(box.height_px * share),
+  }
   return (
     <div
       className="absolute outline outline-dashed outline-white"
@@ -53,7 +56,15 @@ export function GlimpsePicture({ framed, glimpse, scale, background, isCrisp }: 
 }
 
 /** An encode as it comes over a slow line, in the place of the framed original. */
-export function ArrivingPicture({ framed, encode, src }: { framed: Framed; encode: Encode; src: string }) {
+export function ArrivingPicture({
+  framed,
+  encode,
+  src,
+}: {
+  framed: Framed
+  encode: Encode
+  src: string
+}) {
   return (
     <img
       src={src}
@@ -101,6 +112,13 @@ function Enlarged({ src, alt, place, look }: EnlargedProps) {
     }
   }, [src, width, height])
   return (
-    <canvas ref={canvas} width={width} height={height} role="img" aria-label={alt} className={look} />
+    <canvas
+      ref={canvas}
+      width={width}
+      height={height}
+      role="img"
+      aria-label={alt}
+      className={look}
+    />
   )
 }

@@ -47,9 +47,7 @@ export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
         aria-label="Show damage"
         title="Lays one kind of damage over the candidate"
         value={look.overlay ?? ''}
-        onChange={(event) =>
-          onChange({ overlay: event.target.value || null })
-        }
+        onChange={(event) => onChange({ overlay: event.target.value || null })}
         className="w-[104px] rounded-md border border-line bg-sheet px-1 py-1"
       >
         <option value="">No overlay</option>

@@ -100,13 +100,12 @@ export function Stage(props: Props) {
     <Overlay {...{ picture, scale, kind }} photoId={weighing.id} encode={shown} />
   )
   const paneProps = { picture, pane, scale, centre, background: backgroundOf(weighing, framed) }
-  const shownTag =
-    shown && glimpse ? glimpseTag(shown) : tagOf(framed, shown)
+  const shownTag = shown && glimpse ? glimpseTag(shown) : tagOf(framed, shown)
   const left = (
     <Pane
       {...paneProps}
       tag={mode === 'difference' ? undefined : tagOf(framed, pinned, 'Pinned ')}
-      over={mode === 'side' ? (marker || frames) : undefined}
+      over={mode === 'side' ? marker || frames : undefined}
     >
       {pinned ? pictureOf(pinned, 'Pinned') : original}
     </Pane>

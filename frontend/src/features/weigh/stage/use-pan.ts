@@ -35,7 +35,10 @@ export function usePan({ picture, pane, scale, centre, setCentre, zoom, onZoom }
 }
 
 /** One zoom step for each push of the wheel, however many events it sends. */
-function useWheelZoom(paneWidth: number, onStep: (by: 1 | -1, at: { x: number; y: number }) => void) {
+function useWheelZoom(
+  paneWidth: number,
+  onStep: (by: 1 | -1, at: { x: number; y: number }) => void,
+) {
   const quietUntil = useRef(0)
   return {
     onWheel: (event: WheelEvent) => {

@@ -25,7 +25,8 @@ export function useView(framed: Framed | null): StageView {
   const [centre, setCentre] = useState(MIDDLE)
   const [measure, area] = useSize()
   const picture: Size = { width: framed?.width_px ?? 1, height: framed?.height_px ?? 1 }
-  const pane: Size = look.mode === 'side' ? { ...area, width: (area.width - PANES_APART_PX) / 2 } : area
+  const pane: Size =
+    look.mode === 'side' ? { ...area, width: (area.width - PANES_APART_PX) / 2 } : area
   const scale = scaleOf(look.zoom, picture, pane, window.devicePixelRatio)
   const goTo = (box: Box) => {
     setCentre({

@@ -48,12 +48,16 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
       )}
       {GROUPS.map(({ group, title }) => {
         const own = knobs.knobs.filter(
-          (knob) =>
-            knob.group === group && (!knob.for_alpha || weighing.framed?.is_transparent),
+          (knob) => knob.group === group && (!knob.for_alpha || weighing.framed?.is_transparent),
         )
         if (own.length === 0) return null
         return (
-          <div key={group} role="group" aria-label={title} className="space-y-2 border-t border-hair pt-1.5">
+          <div
+            key={group}
+            role="group"
+            aria-label={title}
+            className="space-y-2 border-t border-hair pt-1.5"
+          >
             <h3 className="text-[11px] text-soft">{title}</h3>
             {own.map((knob) => (
               <KnobRow
@@ -61,9 +65,7 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
                 knob={knob}
                 value={values[knob.field] ?? null}
                 ruledOut={ruledOut(knobs, knob.field, values)}
-                onTurn={(value) =>
-                  turn({ ...values, [knob.field]: value } as unknown as Settings)
-                }
+                onTurn={(value) => turn({ ...values, [knob.field]: value } as unknown as Settings)}
               />
             ))}
             {group === 'detail' && (
@@ -93,7 +95,9 @@ function changeWords(before: Encode, after: Encode): string {
   const bytes = after.size_bytes - before.size_bytes
   const likeness = after.likeness - before.likeness
   const weight =
-    bytes === 0 ? 'Same bytes' : `${sizeWords(Math.abs(bytes))} ${bytes < 0 ? 'lighter' : 'heavier'}`
+    bytes === 0
+      ? 'Same bytes'
+      : `${sizeWords(Math.abs(bytes))} ${bytes < 0 ? 'lighter' : 'heavier'}`
   const looks =
     Math.abs(likeness) < 0.05
       ? 'as alike as before'

@@ -1,6 +1,14 @@
 import { useEffect, useRef, useState } from 'react'
 
-import { api, type Encode, type Glimpse, Refused, urls, type WantedEncode, type Weighing } from '@/api/client'
+import {
+  api,
+  type Encode,
+  type Glimpse,
+  Refused,
+  urls,
+  type WantedEncode,
+  type Weighing,
+} from '@/api/client'
 import { useMakeEncode } from '@/api/queries'
 
 import { isAsAsked } from '../chart/series'
@@ -50,9 +58,12 @@ export function useTuning(
     tell.current = onMade
     looked.current = selectedId
   })
-  useEffect(() => () => {
-    newest.current = null // what comes later is nobody's
-  }, [])
+  useEffect(
+    () => () => {
+      newest.current = null // what comes later is nobody's
+    },
+    [],
+  )
   // What was wanted, and the glimpse, stay until the encode is what is looked at.
   if (made && made.id === selectedId) {
     setMade(null)

@@ -13,10 +13,7 @@ export function Difference({ first, second }: Props) {
   const [gain, setGain] = useState<(typeof GAINS)[number]>('8')
   return (
     <>
-      <div
-        className="absolute inset-0 isolate"
-        style={{ filter: `brightness(${gain})` }}
-      >
+      <div className="absolute inset-0 isolate" style={{ filter: `brightness(${gain})` }}>
         <div className="absolute inset-0">{first}</div>
         <div className="absolute inset-0 mix-blend-difference">{second}</div>
       </div>

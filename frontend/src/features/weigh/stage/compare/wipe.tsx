@@ -47,7 +47,12 @@ function WipeLine({ line, pane, onChange }: LineProps) {
           strokeWidth={14}
         />
       </svg>
-      <End name="first" at={line.from} pane={pane} onMove={(at) => onChange({ ...line, from: at })} />
+      <End
+        name="first"
+        at={line.from}
+        pane={pane}
+        onMove={(at) => onChange({ ...line, from: at })}
+      />
       <End name="second" at={line.to} pane={pane} onMove={(at) => onChange({ ...line, to: at })} />
     </>
   )
