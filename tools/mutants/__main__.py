@@ -22,7 +22,7 @@ from queue import SimpleQueue
 from rich.console import Console
 from rich.table import Table
 
-from tools.mutants.faults import Fault, chosen
+from tools.mutants.faults import Fault, drawn, listed
 
 ROOT = Path(__file__).parents[2]
 PACKAGE = Path("src/lean_parcel")
@@ -69,14 +69,8 @@ def main() -> None:
     """See the module."""
     given = _given()
     console = Console(width=160)
-    reasons = _reasons()
     packages = {name: each for name, each in _packages().items() if name.startswith(given.package)}
-    planned = [
-        (name, fault)
-        for name, modules in packages.items()
-        for fault in chosen(ROOT / PACKAGE, modules, given.count, given.seed)
-        if (fault.module, fault.was, fault.is_now) not in reasons
-    ]
+    planned = _chosen(packages) if given.chosen else _drawn(packages, given.count, given.seed)
     ends_at = time.monotonic() + given.minutes * 60
     found: list[Tried] = []
     with _copies() as copies, ThreadPoolExecutor(COPIES) as threads:
@@ -96,9 +90,28 @@ def main() -> None:
     console.print(_table(found, len(planned)))
 
 
+def _drawn(packages: dict[str, list[str]], count: int, seed: int) -> list[tuple[str, Fault]]:
+    """So many faults of each package, but for those that are none."""
+    reasons = _reasons()
+    return [
+        (name, fault)
+        for name, modules in packages.items()
+        for fault in drawn(ROOT / PACKAGE, modules, count, seed)
+        if (fault.module, fault.was, fault.is_now) not in reasons
+    ]
+
+
+def _chosen(packages: dict[str, list[str]]) -> list[tuple[str, Fault]]:
+    """The faults of chosen.toml, each with its package."""
+    of = {module: name for name, modules in packages.items() for module in modules}
+    faults = listed(ROOT / PACKAGE, Path(__file__).parent / "chosen.toml")
+    return [(of[fault.module], fault) for fault in faults if fault.module in of]
+
+
 def _given() -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="python -m tools.mutants", description=__doc__)
     parser.add_argument("package", nargs="?", default="", help="such as core/likeness or work")
+    parser.add_argument("--chosen", action="store_true", help="the faults of chosen.toml")
     parser.add_argument("--count", type=int, default=6, help="faults a package")
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--minutes", type=float, default=45, help="after which none is begun")

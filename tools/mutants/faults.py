@@ -1,6 +1,7 @@
-"""Faults chosen by chance from the source of a package."""
+"""Faults drawn by chance from the source of a package, or chosen by hand."""
 
 import random
+import tomllib
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -27,7 +28,7 @@ class Fault:
         return f"{self.module}:{self.line}: {self.was}  ->  {self.is_now}"
 
 
-def chosen(source: Path, modules: list[str], count: int, seed: int) -> list[Fault]:
+def drawn(source: Path, modules: list[str], count: int, seed: int) -> list[Fault]:
     """So many faults of these modules, each on a line of its own."""
     chance = random.Random(f"{seed} {modules[0]}")
     places: dict[tuple[str, int], list[tuple[Operator, int]]] = {}
@@ -44,6 +45,26 @@ def chosen(source: Path, modules: list[str], count: int, seed: int) -> list[Faul
             faults.append(fault)
         if len(faults) == count:
             break
+    return faults
+
+
+def listed(source: Path, path: Path) -> list[Fault]:
+    """The faults that are listed in a file, each of a passage that stands once in its module."""
+    faults = []
+    for each in tomllib.loads(path.read_text())["fault"]:
+        code = (source / each["module"]).read_text()
+        before, *after = code.split(each["was"])
+        if len(after) != 1:
+            raise SystemExit(f"{each['module']} has not once: {each['was']}")
+        faults.append(
+            Fault(
+                module=each["module"],
+                text=before + each["is_now"] + after[0],
+                line=before.count("\n") + 1,
+                was=" ".join(each["was"].split()),
+                is_now=" ".join(each["is_now"].split()),
+            )
+        )
     return faults
 
 
