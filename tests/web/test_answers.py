@@ -90,3 +90,11 @@ def test_of_references(demo: FlaskClient, as_pictures: bool, recorded: Recorded)
 def test_of_what_is_typed(demo: FlaskClient, what: str, recorded: Recorded) -> None:
     typed = ("200 kB", "1.5MB", "95 KiB", "80", "hard to spot", "12 apples", "", "0", "-3 kB")
     recorded({text: answer(demo, f"typed-{what}", json={"text": text}) for text in typed})
+
+
+def test_the_table_of_a_batch_is_a_file(demo: FlaskClient) -> None:
+    answer = demo.get("/api/pages/2/batch.csv")
+    assert answer.mimetype == "text/csv"
+    assert answer.headers["Content-Disposition"] == 'attachment; filename="firing-day.csv"'
+    assert answer.headers["Cache-Control"] == "no-store"
+    assert answer.text.startswith("photo,old bytes,new bytes")

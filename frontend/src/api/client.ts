@@ -362,6 +362,7 @@ export const urls = {
   damageMap: (photoId: number, encodeId: number, kind: string) =>
     `${base}/api/photos/${photoId}/encodes/${encodeId}/damage/${kind}`,
   deliveryZip: (pageId: number) => `${base}/api/pages/${pageId}/delivery.zip`,
+  batchTable: (pageId: number) => `${base}/api/pages/${pageId}/batch.csv`,
   packingList: (pageId: number, kind: 'json' | 'html') =>
     `${base}/api/pages/${pageId}/packing-list.${kind}`,
   download: (photoId: number, encodeId: number) =>

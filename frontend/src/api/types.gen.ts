@@ -4848,8 +4848,8 @@ export interface components {
          * PagePhotoResponse
          * @description A photo as the pages show it: the pixels it is framed to, its pick and by how much that is
          *     over the limit, with the reason, and the best that its search has found and that meets the aim;
-         *     the treatment that was done to it, to which it may be an exception since;
-         *     what it gets of the page's bytes; `thumbnail_key` changes with the thumbnail.
+         *     what it `came_to` so far, in words; the treatment that was done to it, to which it may be an
+         *     exception since; what it gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
          */
         PagePhotoResponse: {
             /** Id */
@@ -4887,6 +4887,8 @@ export interface components {
             search_state: "running" | "done" | "stopped" | "failed";
             /** Search Error */
             search_error: string | null;
+            /** Came To */
+            came_to: string;
             /** Thumbnail Key */
             thumbnail_key: string;
         };

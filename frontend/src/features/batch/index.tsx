@@ -39,7 +39,7 @@ function Batched({ page }: { page: Page }) {
       {batch.words ? (
         <>
           <BatchNotice page={page} batch={batch} hasTable />
-          <BatchTable photos={page.photos.filter(({ id }) => wanted.has(id))} />
+          <BatchTable pageId={page.id} photos={page.photos.filter(({ id }) => wanted.has(id))} />
         </>
       ) : (
         <p className="text-soft">

@@ -26,16 +26,8 @@ export function rowOf(photo: Photo): Row {
     likeness: made?.likeness ?? null,
     worst: worst ? [worst.level, worst.name].filter(Boolean).join(' ') : '',
     strength: worst?.strength ?? -1,
-    state: stateOf(photo),
+    state: photo.came_to,
   }
-}
-
-function stateOf(photo: Photo): string {
-  if (photo.search_state === 'failed') return photo.search_error ?? 'failed'
-  if (photo.search_state === 'running') return 'weighing'
-  if (photo.search_state === 'stopped') return 'stopped'
-  if (photo.pick) return photo.over_bytes > 0 ? 'taken, over its limit' : 'taken'
-  return photo.best ? 'meets its aim' : 'nothing meets its aim'
 }
 
 export type Column = Exclude<keyof Row, 'id' | 'strength'>
@@ -49,24 +41,4 @@ export function sorted(rows: Row[], column: Column, isRising: boolean): Row[] {
     const order = typeof a === 'string' ? a.localeCompare(String(b)) : a - Number(b)
     return isRising ? order : -order
   })
-}
-
-const HEADINGS = 'photo,old bytes,new bytes,ratio,likeness,worst damage,state'
-
-/** The table as CSV (RFC 4180). */
-export function csvOf(rows: Row[]): string {
-  const lines = rows.map(({ name, old_bytes, new_bytes, ratio, likeness, worst, state }) =>
-    [name, old_bytes, new_bytes, ratio?.toFixed(2), likeness?.toFixed(2), worst, state]
-      .map(quoted)
-      .join(','),
-  )
-  return [HEADINGS, ...lines].join('\r\n') + '\r\n'
-}
-
-/** A value as CSV has it; a leading sign of a formula is disarmed, that of a number is none. */
-function quoted(value: string | number | null | undefined): string {
-  const text = String(value ?? '')
-  const isNumber = /^-?\d+(\.\d+)?$/.test(text)
-  const safe = !isNumber && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe
 }

@@ -1,12 +1,12 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 
-import type { Photo } from '@/api/client'
+import { type Photo, urls } from '@/api/client'
 import { paths } from '@/shell/where'
-import { Button } from '@/ui/button'
+import { buttonClass } from '@/ui/button'
 import { exactWords, sizeWords } from '@/words'
 
-import { type Column, csvOf, rowOf, sorted } from './rows'
+import { type Column, rowOf, sorted } from './rows'
 
 const COLUMNS: { column: Column; title: string; isNumber: boolean; width?: string }[] = [
   { column: 'name', title: 'Photo', isNumber: false },
@@ -18,19 +18,13 @@ const COLUMNS: { column: Column; title: string; isNumber: boolean; width?: strin
   { column: 'state', title: 'came to', isNumber: false, width: 'w-[200px]' },
 ]
 
-/** What came of each photo, by any column; copied as CSV. */
-export function BatchTable({ photos }: { photos: Photo[] }) {
+/** What came of each photo, by any column; saved as CSV. */
+export function BatchTable({ pageId, photos }: { pageId: number; photos: Photo[] }) {
   const [by, setBy] = useState<{ column: Column; isRising: boolean } | null>(null)
-  const [copied, setCopied] = useState<'yes' | 'no' | null>(null)
   const plain = photos.map(rowOf)
   const rows = by ? sorted(plain, by.column, by.isRising) : plain
   const sum = (values: (number | null)[]) =>
     values.reduce<number>((all, one) => all + (one ?? 0), 0)
-  const copy = () =>
-    navigator.clipboard.writeText(csvOf(rows)).then(
-      () => setCopied('yes'),
-      () => setCopied('no'),
-    )
   return (
     <div className="space-y-2">
       <table
@@ -114,15 +108,9 @@ export function BatchTable({ photos }: { photos: Photo[] }) {
           </tr>
         </tfoot>
       </table>
-      <p className="flex items-center gap-3">
-        <Button look="small" onClick={() => void copy()}>
-          Copy as CSV
-        </Button>
-        <span role="status" className="text-soft">
-          {copied === 'yes' && 'Copied.'}
-          {copied === 'no' && 'The browser does not let it be copied.'}
-        </span>
-      </p>
+      <a className={buttonClass('small')} href={urls.batchTable(pageId)} download>
+        Save as CSV
+      </a>
     </div>
   )
 }

@@ -51,6 +51,21 @@ class PagePhoto:
         """By how much the pick is over the limit of the photo's aim; 0 where it is not."""
         return self.state.aim.over_bytes(self.pick.measured.size_bytes) if self.pick else 0
 
+    @property
+    def came_to(self) -> str:
+        """What came of the photo so far, in words: what was taken counts before all else."""
+        if self.pick:
+            return "taken, over its limit" if self.over_bytes else "taken"
+        match self.search_state:
+            case "failed":
+                return self.search_error or "could not be weighed"
+            case "running":
+                return "weighing"
+            case "stopped":
+                return "not weighed yet"
+            case "done":
+                return "ready to take" if self.best else "nothing meets its aim"
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PagesView:

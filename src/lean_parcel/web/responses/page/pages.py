@@ -13,8 +13,9 @@ from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 class PagePhotoResponse(Told):
     """A photo as the pages show it: the pixels it is framed to, its pick and by how much that is
     over the limit, with the reason, and the best that its search has found and that meets the aim;
-    the treatment that was done to it, to which it may be an exception since;
-    what it gets of the page's bytes; `thumbnail_key` changes with the thumbnail."""
+    what it `came_to` so far, in words; the treatment that was done to it, to which it may be an
+    exception since; what it gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
+    """
 
     id: int
     name: str
@@ -34,6 +35,7 @@ class PagePhotoResponse(Told):
     best: EncodeResponse | None
     search_state: SearchState
     search_error: str | None
+    came_to: str
     thumbnail_key: str
 
     @classmethod

@@ -20,6 +20,7 @@ from lean_parcel.work.delivery.packing_list import (
     packing_list_html,
     packing_list_json,
 )
+from lean_parcel.work.pages.batch_table import batch_csv
 
 routes = JsonRoutes("delivery", "/api/pages")
 visits = JsonRoutes("visits", "/api/visits")
@@ -106,6 +107,15 @@ def download_readable_list(page_id: int) -> Response:
     """The packing list for people."""
     listed = workspace().sending.listed(page_id)
     return _attachment(Response(packing_list_html(listed), mimetype="text/html"), HTML_NAME)
+
+
+@downloads.get("/<int:page_id>/batch.csv")
+def download_batch(page_id: int) -> Response:
+    """What came of the photos of a page's batch, as a table."""
+    batch = workspace().batches.view(page_id)
+    rows = workspace().page_viewing.rows(batch.photo_ids if batch else ())
+    table = Response(batch_csv(rows.values()), mimetype="text/csv")
+    return _attachment(table, _name(page_id, ".csv"))
 
 
 def _name(page_id: int, ending: str) -> str:
