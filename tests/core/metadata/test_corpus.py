@@ -12,10 +12,12 @@ from lean_parcel.core.metadata.policy import POLICY_NAMES, segments_for
 from lean_parcel.core.metadata.reading import find_credit, read_metadata
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.original.photo import identify
-from tests.builders import cutout, file, photo, srgb_profile
+from lean_parcel.core.picture.gamut import profile_of
+from tests.builders import cutout, file, photo
 from tests.files import full_jpeg
 from tests.recorded import Recorded
 
+P3 = profile_of("display-p3")
 XMP = b"""<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF
  xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about=""
  xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:photoshop="http://ns.adobe.com/photoshop/1.0/"
@@ -37,7 +39,7 @@ def png() -> bytes:
     texts.add_itxt("Comment", "for the shelf", zip=True)
     texts.add_itxt("XML:com.adobe.xmp", XMP.decode())
     image, out = Image.fromarray(photo()), io.BytesIO()
-    image.save(out, "PNG", pnginfo=texts, exif=exif(), dpi=(300, 300), icc_profile=srgb_profile())
+    image.save(out, "PNG", pnginfo=texts, exif=exif(), dpi=(300, 300), icc_profile=P3)
     return out.getvalue()
 
 
@@ -51,9 +53,9 @@ CORPUS = {
     "jpeg": full_jpeg(),
     "plain jpeg": file(photo(), "JPEG"),
     "png": png(),
-    "webp": file(photo(), "WEBP", exif=exif(), xmp=XMP, icc_profile=srgb_profile()),
+    "webp": file(photo(), "WEBP", exif=exif(), xmp=XMP, icc_profile=P3),
     "lossless webp": file(cutout(), "WEBP", lossless=True, exif=exif()),
-    "avif": file(photo(), "AVIF", exif=exif(), icc_profile=srgb_profile()),
+    "avif": file(photo(), "AVIF", exif=exif(), icc_profile=P3),
     "avif cutout": file(cutout(), "AVIF", xmp=XMP),
     "tiff": tiff(),
     "gif": file(photo(), "GIF", comment=b"for the shelf"),
