@@ -21,7 +21,7 @@ from lean_parcel.core.arrays import U8
 from lean_parcel.core.damage.examine import Examiner
 from lean_parcel.core.damage.found import Damage
 from lean_parcel.core.damage.kinds import KINDS
-from lean_parcel.core.damage.spots import Spot, trouble_spots
+from lean_parcel.core.damage.spots import TroubleSpot, trouble_spots
 from lean_parcel.core.encoding.encoders import encode
 from lean_parcel.core.encoding.settings import (
     AvifSettings,
@@ -74,7 +74,7 @@ class Examined:
 
     case: Case
     damage: Damage
-    spots: list[Spot]
+    spots: list[TroubleSpot]
     area_likeness: float
 
     @property

@@ -11,7 +11,7 @@ from PIL import Image
 
 from lean_parcel.core.metadata.containers import (
     PNG_SIGNATURE,
-    Part,
+    FilePart,
     boxes,
     jpeg_parts,
     png_parts,
@@ -27,7 +27,7 @@ _XMP = (
 )
 #: Numbers at which lengths, offsets and counts go wrong.
 _EDGES = (0, 1, 2, 0x7F, 0xFF, 0x7FFF, 0xFFFF, 0x7FFFFFFF, 0xFFFFFFFE, 0xFFFFFFFF)
-_PARTS: dict[str, Callable[[bytes], Iterator[Part]]] = {
+_PARTS: dict[str, Callable[[bytes], Iterator[FilePart]]] = {
     "jpeg": jpeg_parts,
     "png": png_parts,
     "webp": webp_parts,

@@ -296,11 +296,11 @@ def test_a_new_search_takes_the_place_of_the_older_one(connection: Connection) -
         ("jpeg", "done", 3),
         ("webp", "failed", 0),
     ]
-    first = searches.Found(encode_id=encode.id, meets_aim=True, improves_id=None)
+    first = searches.FoundCandidate(encode_id=encode.id, meets_aim=True, improves_id=None)
     assert found.found == (first,)
     better = add_encode(connection, row.id, trial=replace(TRIAL, width_px=31))
     searches.add_candidate(connection, older, better.id, meets_aim=True, improves_id=encode.id)
-    second = searches.Found(encode_id=better.id, meets_aim=True, improves_id=encode.id)
+    second = searches.FoundCandidate(encode_id=better.id, meets_aim=True, improves_id=encode.id)
     assert searches.found(connection, older) == (first, second)
     newest = searches.start(connection, photo_id, 200, ("avif",))
     newer = newest.id

@@ -12,7 +12,7 @@ from lean_parcel.core.decisions.acts import pick
 from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.store.file import identity
-from lean_parcel.store.file.health import Finding
+from lean_parcel.store.file.health import Defect
 from lean_parcel.store.file.identity import Identity
 from lean_parcel.work import upkeep
 from lean_parcel.work.workspace import Workspace
@@ -254,7 +254,7 @@ def test_a_check_finds_what_is_wrong_and_knows_what_to_do(
 def test_what_cannot_be_read_is_not_called_damaged(
     workspace: Workspace, path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def fail(_: sqlite3.Connection) -> list[Finding]:
+    def fail(_: sqlite3.Connection) -> list[Defect]:
         error = sqlite3.OperationalError("disk I/O error")
         error.sqlite_errorcode = sqlite3.SQLITE_IOERR
         raise error

@@ -4704,7 +4704,7 @@ export interface components {
         };
         /**
          * LineTime
-         * @description How long bytes take on a line, at its full speed.
+         * @description How long bytes take on a line: a round trip for the question, then its full speed.
          */
         LineTime: {
             /** Mbit S */

@@ -10,7 +10,7 @@ from rich.table import Table
 
 from lean_parcel.cli.shared.comparing import compared
 from lean_parcel.core.damage.found import Damage
-from lean_parcel.core.damage.spots import Spot
+from lean_parcel.core.damage.spots import TroubleSpot
 from lean_parcel.work.tasks.damage import damage_task
 
 
@@ -31,7 +31,7 @@ def command(reference: Path, candidate: Path, as_json: bool) -> None:
         _show(found, spots)
 
 
-def _document(found: Damage, spots: list[Spot]) -> dict[str, object]:
+def _document(found: Damage, spots: list[TroubleSpot]) -> dict[str, object]:
     return {
         "likeness": round(found.likeness, 3),
         "kinds": {kind: round(strength, 2) for kind, strength in found.strengths.items()},
@@ -48,7 +48,7 @@ def _document(found: Damage, spots: list[Spot]) -> dict[str, object]:
     }
 
 
-def _show(found: Damage, spots: list[Spot]) -> None:
+def _show(found: Damage, spots: list[TroubleSpot]) -> None:
     console = Console(highlight=False)
     console.print(f"Likeness {found.likeness:.2f}. {found.verdict}")
     kinds = Table("kind", "strength", title="Over the whole picture", title_justify="left")

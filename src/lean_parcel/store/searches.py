@@ -28,7 +28,7 @@ class FormatProgress:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Found:
+class FoundCandidate:
     """A candidate of a search, which may be a better one in the place of another."""
 
     encode_id: int
@@ -46,7 +46,7 @@ class Search:
     state: SearchState
     error_message: str | None
     formats: tuple[FormatProgress, ...]
-    found: tuple[Found, ...]
+    found: tuple[FoundCandidate, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,7 +60,7 @@ class SearchRef:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Outcome:
+class SearchOutcome:
     """What a search has come to so far: its state, or why it failed, and the encodes that meet the
     aim."""
 
@@ -242,22 +242,26 @@ def all_of(connection: sqlite3.Connection, photo_id: int) -> list[SearchRef]:
     return [as_a(SearchRef, row) for row in rows]
 
 
-def found(connection: sqlite3.Connection, search_id: int) -> tuple[Found, ...]:
+def found(connection: sqlite3.Connection, search_id: int) -> tuple[FoundCandidate, ...]:
     """The candidates of a search; none of one that was replaced."""
     return tuple(
-        as_a(Found, row, meets_aim=bool(row["meets_aim"]))
+        as_a(FoundCandidate, row, meets_aim=bool(row["meets_aim"]))
         for row in connection.execute(_CANDIDATES, {"search_id": search_id})
     )
 
 
-def outcomes_of(connection: sqlite3.Connection, photo_ids: Iterable[int]) -> dict[int, Outcome]:
+def outcomes_of(
+    connection: sqlite3.Connection, photo_ids: Iterable[int]
+) -> dict[int, SearchOutcome]:
     """What the latest searches of photos have come to, by the ids of their photos."""
     key = {"ids": json.dumps(list(photo_ids))}
     fitting: dict[int, list[int]] = {}
     for row in connection.execute(_FITTING_OF_ALL, key):
         fitting.setdefault(row["photo_id"], []).append(row["encode_id"])
     return {
-        row["photo_id"]: as_a(Outcome, row, fitting_ids=tuple(fitting.get(row["photo_id"], ())))
+        row["photo_id"]: as_a(
+            SearchOutcome, row, fitting_ids=tuple(fitting.get(row["photo_id"], ()))
+        )
         for row in connection.execute(_OF_ALL, key)
     }
 

@@ -16,7 +16,7 @@ from werkzeug.routing import IntegerConverter, Map
 
 from lean_parcel.web.responses.outcomes import AddedResponse
 
-View = Callable[..., BaseModel | None]
+ViewFunction = Callable[..., BaseModel | None]
 #: What SQLite can count to.
 MAX_ID = 2**63 - 1
 #: More than most requests have to say.
@@ -65,11 +65,11 @@ class JsonRoutes:
         *,
         multipart: dict[str, Any] | None = None,
         most_bytes: int = _MAX_JSON_BYTES,
-    ) -> Callable[[View], View]:
+    ) -> Callable[[ViewFunction], ViewFunction]:
         """Registers a view that takes at most so many bytes of JSON. Its docstring's first line is
         the summary."""
 
-        def register(view: View) -> View:
+        def register(view: ViewFunction) -> ViewFunction:
             hints = get_type_hints(view)
             given = hints.pop("return")
             bodies = {name: hint for name, hint in hints.items() if issubclass(hint, BaseModel)}
@@ -93,7 +93,7 @@ class JsonRoutes:
 
 
 def _json_view(
-    view: View, bodies: dict[str, type[BaseModel]], status: int, most_bytes: int
+    view: ViewFunction, bodies: dict[str, type[BaseModel]], status: int, most_bytes: int
 ) -> Callable[..., tuple[Response | str, int]]:
     """A view as Flask wants it: the body parsed, the answer as JSON."""
 

@@ -10,7 +10,7 @@ from lean_parcel.core.decisions.marks import MAX_MARKS, Mark
 from lean_parcel.core.decisions.variants import MAX_DENSITIES, VariantRule
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.eye.blind import Side
-from lean_parcel.core.eye.outcome import Kind
+from lean_parcel.core.eye.outcome import RoundsKind
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Focus, Size, Turn
 from lean_parcel.core.framing.place import DENSITIES, MAX_SIDE_PX, Fit, Place
@@ -145,7 +145,7 @@ class EyeRequest(BaseModel):
     """Blind rounds to begin: with one encode, with another one to choose from, or over all of its
     format, from ruin or from good."""
 
-    kind: Kind
+    kind: RoundsKind
     encode_id: Id
     other_id: Id | None = None
     from_ruin: bool = True

@@ -8,11 +8,11 @@ from pathlib import Path
 from lean_parcel.core.errors import UsageError
 from lean_parcel.store.file import copies, database
 from lean_parcel.store.file.faults import in_words
-from lean_parcel.store.file.health import Finding, Problem, findings
+from lean_parcel.store.file.health import Defect, DefectKind, findings
 from lean_parcel.store.file.lock import hold
 
 #: What to do about each kind of problem.
-ADVICE: dict[Problem, str] = {
+ADVICE: dict[DefectKind, str] = {
     "damaged_file": "The file is damaged. Copy it, then restore the last backup.",
     "lost_reference": "Something is missing that is named. Restore the last backup.",
     "changed_bytes": "The disk gives back other bytes than were stored. Look at the disk, and"
@@ -42,7 +42,7 @@ def restore(path: Path, backup: Path) -> Path | None:
         return copies.restore(path, backup)
 
 
-def check(path: Path) -> list[Finding]:
+def check(path: Path) -> list[Defect]:
     """All that is not right in a workspace. Raises UsageError for what is none, and StorageError
     for what cannot be read."""
     try:
@@ -50,8 +50,8 @@ def check(path: Path) -> list[Finding]:
     except UsageError as error:
         if error.code != "damaged_workspace":
             raise
-        return [Finding(problem="damaged_file", about=error.detail or str(error))]
-    found: list[Finding] = []
+        return [Defect(problem="damaged_file", about=error.detail or str(error))]
+    found: list[Defect] = []
     with in_words(), closing(database.connect(path, is_read_only=True)) as connection:
         try:
             with database.snapshot(connection):
@@ -59,5 +59,5 @@ def check(path: Path) -> list[Finding]:
         except sqlite3.OperationalError:
             raise
         except sqlite3.DatabaseError as error:
-            found.append(Finding(problem="damaged_file", about=str(error)))
+            found.append(Defect(problem="damaged_file", about=str(error)))
     return found

@@ -11,7 +11,7 @@ from lean_parcel.core.damage.kinds import KINDS, Kind, Maps, level_of, strength_
 from lean_parcel.core.damage.spots import (
     MOST_SPOTS,
     MarkedArea,
-    Spot,
+    TroubleSpot,
     glanced,
     trouble_spots,
 )
@@ -37,7 +37,7 @@ def spots(
     size_px: tuple[int, int] = (320, 240),
     marked: tuple[MarkedArea, ...] = (),
     unlike: U8 | None = None,
-) -> list[Spot]:
+) -> list[TroubleSpot]:
     codes = {kind: codes_of(plane) for kind, plane in glanced(visibility).items()}
     if unlike is None:
         unlike = np.zeros_like(codes["blocks"])

@@ -12,7 +12,7 @@ from lean_parcel.core.encoding.held import with_held
 from lean_parcel.core.encoding.qualities import neighbour
 from lean_parcel.core.encoding.settings import PassThrough, slow_settings
 from lean_parcel.core.search.by_limit.fitting import LEAST_LEFT, SLIGHTLY, filled_up
-from lean_parcel.core.search.by_limit.state import SearchState
+from lean_parcel.core.search.by_limit.state import LimitSearch
 from lean_parcel.core.search.ladder import Rung, rung_between
 from lean_parcel.core.search.protocol import TrialSearch
 
@@ -68,7 +68,7 @@ def _with_the_rest(
     if beyond.meets_aim:
         return [beyond]
     made = {best.trial: best.measured, above: beyond.measured}
-    state = SearchState(limit_bytes=aim.limit_bytes, rungs=rungs, made=made)
+    state = LimitSearch(limit_bytes=aim.limit_bytes, rungs=rungs, made=made)
     rung = rung_between(rungs, best.trial.width_px)
     return [(yield from filled_up(best, rung, state))]
 

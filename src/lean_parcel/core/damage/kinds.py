@@ -16,7 +16,7 @@ Kind = Literal[
     "contrast-shift",
 ]
 KINDS: tuple[Kind, ...] = get_args(Kind)
-Level = Literal["slight", "mild", "strong"]
+Severity = Literal["slight", "mild", "strong"]
 #: A map of one kind: visibility by cell, (rows, columns) float32, 0 for none.
 Maps = dict[Kind, F32]
 
@@ -56,7 +56,7 @@ def strengths_of(visibility: F32) -> F32:
     return np.asarray(100.0 * visibility / (1.0 + visibility), np.float32)
 
 
-def level_of(strength: float) -> Level:
+def level_of(strength: float) -> Severity:
     """The level of a strength that is seen."""
     if strength >= STRONG:
         return "strong"

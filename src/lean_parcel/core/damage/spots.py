@@ -8,7 +8,7 @@ import numpy as np
 
 from lean_parcel.core.arrays import F32
 from lean_parcel.core.damage.found import Damage, Worst, strengths_by_kind
-from lean_parcel.core.damage.kinds import KINDS, SEEN, Kind, Level, Maps, level_of
+from lean_parcel.core.damage.kinds import KINDS, SEEN, Kind, Maps, Severity, level_of
 from lean_parcel.core.damage.measures.view import CELL_PX
 from lean_parcel.core.picture.box import Box
 
@@ -34,7 +34,7 @@ class MarkedArea:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Spot:
+class TroubleSpot:
     """An area in pixels of the place, the kind of damage that is strongest there, and its strength,
     0 to 100; and whether it is one that was marked as one that matters."""
 
@@ -44,7 +44,7 @@ class Spot:
     is_marked: bool = False
 
     @property
-    def level(self) -> Level:
+    def level(self) -> Severity:
         """The strength in a word."""
         return level_of(self.strength)
 
@@ -58,7 +58,7 @@ def glanced(maps: Maps) -> Maps:
 
 def trouble_spots(
     damage: Damage, size_px: tuple[int, int], marked: Sequence[MarkedArea] = ()
-) -> list[Spot]:
+) -> list[TroubleSpot]:
     """Up to MOST_SPOTS, worst first, none overlapping; `size_px` is the width and height of the
     place.
 
@@ -72,7 +72,7 @@ def trouble_spots(
     free = np.ones(worst.shape, bool)
     for mark in marked:
         free[_area(mark.box)] = False
-    found: list[tuple[float, Spot]] = []
+    found: list[tuple[float, TroubleSpot]] = []
     for mark in (mark for mark in marked if mark.matters):
         spot = _marked_spot(strengths, mark.box)
         found.append((MATTERS * spot.strength, spot))
@@ -85,15 +85,15 @@ def trouble_spots(
         area = _grown(strengths[number], free, int(row), int(column))
         free[area] = False
         strength = float(strengths[number, row, column])
-        spot = Spot(kind=KINDS[number], strength=strength, box=_box(area, size_px))
+        spot = TroubleSpot(kind=KINDS[number], strength=strength, box=_box(area, size_px))
         found.append((strength, spot))
     return [spot for _, spot in sorted(found[:MOST_SPOTS], key=lambda one: -one[0])]
 
 
-def _marked_spot(strengths: F32, box: Box) -> Spot:
+def _marked_spot(strengths: F32, box: Box) -> TroubleSpot:
     inside = strengths[(slice(None), *_area(box))].max((1, 2))
     number = int(inside.argmax())
-    return Spot(kind=KINDS[number], strength=float(inside[number]), box=box, is_marked=True)
+    return TroubleSpot(kind=KINDS[number], strength=float(inside[number]), box=box, is_marked=True)
 
 
 def _area(box: Box) -> Area:

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from lean_parcel.core.arrays import F32
-from lean_parcel.core.damage.kinds import KINDS, SEEN, Kind, Level, level_of, strengths_of
+from lean_parcel.core.damage.kinds import KINDS, SEEN, Kind, Severity, level_of, strengths_of
 
 NOTHING_SEEN = "No damage is seen."
 _MOST_KINDS = 3
@@ -19,7 +19,7 @@ _DOES: dict[Kind, str] = {
     "colour-shift": "colours are {}shifted",
     "contrast-shift": "contrast is {}changed",
 }
-_HOW: dict[Level, str] = {"slight": "slightly ", "mild": "", "strong": "strongly "}
+_HOW: dict[Severity, str] = {"slight": "slightly ", "mild": "", "strong": "strongly "}
 #: An area counts while at least this share of the worst is left in it.
 _LEFT = 0.5
 #: From this share of the picture on, a kind is everywhere.

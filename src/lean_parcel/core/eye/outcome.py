@@ -6,14 +6,14 @@ from typing import Literal
 from lean_parcel.core.eye.blind import Blind
 from lean_parcel.core.eye.psychometric import Threshold
 
-Kind = Literal["check", "choice", "threshold"]
+RoundsKind = Literal["check", "choice", "threshold"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outcome:
     """What was done and what came of it; a threshold has its likeness and uncertainty."""
 
-    kind: Kind
+    kind: RoundsKind
     words: str
     likeness: float | None = None
     uncertainty: float | None = None

@@ -28,7 +28,7 @@ class Comparison:
     candidate: U8
     as_framed: U8
     as_decoded: U8
-    pyramid: list[ssimulacra2.Level]
+    pyramid: list[ssimulacra2.PyramidLevel]
 
     @cached_property
     def candidate_xyb(self) -> list[F32]:
@@ -54,7 +54,7 @@ class _Prepared:
 
     as_framed: U8
     original: U8
-    pyramid: list[ssimulacra2.Level]
+    pyramid: list[ssimulacra2.PyramidLevel]
 
 
 class Reference:

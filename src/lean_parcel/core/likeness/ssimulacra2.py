@@ -34,7 +34,7 @@ _ABSORBANCE: dict[Gamut, F32] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Level:
+class PyramidLevel:
     """One scale of the reference: XYB planes and their blurred moments, each (3, H, W) float32."""
 
     xyb: F32
@@ -64,7 +64,7 @@ def _continued(codes: U8) -> U8:
     return np.asarray(cv2.copyMakeBorder(codes, 0, below, 0, beside, cv2.BORDER_REFLECT), np.uint8)
 
 
-def prepare(codes: U8, gamut: Gamut = "srgb") -> list[Level]:
+def prepare(codes: U8, gamut: Gamut = "srgb") -> list[PyramidLevel]:
     """What a comparison needs of the reference, 8-bit codes of the gamut, (H, W, 3); 48 bytes a
     pixel."""
     pyramid = []
@@ -72,11 +72,11 @@ def prepare(codes: U8, gamut: Gamut = "srgb") -> list[Level]:
         means, squares = np.empty_like(xyb), np.empty_like(xyb)
         for plane in range(3):
             means[plane], squares[plane] = kernels.blur_moments(xyb[plane], kernels.TAPS)
-        pyramid.append(Level(xyb, means, squares))
+        pyramid.append(PyramidLevel(xyb, means, squares))
     return pyramid
 
 
-def score(pyramid: list[Level], levels: list[F32]) -> float:
+def score(pyramid: list[PyramidLevel], levels: list[F32]) -> float:
     """The score of a candidate's `levels_xyb` against a prepared reference of the same size.
 
     100 is identical; 90 no visible difference, 70 high quality, 50 medium, below 0 ruined.

@@ -21,7 +21,7 @@ from lean_parcel.core.metadata.avif_parts import (
     references_of,
     written,
 )
-from lean_parcel.core.metadata.containers import Part, boxes
+from lean_parcel.core.metadata.containers import FilePart, boxes
 from lean_parcel.core.metadata.values import Segments
 
 _XMP_TYPE = b"application/rdf+xml\0"
@@ -168,7 +168,7 @@ def auxiliary_items(data: bytes) -> list[tuple[bytes, int]]:
         raise UnknownAvif(str(error)) from error
 
 
-def _item_bytes(data: bytes, iinf: Part, iloc: Part) -> dict[int, tuple[bytes, int]]:
+def _item_bytes(data: bytes, iinf: FilePart, iloc: FilePart) -> dict[int, tuple[bytes, int]]:
     """The kind and the bytes of each item; of one that is made of others, theirs are not in it."""
     places = places_of(data, iloc)
     return {
@@ -177,7 +177,7 @@ def _item_bytes(data: bytes, iinf: Part, iloc: Part) -> dict[int, tuple[bytes, i
     }
 
 
-def _urns(data: bytes, iprp: Part | None) -> dict[int, bytes]:
+def _urns(data: bytes, iprp: FilePart | None) -> dict[int, bytes]:
     """The types of auxiliary pictures by item (ISO/IEC 23008-12 6.5.8)."""
     return {
         number: data[box.payload_start + 4 : box.end].partition(b"\0")[0]

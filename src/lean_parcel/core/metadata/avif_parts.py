@@ -10,7 +10,7 @@ import struct
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from lean_parcel.core.metadata.containers import Part, boxes
+from lean_parcel.core.metadata.containers import FilePart, boxes
 
 _IN_FILE, _IN_META = 0, 1
 #: The boxes beside meta and mdat that a still picture may have; others mean a sequence.
@@ -78,7 +78,7 @@ def main_properties(data: bytes) -> dict[bytes, list[bytes]]:
     return found
 
 
-def properties_of(data: bytes, iprp: Part | None) -> dict[int, list[Part]]:
+def properties_of(data: bytes, iprp: FilePart | None) -> dict[int, list[FilePart]]:
     """The properties of each item, in their order (ISO/IEC 23008-12 9.3)."""
     if iprp is None:
         return {}
@@ -87,7 +87,7 @@ def properties_of(data: bytes, iprp: Part | None) -> dict[int, list[Part]]:
     ipma = inside[b"ipma"]
     version, is_wide = data[ipma.payload_start], data[ipma.payload_start + 3] & 1
     reader = _Reader(data, ipma.payload_start + 4)
-    found: dict[int, list[Part]] = {}
+    found: dict[int, list[FilePart]] = {}
     for _ in range(reader.number(4)):
         number = reader.number(4 if version else 2)
         for _ in range(reader.number(1)):
@@ -104,7 +104,7 @@ def parts_of(reference: bytes) -> tuple[bytes, int, list[int]]:
     return reference[4:8], number, [reader.number(2) for _ in range(reader.number(2))]
 
 
-def in_meta(data: bytes) -> list[Part]:
+def in_meta(data: bytes) -> list[FilePart]:
     """The boxes of the meta box. Raises UnknownAvif where there is none."""
     for box in boxes(data):
         if box.kind == b"meta":
@@ -112,27 +112,27 @@ def in_meta(data: bytes) -> list[Part]:
     raise UnknownAvif("no items")
 
 
-def by_kind(parts: Iterable[Part]) -> dict[bytes, Part]:
+def by_kind(parts: Iterable[FilePart]) -> dict[bytes, FilePart]:
     """Boxes by their kind; of several of one kind the last."""
     return {part.kind: part for part in parts}
 
 
-def _whole(data: bytes, part: Part) -> bytes:
+def _whole(data: bytes, part: FilePart) -> bytes:
     return data[part.start : part.end]
 
 
-def _joined(data: bytes, parts: Iterable[Part], kinds: set[bytes]) -> bytes:
+def _joined(data: bytes, parts: Iterable[FilePart], kinds: set[bytes]) -> bytes:
     return b"".join(_whole(data, part) for part in parts if part.kind in kinds)
 
 
-def primary_of(data: bytes, pitm: Part) -> int:
+def primary_of(data: bytes, pitm: FilePart) -> int:
     """The number of the main item."""
     if data[pitm.payload_start]:
         raise UnknownAvif("numbers of 32 bits")
     return int.from_bytes(data[pitm.payload_start + 4 : pitm.payload_start + 6], "big")
 
 
-def references_of(data: bytes, iref: Part | None) -> tuple[bytes, ...]:
+def references_of(data: bytes, iref: FilePart | None) -> tuple[bytes, ...]:
     """The boxes by which items refer to each other."""
     if iref is None:
         return ()
@@ -141,7 +141,7 @@ def references_of(data: bytes, iref: Part | None) -> tuple[bytes, ...]:
     return tuple(_whole(data, box) for box in boxes(data, iref.payload_start + 4, iref.end))
 
 
-def _items(data: bytes, iinf: Part, iloc: Part, idat: Part | None) -> tuple[Item, ...]:
+def _items(data: bytes, iinf: FilePart, iloc: FilePart, idat: FilePart | None) -> tuple[Item, ...]:
     places = places_of(data, iloc)
     if sum(length for _, extents in places.values() for _, length in extents) > len(data):
         raise UnknownAvif("bytes that are used more than once")
@@ -151,7 +151,7 @@ def _items(data: bytes, iinf: Part, iloc: Part, idat: Part | None) -> tuple[Item
     )
 
 
-def infos_of(data: bytes, iinf: Part) -> dict[int, tuple[bytes, bytes]]:
+def infos_of(data: bytes, iinf: FilePart) -> dict[int, tuple[bytes, bytes]]:
     """The `infe` box and the kind of each item."""
     count_bytes = 4 if data[iinf.payload_start] else 2
     infos = {}
@@ -169,7 +169,7 @@ def _item(
     number: int,
     info: bytes,
     kind: bytes,
-    idat: Part | None,
+    idat: FilePart | None,
     method: int,
     extents: tuple[tuple[int, int], ...],
 ) -> Item:
@@ -185,7 +185,7 @@ def _item(
     return Item(number, info, kind, payload, first_at)
 
 
-def places_of(data: bytes, iloc: Part) -> dict[int, tuple[int, tuple[tuple[int, int], ...]]]:
+def places_of(data: bytes, iloc: FilePart) -> dict[int, tuple[int, tuple[tuple[int, int], ...]]]:
     """Construction method and extents (offset, length) by item."""
     version = data[iloc.payload_start]
     if version > 1:

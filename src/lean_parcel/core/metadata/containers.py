@@ -15,7 +15,7 @@ PNG_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class FilePart:
     """A part of a file: its kind, where it begins and ends with its header, and where its payload
     begins. A JPEG marker is the kind as one byte."""
 
@@ -30,7 +30,7 @@ class Part:
         return self.end - self.start
 
 
-def jpeg_parts(data: bytes, at: int = 0) -> Iterator[Part]:
+def jpeg_parts(data: bytes, at: int = 0) -> Iterator[FilePart]:
     """The segments of a JPEG that begins here, up to the end of its picture. Scans have their
     entropy-coded data."""
     while at + 2 <= len(data) and data[at] == 0xFF:
@@ -46,7 +46,7 @@ def jpeg_parts(data: bytes, at: int = 0) -> Iterator[Part]:
                 return
             if marker == _SOS:
                 end = _scan_end(data, end)
-        yield Part(bytes([marker]), at, payload_start, end)
+        yield FilePart(bytes([marker]), at, payload_start, end)
         if marker == _EOI:
             return
         at = end
@@ -61,7 +61,7 @@ def _scan_end(data: bytes, at: int) -> int:
     return len(data)
 
 
-def png_parts(data: bytes) -> Iterator[Part]:
+def png_parts(data: bytes) -> Iterator[FilePart]:
     """The chunks of a PNG, up to IEND."""
     at = len(PNG_SIGNATURE)
     while at + 12 <= len(data):
@@ -69,13 +69,13 @@ def png_parts(data: bytes) -> Iterator[Part]:
         if end > len(data):
             return
         kind = data[at + 4 : at + 8]
-        yield Part(kind, at, at + 8, end)
+        yield FilePart(kind, at, at + 8, end)
         if kind == b"IEND":
             return
         at = end
 
 
-def webp_parts(data: bytes) -> Iterator[Part]:
+def webp_parts(data: bytes) -> Iterator[FilePart]:
     """The chunks of a WebP, their padding included."""
     at, whole = 12, min(len(data), 8 + int.from_bytes(data[4:8], "little"))
     while at + 8 <= whole:
@@ -83,11 +83,11 @@ def webp_parts(data: bytes) -> Iterator[Part]:
         end = at + 8 + length + length % 2
         if at + 8 + length > len(data):
             return
-        yield Part(data[at : at + 4], at, at + 8, min(end, len(data)))
+        yield FilePart(data[at : at + 4], at, at + 8, min(end, len(data)))
         at = end
 
 
-def boxes(data: bytes, start: int = 0, end: int | None = None) -> Iterator[Part]:
+def boxes(data: bytes, start: int = 0, end: int | None = None) -> Iterator[FilePart]:
     """The boxes of an ISO base media file, or of a part of one."""
     at, whole = start, len(data) if end is None else end
     while at + 8 <= whole:
@@ -97,5 +97,5 @@ def boxes(data: bytes, start: int = 0, end: int | None = None) -> Iterator[Part]
         box_end = whole if size == 0 else at + size
         if box_end < at + header or box_end > whole:
             return
-        yield Part(data[at + 4 : at + 8], at, at + header, box_end)
+        yield FilePart(data[at + 4 : at + 8], at, at + header, box_end)
         at = box_end

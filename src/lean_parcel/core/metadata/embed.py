@@ -12,7 +12,7 @@ from lean_parcel.core.formats import Format
 from lean_parcel.core.metadata.avif_items import avif_item_bytes, embed_in_avif, strip_avif
 from lean_parcel.core.metadata.containers import (
     PNG_SIGNATURE,
-    Part,
+    FilePart,
     jpeg_parts,
     png_parts,
     webp_parts,
@@ -121,7 +121,7 @@ def _strip_jpeg(data: bytes) -> bytes:
     return b"".join(_of_jpeg(data, part) for part in parts)
 
 
-def _of_jpeg(data: bytes, part: Part) -> bytes:
+def _of_jpeg(data: bytes, part: FilePart) -> bytes:
     """What of a segment is needed to show the picture: of APP segments JFIF's without its
     thumbnail, ICC profiles and Adobe's."""
     marker, payload = part.kind[0], data[part.payload_start : part.end]
@@ -146,7 +146,7 @@ def _strip_png(data: bytes) -> bytes:
     return PNG_SIGNATURE + _kept(data, [part for part in parts if part.kind in _PNG_CHUNKS])
 
 
-def _kept(data: bytes, parts: list[Part]) -> bytes:
+def _kept(data: bytes, parts: list[FilePart]) -> bytes:
     if not parts:
         raise ValueError("nothing of a picture is left")
     return b"".join(data[part.start : part.end] for part in parts)

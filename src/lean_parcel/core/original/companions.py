@@ -16,7 +16,7 @@ from lean_parcel.core.metadata.avif_items import auxiliary_items
 from lean_parcel.core.metadata.avif_parts import UnknownAvif
 from lean_parcel.core.metadata.containers import (
     PNG_SIGNATURE,
-    Part,
+    FilePart,
     boxes,
     jpeg_parts,
     png_parts,
@@ -89,7 +89,7 @@ def _in_jpeg(data: bytes) -> Iterator[Companion]:
     yield from _after(data, parts[-1].end, listed or _mpf_kinds(data, parts))
 
 
-def _mpf_kinds(data: bytes, parts: list[Part]) -> list[CompanionKind]:
+def _mpf_kinds(data: bytes, parts: list[FilePart]) -> list[CompanionKind]:
     """The kinds of all pictures but the first, as MPF lists them."""
     for part in parts:
         payload = data[part.payload_start : part.end]

@@ -6,7 +6,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-Problem = Literal["damaged_file", "lost_reference", "changed_bytes", "lost_original", "lost_file"]
+DefectKind = Literal[
+    "damaged_file", "lost_reference", "changed_bytes", "lost_original", "lost_file"
+]
 
 _MOST_TOLD = 20
 _BLOBS = "SELECT sha256, data FROM blob WHERE length(data) > 0"
@@ -26,27 +28,27 @@ WHERE entry.picked_encode_id IS NOT NULL
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Finding:
+class Defect:
     """Something that is not right: what kind of problem, and what it is about."""
 
-    problem: Problem
+    problem: DefectKind
     about: str
 
 
-def findings(connection: sqlite3.Connection) -> Iterator[Finding]:
+def findings(connection: sqlite3.Connection) -> Iterator[Defect]:
     """All that is not right in a workspace, within a snapshot. Raises sqlite3.DatabaseError where
     the file cannot be read any further."""
     damage = f"PRAGMA integrity_check({_MOST_TOLD})"
     for (words,) in connection.execute(damage).fetchall():
         if words != "ok":
-            yield Finding(problem="damaged_file", about=words)
+            yield Defect(problem="damaged_file", about=words)
     for row in connection.execute("PRAGMA foreign_key_check").fetchmany(_MOST_TOLD):
         about = f"{row['table']} {row['rowid']} names a {row['parent']} that is not there"
-        yield Finding(problem="lost_reference", about=about)
+        yield Defect(problem="lost_reference", about=about)
     for row in connection.execute(_BLOBS):
         if hashlib.sha256(row["data"]).hexdigest() != row["sha256"]:
-            yield Finding(problem="changed_bytes", about=row["sha256"])
+            yield Defect(problem="changed_bytes", about=row["sha256"])
     for row in connection.execute(_LOST_ORIGINALS):
-        yield Finding(problem="lost_original", about=row["name"])
+        yield Defect(problem="lost_original", about=row["name"])
     for row in connection.execute(_LOST_FILES):
-        yield Finding(problem="lost_file", about=row["name"])
+        yield Defect(problem="lost_file", about=row["name"])

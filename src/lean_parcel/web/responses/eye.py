@@ -1,6 +1,6 @@
 """Blind rounds."""
 
-from lean_parcel.core.eye.outcome import Kind, Outcome
+from lean_parcel.core.eye.outcome import Outcome, RoundsKind
 from lean_parcel.web.responses.told import Told
 from lean_parcel.work.photos.eye import Series
 
@@ -10,7 +10,7 @@ class EyeResponse(Told):
     known, and what came of it once it is done."""
 
     id: int
-    kind: Kind
+    kind: RoundsKind
     round: int
     rounds: int | None
     outcome: Outcome | None

@@ -18,16 +18,16 @@ from lean_parcel.work.delivery.packing_list import (
 
 #: What can be wrong: a file is missing, has other bytes, or is over its limit; the picks are over
 #: the budget.
-Problem = Literal["missing", "changed", "over_limit", "over_budget"]
+DiscrepancyKind = Literal["missing", "changed", "over_limit", "over_budget"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Finding:
+class Discrepancy:
     """Something that is wrong with a file, or with the whole. One that is `excused` was taken with
     a reason."""
 
     path: str
-    problem: Problem
+    problem: DiscrepancyKind
     sentence: str
     is_excused: bool = False
 
@@ -37,7 +37,7 @@ class Verified:
     """A list, and what is wrong with its delivery."""
 
     listed: PackingList
-    findings: tuple[Finding, ...]
+    findings: tuple[Discrepancy, ...]
 
     @property
     def is_right(self) -> bool:
@@ -57,7 +57,7 @@ def verify(folder: Path) -> Verified:
     return Verified(listed=listed, findings=tuple(_findings(folder, listed)))
 
 
-def _findings(folder: Path, listed: PackingList) -> Iterator[Finding]:
+def _findings(folder: Path, listed: PackingList) -> Iterator[Discrepancy]:
     for photo in listed.photos:
         for file in photo.files:
             yield from _of_file(folder, file, photo.reason if file.is_pick else "")
@@ -66,15 +66,15 @@ def _findings(folder: Path, listed: PackingList) -> Iterator[Finding]:
     budget = listed.budget_bytes
     if budget is not None and listed.picked_bytes > budget:
         over = format_size(listed.picked_bytes - budget)
-        yield Finding(
+        yield Discrepancy(
             path="", problem="over_budget", sentence=f"The picks are {over} over the budget."
         )
 
 
-def _of_file(folder: Path, file: ListedFile, reason: str) -> Iterator[Finding]:
+def _of_file(folder: Path, file: ListedFile, reason: str) -> Iterator[Discrepancy]:
     path = folder / file.path
     if not path.is_file() or not path.resolve().is_relative_to(folder.resolve()):
-        yield Finding(path=file.path, problem="missing", sentence="It is not there.")
+        yield Discrepancy(path=file.path, problem="missing", sentence="It is not there.")
         return
     with path.open("rb") as opened:
         sha256 = hashlib.file_digest(opened, "sha256").hexdigest()
@@ -83,10 +83,10 @@ def _of_file(folder: Path, file: ListedFile, reason: str) -> Iterator[Finding]:
         sentence = f"It has {size_bytes:,} bytes, not the {file.size_bytes:,} that were sent."
         if size_bytes == file.size_bytes:
             sentence = "Its bytes are not those that were sent."
-        yield Finding(path=file.path, problem="changed", sentence=sentence)
+        yield Discrepancy(path=file.path, problem="changed", sentence=sentence)
     if file.limit_bytes is not None and size_bytes > file.limit_bytes:
         why = f", since {reason}" if reason else ""
-        yield Finding(
+        yield Discrepancy(
             path=file.path,
             problem="over_limit",
             sentence=f"It is {size_bytes - file.limit_bytes:,} bytes over its limit{why}.",

@@ -11,7 +11,7 @@ from typing import Literal
 from lean_parcel.store import batches, journal, photos, searches
 from lean_parcel.store.batches import Batch
 from lean_parcel.store.file import database
-from lean_parcel.store.searches import Outcome, SearchRef
+from lean_parcel.store.searches import SearchOutcome, SearchRef
 from lean_parcel.work.context import Context
 from lean_parcel.work.searches.runs import SearchRuns
 from lean_parcel.work.searches.starting import start_search
@@ -102,7 +102,7 @@ class Batches:
         page_id: int,
         batch: Batch,
         photo_ids: tuple[int, ...],
-        outcomes: dict[int, Outcome],
+        outcomes: dict[int, SearchOutcome],
     ) -> BatchView:
         states = [outcomes[i].state for i in photo_ids]
         ended = states.count("done") + states.count("failed")

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from lean_parcel.core.damage.found import Damage
 from lean_parcel.core.damage.kinds import Kind
 from lean_parcel.core.damage.overlay import overlay_png
-from lean_parcel.core.damage.spots import Spot, trouble_spots
+from lean_parcel.core.damage.spots import TroubleSpot, trouble_spots
 from lean_parcel.core.decisions.marks import placed
 from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.errors import StorageError
@@ -27,7 +27,7 @@ class DamageView:
     """What was found in an encode, and its trouble spots where the photo is marked as it is."""
 
     damage: Damage
-    spots: tuple[Spot, ...]
+    spots: tuple[TroubleSpot, ...]
 
 
 class Examining:

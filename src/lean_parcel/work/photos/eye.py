@@ -15,8 +15,8 @@ from lean_parcel.core.decisions import acts
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.eye.blind import Blind, Side, blind
 from lean_parcel.core.eye.outcome import (
-    Kind,
     Outcome,
+    RoundsKind,
     check_outcome,
     choice_outcome,
     threshold_outcome,
@@ -44,7 +44,7 @@ class Series:
 
     id: int
     photo_id: int
-    kind: Kind
+    kind: RoundsKind
     first: Encode | None
     seconds: tuple[Encode, ...]
     rounds: Blind
@@ -157,7 +157,7 @@ class Eye:
     def _begin(
         self,
         photo_id: int,
-        kind: Kind,
+        kind: RoundsKind,
         first: Encode | None,
         seconds: tuple[Encode, ...],
         stairs: Staircase | None = None,

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from lean_parcel.core.damage.examine import Examiner
 from lean_parcel.core.damage.found import Damage
-from lean_parcel.core.damage.spots import Spot, trouble_spots
+from lean_parcel.core.damage.spots import TroubleSpot, trouble_spots
 from lean_parcel.core.encoding.settings import PassThrough, Settings, background_of
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.original.photo import open_pixels
@@ -36,7 +36,7 @@ def examine_task(
 
 def damage_task(
     reference: bytes, reference_name: str, candidate: bytes, candidate_name: str, limits: Limits
-) -> tuple[Damage, list[Spot]]:
+) -> tuple[Damage, list[TroubleSpot]]:
     """The damage and the trouble spots of one file beside another of the same shape. Raises a
     PhotoError or UsageError."""
     original = Reference(open_pixels(reference, reference_name, limits))

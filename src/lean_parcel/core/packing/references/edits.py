@@ -13,7 +13,7 @@ from lean_parcel.core.packing.page_code import (
     image_attributes,
     source_elements,
 )
-from lean_parcel.core.packing.references.finding import Names, OldPhoto, Reference
+from lean_parcel.core.packing.references.finding import FileReference, Names, OldPhoto
 from lean_parcel.core.packing.references.html import Tag
 from lean_parcel.core.packing.references.zones import Language, tags_of, zones_of
 
@@ -83,7 +83,7 @@ def with_hunks(text: str, hunks: Sequence[Hunk], taken: Collection[int]) -> str:
 
 
 def _replacement(
-    reference: Reference, photos: Sequence[OldPhoto], prefix: str
+    reference: FileReference, photos: Sequence[OldPhoto], prefix: str
 ) -> tuple[int, int, str]:
     """The range of a text that is replaced, and by what: a name that is safe anywhere, or an
     address in which all is percent-encoded that could end what it stands in, and `&` is written as

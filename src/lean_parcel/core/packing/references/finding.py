@@ -41,7 +41,7 @@ class OldPhoto:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Reference:
+class FileReference:
     """A path in a text that names the old photo with this index: the range of all of the path, and
     that of the name in it, and how characters are escaped there. One that `keeps_folder` names a
     site, or is put together by code."""
@@ -55,11 +55,11 @@ class Reference:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Found:
+class FoundNames:
     """References, in order; names that several old files have, without telling which; and pictures
     that the text names and that are none of the old files."""
 
-    references: tuple[Reference, ...]
+    references: tuple[FileReference, ...]
     unclear: tuple[str, ...]
     foreign: tuple[str, ...]
 
@@ -79,9 +79,9 @@ class Names:
             PurePosixPath(file.path).name for photo in photos for file in photo.handed.files
         )
 
-    def find(self, text: str, zones: Sequence[Zone]) -> Found:
+    def find(self, text: str, zones: Sequence[Zone]) -> FoundNames:
         """What zones of a text name."""
-        references: list[Reference] = []
+        references: list[FileReference] = []
         unclear: dict[str, None] = {}
         foreign: dict[str, None] = {}
         for zone in zones:
@@ -101,7 +101,9 @@ class Names:
                 name = inside.text[start:end].rpartition("/")[2]
                 if end not in ends and name not in self._new:
                     foreign[inside.text[start:end]] = None
-        return Found(references=tuple(references), unclear=tuple(unclear), foreign=tuple(foreign))
+        return FoundNames(
+            references=tuple(references), unclear=tuple(unclear), foreign=tuple(foreign)
+        )
 
     def _named(self, inside: Decoded) -> Iterator[re.Match[str]]:
         at = 0
@@ -122,11 +124,11 @@ class Names:
 
 def _reference(
     zone: Zone, inside: Decoded, photo: int, path_start: int, found: re.Match[str]
-) -> Reference:
+) -> FileReference:
     path = inside.text[path_start : min(found.start(), path_start + _LONGEST)]
     is_put_together = zone.after_code and path_start == 0
     is_absolute = path.startswith("//") or "://" in path
-    return Reference(
+    return FileReference(
         photo=photo,
         start=zone.start + inside.starts[path_start],
         name_start=zone.start + inside.starts[found.start()],

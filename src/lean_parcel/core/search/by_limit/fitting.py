@@ -16,7 +16,7 @@ from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.search.bracket import SizeBracket
 from lean_parcel.core.search.by_limit.refining import fitting_rung
-from lean_parcel.core.search.by_limit.state import SearchState
+from lean_parcel.core.search.by_limit.state import LimitSearch
 from lean_parcel.core.search.by_limit.survey import Estimate
 from lean_parcel.core.search.damage_law import likeness_at
 from lean_parcel.core.search.ladder import Rung, trial_at
@@ -34,7 +34,7 @@ _CLEARLY, SLIGHTLY = 1.02, 1.25
 _UNSURE = 1.015
 
 
-def found_at(place: Estimate, state: SearchState) -> TrialSearch[Candidate | None]:
+def found_at(place: Estimate, state: LimitSearch) -> TrialSearch[Candidate | None]:
     """The best candidate of a place, with as many pixels as it has, or slightly fewer or more; None
     where nothing fits."""
     place = yield from _begun(place, state)
@@ -47,7 +47,7 @@ def found_at(place: Estimate, state: SearchState) -> TrialSearch[Candidate | Non
     return found
 
 
-def _begun(place: Estimate, state: SearchState) -> TrialSearch[Estimate]:
+def _begun(place: Estimate, state: LimitSearch) -> TrialSearch[Estimate]:
     """A place with its first encode, or one more than those that are known, unless one of those is
     enough."""
     bracket, measured = _bracket_of(place, state, place.scale.lowest_step)
@@ -58,7 +58,7 @@ def _begun(place: Estimate, state: SearchState) -> TrialSearch[Estimate]:
     return replace(place, known={**place.known, step: (yield place.scale.trial(step, place.rung))})
 
 
-def _short_cut(place: Estimate, state: SearchState) -> TrialSearch[Candidate | None]:
+def _short_cut(place: Estimate, state: LimitSearch) -> TrialSearch[Candidate | None]:
     """The step that a place was begun with, where it is slightly too heavy, with as many pixels as
     fit; None where that does not fill the limit, or looks worse than the step below is expected
     to."""
@@ -79,7 +79,7 @@ def _short_cut(place: Estimate, state: SearchState) -> TrialSearch[Candidate | N
     return state.judged(trial, filled) if is_filling and is_better else None
 
 
-def fitted(place: Estimate, state: SearchState, lowest: int) -> TrialSearch[Candidate | None]:
+def fitted(place: Estimate, state: LimitSearch, lowest: int) -> TrialSearch[Candidate | None]:
     """The largest step of a place, from `lowest` on, that fits; None where none does. One that
     fills the limit is enough if the next clearly does not fit, or if no trials are left; and where
     the first is taken, one of which any of that is true, or that has no visible change."""
@@ -95,7 +95,7 @@ def fitted(place: Estimate, state: SearchState, lowest: int) -> TrialSearch[Cand
     return state.judged(place.scale.trial(bracket.best, place.rung), measured[bracket.best])
 
 
-def _is_enough(best: Measured, bracket: SizeBracket, state: SearchState) -> bool:
+def _is_enough(best: Measured, bracket: SizeBracket, state: LimitSearch) -> bool:
     """Whether the largest step that was measured to fit is taken without a look at the next."""
     is_filling = best.size_bytes >= state.rules.filling * state.limit_bytes
     if state.rules.takes_first:
@@ -103,13 +103,13 @@ def _is_enough(best: Measured, bracket: SizeBracket, state: SearchState) -> bool
     return is_filling and (_is_settled(bracket, state) or state.left() <= 0)
 
 
-def measured_at(scale: Scale, rung: Rung, state: SearchState) -> dict[int, Measured]:
+def measured_at(scale: Scale, rung: Rung, state: LimitSearch) -> dict[int, Measured]:
     """All encodes of a mode at a pixel count, by step."""
     steps = {scale.trial(step, rung): step for step in range(len(scale.qualities))}
     return {steps[trial]: each for trial, each in state.made.items() if trial in steps}
 
 
-def _expected_next(place: Estimate, state: SearchState) -> Measured | None:
+def _expected_next(place: Estimate, state: LimitSearch) -> Measured | None:
     """What the step after the largest that fits may come to, where the first that fits is taken and
     the next was not measured."""
     known = measured_at(place.scale, place.rung, state)
@@ -127,7 +127,7 @@ def _has_bytes(bracket: SizeBracket, least_bytes: float) -> bool:
     return best is not None and bracket.expected_bytes(best) >= least_bytes
 
 
-def _is_settled(bracket: SizeBracket, state: SearchState) -> bool:
+def _is_settled(bracket: SizeBracket, state: LimitSearch) -> bool:
     """Whether the step after the largest that was measured to fit clearly does not fit."""
     best = bracket.best
     if best is None or bracket.first_above() != best + 1:
@@ -136,7 +136,7 @@ def _is_settled(bracket: SizeBracket, state: SearchState) -> bool:
 
 
 def filled_up(
-    found: Candidate, rung: Rung, state: SearchState, expected: Measured | None = None
+    found: Candidate, rung: Rung, state: LimitSearch, expected: Measured | None = None
 ) -> FormatSearch:
     """A candidate that has the pixels of a rung, or one that uses more of the limit, if that looks
     better: the next step with as many pixels as fit, or the same step with more. What is `expected`
@@ -160,7 +160,7 @@ def filled_up(
     return found
 
 
-def better_of(first: Candidate, place: Estimate, state: SearchState) -> FormatSearch:
+def better_of(first: Candidate, place: Estimate, state: LimitSearch) -> FormatSearch:
     """A candidate, or the largest step of another place that fits, or the first there that fills
     the limit, if that looks better; given up as soon as what was measured there promises no more
     likeness at the limit."""
@@ -182,7 +182,7 @@ def better_of(first: Candidate, place: Estimate, state: SearchState) -> FormatSe
 
 
 def _bracket_of(
-    place: Estimate, state: SearchState, lowest: int
+    place: Estimate, state: LimitSearch, lowest: int
 ) -> tuple[SizeBracket, dict[int, Measured]]:
     """A bracket over a place, and what was measured there before, by step."""
     measured = {step: each for step, each in place.known.items() if step >= lowest}

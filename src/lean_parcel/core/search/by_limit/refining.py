@@ -12,7 +12,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from lean_parcel.core.candidates.trial import Measured
-from lean_parcel.core.search.by_limit.state import SearchState
+from lean_parcel.core.search.by_limit.state import LimitSearch
 from lean_parcel.core.search.by_limit.survey import Estimate, surveyed
 from lean_parcel.core.search.ladder import Rung, rung_at
 from lean_parcel.core.search.protocol import TrialSearch
@@ -39,7 +39,7 @@ _SMOOTH, _UNSEEN = 85, 40
 
 
 def refined(
-    place: Estimate, estimates: Iterable[Estimate], state: SearchState
+    place: Estimate, estimates: Iterable[Estimate], state: LimitSearch
 ) -> TrialSearch[Estimate]:
     """A place with the best pixel count of its mode, from its own to its neighbours among the
     measured rungs; all pixels are a case of their own, since even slightly fewer lose some
@@ -79,7 +79,7 @@ def refined(
     return best
 
 
-def _is_filling(place: Estimate, state: SearchState) -> bool:
+def _is_filling(place: Estimate, state: LimitSearch) -> bool:
     """Whether an encode of a place fits and fills the limit."""
     least_bytes = state.rules.filling * state.limit_bytes
     return any(least_bytes <= e.size_bytes <= state.limit_bytes for e in place.known.values())
@@ -106,7 +106,7 @@ def _filling_from_below(
     return wanted if wanted is not None and at - wanted > _STEP else None
 
 
-def fitting_rung(rung: Rung, measured: Measured, state: SearchState) -> Rung | None:
+def fitting_rung(rung: Rung, measured: Measured, state: LimitSearch) -> Rung | None:
     """As many pixels as fit, given what those of a rung come to; None where that is more or fewer
     than any candidate has, or where the first pixels that are left out cost too much."""
     rungs, limit_bytes = state.rungs, state.limit_bytes

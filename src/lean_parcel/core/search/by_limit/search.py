@@ -21,7 +21,7 @@ from lean_parcel.core.search.by_limit.fitting import (
     measured_at,
 )
 from lean_parcel.core.search.by_limit.refining import refined
-from lean_parcel.core.search.by_limit.state import SearchState, rules_of
+from lean_parcel.core.search.by_limit.state import LimitSearch, rules_of
 from lean_parcel.core.search.by_limit.survey import Estimate, survey
 from lean_parcel.core.search.ladder import (
     Rung,
@@ -53,12 +53,12 @@ def search_by_limit(
     rungs = search_input.rungs
     scales = scales_of(name, search_input, background)
     rules = rules_of(scales[0], rungs[0])
-    state = SearchState(limit_bytes=limit_bytes, rungs=rungs, made=made, rules=rules)
+    state = LimitSearch(limit_bytes=limit_bytes, rungs=rungs, made=made, rules=rules)
     found = yield from asked_once(_search(scales, state), made)
     return max(state.fitting() or [found], key=_merit)
 
 
-def _search(scales: Sequence[Scale], state: SearchState) -> FormatSearch:
+def _search(scales: Sequence[Scale], state: LimitSearch) -> FormatSearch:
     found = yield from _lossless(scales[0], state)
     if found:
         return found
@@ -73,7 +73,7 @@ def _search(scales: Sequence[Scale], state: SearchState) -> FormatSearch:
     return (yield from _last_resort(scales, state))
 
 
-def _lossless(scale: Scale, state: SearchState) -> TrialSearch[Candidate | None]:
+def _lossless(scale: Scale, state: LimitSearch) -> TrialSearch[Candidate | None]:
     """The lossless file of a format, where there is one that fits. Of a large picture a part tells
     whether that is worth trying."""
     settings, full = LOSSLESS.get(scale.format), state.full
@@ -88,7 +88,7 @@ def _lossless(scale: Scale, state: SearchState) -> TrialSearch[Candidate | None]
     return found if found.meets_aim else None
 
 
-def _best_place(estimates: Sequence[Estimate], state: SearchState) -> TrialSearch[Candidate | None]:
+def _best_place(estimates: Sequence[Estimate], state: LimitSearch) -> TrialSearch[Candidate | None]:
     """The candidate of the first place in which anything fits, or of others that are close and
     better; None where nothing fits in any."""
     viable = [each for each in estimates if each.likeness > -math.inf]
@@ -112,7 +112,7 @@ class _Places:
     #: The others that were searched so far.
     searched: list[Estimate] = field(default_factory=list)
 
-    def next(self, found: Measured, state: SearchState) -> Estimate | None:
+    def next(self, found: Measured, state: LimitSearch) -> Estimate | None:
         """The most promising place that was not searched, where the survey cannot tell that it is
         worse than what was found; of a large picture, if that says that it is better."""
         searched = (self.first, self.refined, *self.searched)
@@ -136,7 +136,7 @@ class _Places:
         return _at_width(other, rung_at(rungs, half_way_px), rungs)
 
 
-def _best_of_others(found: Candidate, places: _Places, state: SearchState) -> FormatSearch:
+def _best_of_others(found: Candidate, places: _Places, state: LimitSearch) -> FormatSearch:
     """A candidate, or a better one of another place, as long as trials are left and it is not good
     enough."""
     while state.left(_FOR_A_PLACE) >= 0 and (other := places.next(found.measured, state)):
@@ -164,7 +164,7 @@ def _at_width(place: Estimate, rung: Rung, rungs: Sequence[Rung]) -> Estimate:
     return replace(place, rung=rung, log_sizes=moved, known={})
 
 
-def _last_resort(scales: Sequence[Scale], state: SearchState) -> FormatSearch:
+def _last_resort(scales: Sequence[Scale], state: LimitSearch) -> FormatSearch:
     """Where nothing was found in any place: the best at the fewest pixels that is worth offering,
     or at any quality; or else the smallest that is worth offering, which does not fit. Where an
     encode fits against all that was expected, its pixel count is searched in the same way."""
@@ -184,7 +184,7 @@ def _last_resort(scales: Sequence[Scale], state: SearchState) -> FormatSearch:
     return state.judged(trial, (yield trial))
 
 
-def _measured_place(scale: Scale, rung: Rung, state: SearchState) -> Estimate:
+def _measured_place(scale: Scale, rung: Rung, state: LimitSearch) -> Estimate:
     """A place with all that was measured there."""
     known = measured_at(scale, rung, state)
     return Estimate(scale=scale, rung=rung, log_sizes=scale.log_sizes(rung), known=known)

@@ -64,7 +64,7 @@ def rules_of(scale: Scale, full: Rung) -> Rules:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class SearchState:
+class LimitSearch:
     """A search: its limit, the rungs that are left to it, most pixels first, all that was measured
     so far, and how far it goes."""
 

@@ -16,7 +16,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from lean_parcel.core.candidates.trial import Measured
-from lean_parcel.core.search.by_limit.state import SearchState
+from lean_parcel.core.search.by_limit.state import LimitSearch
 from lean_parcel.core.search.damage_law import likeness_at
 from lean_parcel.core.search.ladder import Rung
 from lean_parcel.core.search.protocol import TrialSearch
@@ -93,7 +93,7 @@ class Estimate:
 _Estimates = dict[tuple[str, Rung], Estimate]
 
 
-def survey(scales: Sequence[Scale], state: SearchState) -> TrialSearch[list[Estimate]]:
+def survey(scales: Sequence[Scale], state: LimitSearch) -> TrialSearch[list[Estimate]]:
     """Estimates of all modes and pixel counts that were measured, the most promising first. Once a
     place is found that leaves its start quality, and few trials are left, no more are looked
     for."""
@@ -160,7 +160,7 @@ def _has_answer(estimates: _Estimates, scale: Scale, rung: Rung, limit_bytes: in
     return bool(shifts) and lightest + shifts[-1] > math.log(limit_bytes) + _TOO_HEAVY
 
 
-def _survey_more_pixels(estimates: _Estimates, state: SearchState) -> TrialSearch[bool]:
+def _survey_more_pixels(estimates: _Estimates, state: LimitSearch) -> TrialSearch[bool]:
     """Surveys the best mode that might fit there with all pixels, or as a palette with the next
     more, where no mode was: grain, and lettering above all, look better so even below the start
     quality. And whether it was a palette that did, so that still more pixels may look better."""
@@ -184,7 +184,7 @@ def _survey_more_pixels(estimates: _Estimates, state: SearchState) -> TrialSearc
 
 
 def _survey_all_modes(
-    estimates: _Estimates, scales: Sequence[Scale], state: SearchState
+    estimates: _Estimates, scales: Sequence[Scale], state: LimitSearch
 ) -> TrialSearch[None]:
     """Surveys every mode with all pixels, where one of them came close to the best there."""
     full = state.full
@@ -204,7 +204,7 @@ def _likeness(estimate: Estimate) -> float:
 
 
 def _find_first_rung(
-    scale: Scale, state: SearchState
+    scale: Scale, state: LimitSearch
 ) -> TrialSearch[tuple[_Estimates, int, float]]:
     """What was measured to find the rung to begin with, its index, and the shift that showed.
 
@@ -239,7 +239,7 @@ def _first_affordable(scale: Scale, rungs: Sequence[Rung], limit_bytes: int, shi
 def surveyed(
     scale: Scale,
     rung: Rung,
-    state: SearchState,
+    state: LimitSearch,
     shift: float,
     *,
     near: float = _NEAR,

@@ -5,7 +5,7 @@ from lean_parcel.core.damage.kinds import (
     KIND_NAMES,
     SEEN,
     Kind,
-    Level,
+    Severity,
     level_of,
 )
 from lean_parcel.core.picture.box import Box
@@ -18,7 +18,7 @@ class WorstResponse(Told):
 
     kind: Kind | None
     name: str
-    level: Level | None
+    level: Severity | None
     strength: float
 
     @classmethod
@@ -36,7 +36,7 @@ class SpotResponse(Told):
 
     kind: Kind
     name: str
-    level: Level | None
+    level: Severity | None
     strength: float
     box: Box
     is_marked: bool
