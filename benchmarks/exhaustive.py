@@ -14,9 +14,8 @@ from lean_parcel.core.search.by_limit.search import search_by_limit
 from lean_parcel.core.search.ladder import SearchInput
 from lean_parcel.core.search.scales import scales_of
 from lean_parcel.work.tasks.encoder_input import EncoderInput
-from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.tasks.encoding import encode_task, measure_ladder_task
 from lean_parcel.work.tasks.framing import frame_task
-from lean_parcel.work.tasks.ladder import measure_ladder_task
 
 WIDTH_PX = 160
 LIMITS_BYTES = (2_000, 5_000, 9_000)

@@ -13,13 +13,13 @@ from lean_parcel import demo
 from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.metadata.values import Credit
+from lean_parcel.core.original.margins import photo_margins
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import ANTICLOCKWISE
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.tasks.inspection import inspect_task
-from lean_parcel.work.tasks.margins import margins_task
 
 SIZE_PX = (12_240, 8_170)
 MOST_MEMORY_BYTES = 1_500_000_000
@@ -65,7 +65,7 @@ def measure() -> list[Row]:
         "open and frame": (frame_task, (data, _NAME, FIRST_FRAMING, _PLACE, Limits())),
         "turn, crop, straighten": (frame_task, (data, _NAME, _WORKED_ON, _PLACE, Limits())),
         "inspect": (inspect_task, (data, _NAME, Credit(), Limits())),
-        "find margins": (margins_task, (data, _NAME, 1, Limits())),
+        "find margins": (photo_margins, (data, _NAME, 1, Limits())),
     }
     return [_measured(act, function, arguments) for act, (function, arguments) in acts.items()]
 

@@ -6,7 +6,7 @@ from pathlib import Path
 import click
 
 from lean_parcel.cli.shared.comparing import compared
-from lean_parcel.work.tasks.likeness import likeness_task
+from lean_parcel.work.tasks.damage import likeness_task
 
 
 @click.command("likeness")

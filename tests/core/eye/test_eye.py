@@ -5,8 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from lean_parcel.core.eye.blind import ROUNDS, Blind, blind
-from lean_parcel.core.eye.chance import as_uneven, at_least
+from lean_parcel.core.eye.blind import ROUNDS, Blind, as_uneven, at_least, blind
 from lean_parcel.core.eye.psychometric import SEEN_SHARE, Threshold, threshold_of
 from lean_parcel.core.eye.staircase import staircase
 

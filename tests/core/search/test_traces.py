@@ -16,8 +16,7 @@ from lean_parcel.core.search.ladder import PartTrial, SearchInput
 from lean_parcel.core.search.protocol import FormatSearch
 from lean_parcel.core.search.sizing import first_input
 from lean_parcel.work.tasks.encoder_input import EncoderInput
-from lean_parcel.work.tasks.encoding import encode_task
-from lean_parcel.work.tasks.ladder import measure_ladder_task
+from lean_parcel.work.tasks.encoding import encode_task, measure_ladder_task
 from tests.builders import cutout, demo_pixels
 from tests.core.search.fake_encoder import SEARCH_INPUT, Encoder, carry_out, fake_encoder, large
 from tests.recorded import Recorded

@@ -24,9 +24,8 @@ from lean_parcel.work.searches.format_searches import (
     task_of,
 )
 from lean_parcel.work.tasks.encoder_input import EncoderInput
-from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.tasks.encoding import encode_task, measure_ladder_task
 from lean_parcel.work.tasks.framing import frame_task
-from lean_parcel.work.tasks.ladder import measure_ladder_task
 from tests.builders import file, photo
 from tests.workspaces import AIM
 

@@ -16,7 +16,7 @@ from lean_parcel.core.original.source import Limits
 from lean_parcel.core.picture.serialisation import decode
 from lean_parcel.store import searches
 from lean_parcel.store.file import database
-from lean_parcel.work.tasks.ladder import measure_ladder_task
+from lean_parcel.work.tasks.encoding import measure_ladder_task
 from lean_parcel.work.tasks.original import pass_through_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo

@@ -15,11 +15,10 @@ from lean_parcel.core.picture.pixels import enlarged
 from lean_parcel.core.picture.resample import reduce
 from lean_parcel.core.picture.serialisation import decode, lossless_png
 from lean_parcel.core.search.ladder import PIXEL_RATIOS
+from lean_parcel.work.tasks.damage import likeness_task
 from lean_parcel.work.tasks.encoder_input import EncoderInput, pixels_sent, reference_of
-from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.tasks.encoding import encode_task, measure_ladder_task
 from lean_parcel.work.tasks.framing import frame_task
-from lean_parcel.work.tasks.ladder import measure_ladder_task
-from lean_parcel.work.tasks.likeness import likeness_task
 from tests.builders import cutout, file, photo
 
 PLACE = Place(css_width_px=200)

@@ -5,11 +5,10 @@ candidates, and the one nearer to the original is to be chosen.
 """
 
 from dataclasses import dataclass, replace
+from math import comb
 from typing import Literal, get_args
 
 import numpy as np
-
-from lean_parcel.core.eye.chance import as_uneven, at_least
 
 ROUNDS = 10
 Side = Literal["a", "b"]
@@ -61,3 +60,14 @@ class Blind:
 def blind(chance: np.random.Generator, rounds: int = ROUNDS) -> Blind:
     """Rounds in which each side is as likely to be the first picture."""
     return Blind(is_first_a=tuple(bool(toss) for toss in chance.integers(0, 2, rounds)))
+
+
+def at_least(right: int, rounds: int) -> float:
+    """The probability that a guess is right in at least so many rounds, 0 to 1."""
+    return float(sum(comb(rounds, k) for k in range(right, rounds + 1)) / 2**rounds)
+
+
+def as_uneven(first: int, rounds: int) -> float:
+    """The probability that guesses are spread at least as unevenly over two sides, 0 to 1."""
+    most = max(first, rounds - first)
+    return min(1.0, 2 * at_least(most, rounds))

@@ -20,6 +20,7 @@ from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
+from lean_parcel.core.original.margins import photo_margins
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import shown_size_px
 from lean_parcel.store import blobs, encodes, framed, inspections, journal, photos, searches
@@ -36,7 +37,6 @@ from lean_parcel.work.photos.variants import variants_at
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
 from lean_parcel.work.searches.starting import variant_states_of
-from lean_parcel.work.tasks.margins import margins_task
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -203,7 +203,7 @@ class Viewing:
             state = journal.state_of(connection, photo_id)
             data = blobs.get(connection, photo.original_sha256)
         args = (data, photo.name, state.framing.orientation, self._context.limits)
-        return self._context.queue.run(Priority.ANSWER, margins_task, *args)
+        return self._context.queue.run(Priority.ANSWER, photo_margins, *args)
 
     def journal(self, photo_id: int) -> list[tuple[Entry, EntryStatus]]:
         """A photo's journal, oldest first, with the status of each entry. Raises NotFoundError."""

@@ -21,8 +21,12 @@ from lean_parcel.core.search.by_likeness import search_by_likeness
 from lean_parcel.core.search.by_limit.search import search_by_limit
 from lean_parcel.core.search.ladder import PartTrial, SearchInput
 from lean_parcel.core.search.protocol import FormatSearch, held_to
-from lean_parcel.work.tasks.encoding import Encoded, encode_task, weigh_part_task
-from lean_parcel.work.tasks.ladder import measure_ladder_task
+from lean_parcel.work.tasks.encoding import (
+    Encoded,
+    encode_task,
+    measure_ladder_task,
+    weigh_part_task,
+)
 
 #: Formats by how long an encode takes, the quickest first.
 FORMATS_BY_TIME: tuple[Format, ...] = ("jpeg", "webp", "png", "avif")

@@ -42,3 +42,11 @@ def damage_task(
     original = Reference(open_pixels(reference, reference_name, limits))
     found = Examiner(original).examine(open_pixels(candidate, candidate_name, limits))
     return found, trouble_spots(found, original.size_px)
+
+
+def likeness_task(
+    reference: bytes, reference_name: str, candidate: bytes, candidate_name: str, limits: Limits
+) -> float:
+    """The likeness of one file to another of the same shape. Raises a PhotoError or UsageError."""
+    original = open_pixels(reference, reference_name, limits)
+    return Reference(original).likeness(open_pixels(candidate, candidate_name, limits))

@@ -10,7 +10,8 @@ from lean_parcel.core.encoding.settings import PassThrough, background_of
 from lean_parcel.core.metadata.embed import container_bytes
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.serialisation import decode
-from lean_parcel.core.search.ladder import PartTrial
+from lean_parcel.core.search.ladder import PartTrial, SearchInput
+from lean_parcel.core.search.sizing import measured_input
 from lean_parcel.work.tasks.encoder_input import (
     EncoderInput,
     part_of,
@@ -59,3 +60,8 @@ def glimpse_task(encoder_input: EncoderInput, trial: Trial, box: Box) -> Glimpse
     assert not isinstance(trial.settings, PassThrough)
     sent = pixels_sent(encoder_input, trial.width_px, trial.height_px)
     return glimpse(sent, trial.settings, box, encoder_input.gamut)
+
+
+def measure_ladder_task(encoder_input: EncoderInput, first: SearchInput) -> SearchInput:
+    """What a search needs to know beyond the first encode: see `measured_input`."""
+    return measured_input(reference_of(encoder_input), first)

@@ -18,9 +18,8 @@ from lean_parcel.core.search.bracket import PATIENCE
 from lean_parcel.core.search.by_limit.survey import MOST_AT_A_PLACE
 from lean_parcel.core.search.scales import scales_of
 from lean_parcel.work.tasks.encoder_input import EncoderInput
-from lean_parcel.work.tasks.encoding import encode_task
+from lean_parcel.work.tasks.encoding import encode_task, measure_ladder_task
 from lean_parcel.work.tasks.framing import frame_task
-from lean_parcel.work.tasks.ladder import measure_ladder_task
 from tests.builders import cutout, file, photo
 from tests.core.search.by_limit.running import run
 from tests.core.search.fake_encoder import (
