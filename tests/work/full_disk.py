@@ -17,6 +17,7 @@ def main(folder: Path) -> None:
     """Prints what storing a photo came to: on a full disk, and after room was given back."""
     subprocess.run(["mount", "-t", "tmpfs", "-o", "size=16m", "tmpfs", str(folder)], check=True)
     workspace = Workspace(folder / "w.sqlite3", InlineExecutor(), Limits())
+    workspace.resume()  # as a server does: it keeps a reserve
     photos = [add(workspace, seed) for seed in range(5)]
     settled(workspace, photos[0])
     for photo_id in photos[1:]:
