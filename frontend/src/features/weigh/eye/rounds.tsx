@@ -8,7 +8,7 @@ import { UNLESS_TYPING } from '@/ui/keys'
 import { Pane } from '../stage/pane'
 import { OriginalPicture } from '../stage/picture'
 import { StagePanel } from '../stage/stage-panel'
-import type { StageView } from '../stage/use-view'
+import { type StageView, useCentre } from '../stage/use-view'
 
 import type { Eye } from './use-eye'
 
@@ -42,7 +42,8 @@ function Round({ eye, series, framed, view, background }: Props) {
   const [loaded, setLoaded] = useState<Side[]>([])
   const other = shown === 'a' ? 'b' : 'a'
   useHotkeys('x', () => setShown(other), UNLESS_TYPING)
-  const { picture, scale, centre } = view
+  const { picture, scale, middle } = view
+  const centre = useCentre(middle)
   const isReady = loaded.length === SIDES.length
   const isChoice = series.kind === 'choice'
   const paneProps = { picture, scale, centre, background, pane: view.area }

@@ -25,7 +25,7 @@ import { glimpseTag, tagOf } from './tags'
 import { useLook } from './use-look'
 import { usePan } from './use-pan'
 import { useStageKeys } from './use-stage-keys'
-import type { StageView } from './use-view'
+import { type StageView, useCentre } from './use-view'
 import { clamped, type Mode } from './view'
 
 type Props = {
@@ -50,14 +50,15 @@ export function Stage(props: Props) {
   const isOriginalHeld = useStageKeys(setLook)
   useHotkeys('m', () => setIsMarking((is) => !is), UNLESS_TYPING)
   const { mode, zoom } = look
-  const { measure, area, pane, picture, scale, centre, setCentre } = view
+  const { measure, area, pane, picture, scale, middle } = view
+  const centre = useCentre(middle)
   const bind = usePan({
     picture,
     pane,
     scale,
     centre,
     zoom,
-    setCentre,
+    setCentre: middle.set,
     onZoom: (to) => setLook({ zoom: to }),
   })
 

@@ -4,11 +4,13 @@ import { useRef, type WheelEvent } from 'react'
 import { onArrows } from '@/ui/arrow-keys'
 
 import { PANES_APART_PX, type StageView } from './use-view'
-import { clamped, dragged, nextZoom, scaleOf, type Zoom, zoomedAt } from './view'
+import { type Centre, clamped, dragged, nextZoom, scaleOf, type Zoom, zoomedAt } from './view'
 
 const STEP_PX = 60
 
-type Panned = Pick<StageView, 'picture' | 'pane' | 'scale' | 'centre' | 'setCentre'> & {
+type Panned = Pick<StageView, 'picture' | 'pane' | 'scale'> & {
+  centre: Centre
+  setCentre: (to: Centre) => void
   zoom: Zoom
   onZoom: (zoom: Zoom) => void
 }

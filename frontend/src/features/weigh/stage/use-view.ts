@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useState, useSyncExternalStore } from 'react'
 
 import type { Box, Framed } from '@/api/client'
 import { type Size, useSize } from '@/ui/use-size'
@@ -15,26 +15,53 @@ export type StageView = {
   pane: Size
   picture: Size
   scale: number
-  centre: Centre
-  setCentre: (to: Centre) => void
+  middle: Middle
   goTo: (box: Box) => void
+}
+
+/** The middle of the view. It moves with the pointer, so only who draws the stage reads it as it is. */
+export type Middle = {
+  now: () => Centre
+  set: (to: Centre) => void
+  listen: (listener: () => void) => () => void
+}
+
+function middleAt(first: Centre): Middle {
+  let centre = first
+  const listeners = new Set<() => void>()
+  return {
+    now: () => centre,
+    set: (to) => {
+      centre = to
+      for (const listener of listeners) listener()
+    },
+    listen: (listener) => {
+      listeners.add(listener)
+      return () => listeners.delete(listener)
+    },
+  }
+}
+
+/** The middle as it is: who asks is drawn again whenever it moves. */
+export function useCentre({ listen, now }: Middle): Centre {
+  return useSyncExternalStore(listen, now)
 }
 
 export function useView(framed: Framed | null): StageView {
   const [look, setLook] = useLook()
-  const [centre, setCentre] = useState(MIDDLE)
+  const [middle] = useState(() => middleAt(MIDDLE))
   const [measure, area] = useSize()
   const picture: Size = { width: framed?.width_px ?? 1, height: framed?.height_px ?? 1 }
   const pane: Size =
     look.mode === 'side' ? { ...area, width: (area.width - PANES_APART_PX) / 2 } : area
   const scale = scaleOf(look.zoom, picture, pane, window.devicePixelRatio)
   const goTo = (box: Box) => {
-    setCentre({
+    middle.set({
       x: (box.left_px + box.width_px / 2) / picture.width,
       y: (box.top_px + box.height_px / 2) / picture.height,
     })
     const size = { width: box.width_px, height: box.height_px }
     setLook({ zoom: zoomFor(size, pane, window.devicePixelRatio) })
   }
-  return { measure, area, pane, picture, scale, centre, setCentre, goTo }
+  return { measure, area, pane, picture, scale, middle, goTo }
 }

@@ -89,8 +89,8 @@ export function useTuning(
   }
   const look = async (asked: WantedEncode) => {
     const over = looked.current
-    const { centre, picture, pane, scale } = view
-    const box = boxInSight(centre, picture, pane, scale)
+    const { middle, picture, pane, scale } = view
+    const box = boxInSight(middle.now(), picture, pane, scale)
     try {
       const seen = await api.glimpse(weighing.id, weighing.density, asked, box)
       if (newest.current && looked.current === over) setGlimpse({ ...seen, wanted: asked })
