@@ -25,7 +25,6 @@ export function Answer({ page, balance, wish }: Props) {
     ),
   )
   const isSame = balance.photos.every(({ before, after }) => before?.id === after.id)
-  const failure = measure.error ?? take.error
   if (balance.photos.length === 0) {
     return <p className="text-[15px]">{balance.sentence} Weigh the photos first.</p>
   }
@@ -109,11 +108,6 @@ export function Answer({ page, balance, wish }: Props) {
       {balance.unweighed.length > 0 && (
         <p className="border-t border-line px-2.5 py-2 text-soft">
           Not weighed yet, and not part of it: {balance.unweighed.join(', ')}.
-        </p>
-      )}
-      {failure && (
-        <p role="alert" className="border-t border-line px-2.5 py-2 text-over">
-          {failure.message}
         </p>
       )}
       {isSeen && <BeforeAfter balance={balance} />}

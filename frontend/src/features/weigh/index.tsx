@@ -88,7 +88,7 @@ function Content({ weighing }: { weighing: Weighing }) {
             framed={weighing.framed}
             encode={selected}
             damage={spots.damage}
-            problem={spots.problem ?? marks.problem}
+            problem={spots.problem}
             chosen={spots.number}
             marks={marks}
             onChoose={spots.choose}

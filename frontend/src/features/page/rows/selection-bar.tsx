@@ -21,7 +21,6 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
   const weights = new Set(chosen.map(({ weight }) => String(weight)))
   const weight = WEIGHTS.find((each) => weights.size === 1 && weights.has(each)) ?? 'mixed'
   const ready = chosen.filter(({ best, pick }) => best && !pick).length
-  const failure = Object.values(acts).find(({ error }) => error)?.error
   return (
     <section
       aria-label="Selection"
@@ -92,11 +91,6 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
       <Button look="quiet" className="ml-auto" title="Escape" onClick={selection.clear}>
         Select none
       </Button>
-      {failure && (
-        <p role="alert" className="basis-full text-over">
-          {failure.message}
-        </p>
-      )}
     </section>
   )
 }

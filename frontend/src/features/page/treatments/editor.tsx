@@ -192,11 +192,6 @@ export function Editor({ treatment, onDone }: Props) {
             Leave it
           </Button>
         </div>
-        {change.error && (
-          <p role="alert" className="text-over">
-            {change.error.message}
-          </p>
-        )}
       </form>
     </li>
   )

@@ -134,11 +134,6 @@ function Item({ treatment, ids, isWholePage, on, onEdit }: ItemProps) {
           Save as a file
         </a>
       </div>
-      {treat.error && (
-        <p role="alert" className="mt-1 text-over">
-          {treat.error.message}
-        </p>
-      )}
     </li>
   )
 }

@@ -74,11 +74,6 @@ export function KeepTreatment({ photoId, selected }: Props) {
           Leave it
         </Button>
       </div>
-      {keep.error && (
-        <p role="alert" className="text-over">
-          {keep.error.message}
-        </p>
-      )}
     </form>
   )
 }

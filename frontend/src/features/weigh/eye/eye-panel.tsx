@@ -56,11 +56,6 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
             </Button>
           </span>
         </p>
-        {eye.problem && (
-          <p role="alert" className="text-over">
-            {eye.problem}
-          </p>
-        )}
         {outcomes.length > 0 && (
           <ul className="list-disc space-y-0.5 pl-4 text-[11.5px]">
             {outcomes.map((outcome, number) => (

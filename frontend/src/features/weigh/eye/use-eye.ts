@@ -3,10 +3,9 @@ import { useState } from 'react'
 
 import { api, type Series, type WantedRounds } from '@/api/client'
 
-/** Blind rounds under way, if there are any, and the problem that they met. */
+/** Blind rounds under way, if there are any. */
 export type Eye = {
   series: Series | null
-  problem: string | undefined
   begin: (wanted: WantedRounds) => void
   answer: (side: 'a' | 'b') => void
   leave: () => void
@@ -25,7 +24,6 @@ export function useEye(photoId: number): Eye {
   })
   return {
     series,
-    problem: (begin.error ?? answer.error)?.message,
     begin: begin.mutate,
     answer: (side) => series && answer.mutate({ ...series, side }),
     leave: () => setSeries(null),

@@ -8,7 +8,6 @@ export type MarkedAreas = {
   areas: { box: Box; matters: boolean }[]
   add: (box: Box, matters: boolean) => void
   removeAll: () => void
-  problem: string | undefined
 }
 
 /** The marked areas of a photo, in its place. */
@@ -19,6 +18,5 @@ export function useMarks(weighing: Weighing): MarkedAreas {
     areas: marks.value.map((mark) => ({ box: toPlace(mark, weighing), matters: mark.matters })),
     add: (box, matters) => marks.send([...marks.value, { box: toPicture(box, weighing), matters }]),
     removeAll: () => marks.send([]),
-    problem: set.error?.message,
   }
 }

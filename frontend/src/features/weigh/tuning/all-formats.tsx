@@ -42,11 +42,6 @@ export function AllFormats({ weighing, format }: Props) {
           onChange={(metadata) => changing.mutate({ metadata })}
         />
       )}
-      {changing.error && (
-        <p role="alert" className="text-over">
-          {changing.error.message}
-        </p>
-      )}
     </div>
   )
 }
