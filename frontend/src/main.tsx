@@ -8,7 +8,7 @@ import { BrowserRouter, Route, Routes } from 'react-router'
 import { noteRefusal } from '@/api/access'
 import { base } from '@/api/client'
 import { UploadsProvider } from '@/api/uploads'
-import { PageScreen } from '@/features/page'
+import { PhotosScreen } from '@/features/page'
 import { Shell } from '@/shell'
 import { Boundary } from '@/shell/boundary'
 import { Gate } from '@/shell/gate'
@@ -41,8 +41,8 @@ if (root) {
               <BrowserRouter basename={base}>
                 <Routes>
                   <Route element={<Shell />}>
-                    <Route path="/" element={<PageScreen />} />
-                    <Route path="/pages/:pageId" element={<PageScreen />} />
+                    <Route path="/" element={<PhotosScreen />} />
+                    <Route path="/pages/:pageId" element={<PhotosScreen />} />
                     <Route path="/pages/:pageId/balance" element={<BalanceScreen />} />
                     <Route path="/pages/:pageId/batch" element={<BatchScreen />} />
                     <Route path="/pages/:pageId/pack" element={<PackScreen />} />

@@ -11,6 +11,7 @@ import { Boundary } from './boundary'
 import { Header } from './header'
 import { useKeptFocus } from './kept-focus'
 import { UploadStrip } from './upload-strip'
+import { useTitle } from './where'
 
 /** What every screen has: the way to the others, adding photos, undo, and what went wrong. */
 export function Shell() {
@@ -22,6 +23,7 @@ export function Shell() {
   const adding = useAddPhotos()
   return (
     <AddingContext value={adding}>
+      <title>{useTitle()}</title>
       <div
         {...adding.dropzone.getRootProps()}
         className="grid h-full min-w-[1024px] grid-rows-[52px_auto_minmax(0,1fr)] overflow-hidden"

@@ -56,6 +56,20 @@ function screenOf({ photoId, framedId, packedId }: Ids): Screen {
   return framedId === undefined ? 'weigh' : 'frame'
 }
 
+const TITLES: Record<Screen, string> = {
+  page: 'Page',
+  frame: 'Frame',
+  weigh: 'Weigh',
+  pack: 'Pack',
+}
+
+/** What a tab of the browser is called: the screen, and what it shows. */
+export function useTitle(): string {
+  const { screen, page, photo } = useWhere()
+  const shown = photo?.name ?? page?.name
+  return shown ? `${shown} – ${TITLES[screen]} – Lean Parcel` : 'Lean Parcel'
+}
+
 function useNumber(pattern: string): number | undefined {
   return Number(useMatch(pattern)?.params['id']) || undefined
 }

@@ -2,24 +2,15 @@ import { Link } from 'react-router'
 
 import type { Page } from '@/api/client'
 import { useBalance } from '@/api/many'
-import { paths, useWhere } from '@/shell/where'
+import { PageScreen } from '@/shell/page-screen'
+import { paths } from '@/shell/where'
 
-import { PageRail } from '../page/page-rail'
 import { Answer } from './answer'
 import { useWish, Wishes } from './wishes'
 
 /** Balance: the bytes of a page, spent where they are seen. */
 export default function BalanceScreen() {
-  const { pages, page, isLoaded } = useWhere()
-  return (
-    <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">
-      <PageRail pages={pages} page={page} />
-      <main aria-busy={!isLoaded} className="min-h-0 overflow-y-auto px-4.5 py-4">
-        {page && <Balancing key={page.id} page={page} />}
-        {isLoaded && !page && <p className="text-[17px]">There is no such page.</p>}
-      </main>
-    </div>
-  )
+  return <PageScreen content={Balancing} className="overflow-y-auto px-4.5 py-4" />
 }
 
 function Balancing({ page }: { page: Page }) {

@@ -2,24 +2,15 @@ import { Link } from 'react-router'
 
 import type { Page } from '@/api/client'
 import { useBatch } from '@/api/many'
-import { paths, useWhere } from '@/shell/where'
+import { PageScreen } from '@/shell/page-screen'
+import { paths } from '@/shell/where'
 
 import { BatchNotice } from '../page/batch-notice'
-import { PageRail } from '../page/page-rail'
 import { BatchTable } from './table'
 
 /** Batch: what came of photos that were weighed together. */
 export default function BatchScreen() {
-  const { pages, page, isLoaded } = useWhere()
-  return (
-    <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">
-      <PageRail pages={pages} page={page} />
-      <main aria-busy={!isLoaded} className="min-h-0 space-y-3 overflow-y-auto px-4.5 py-4">
-        {page && <Batched page={page} />}
-        {isLoaded && !page && <p className="text-[17px]">There is no such page.</p>}
-      </main>
-    </div>
-  )
+  return <PageScreen content={Batched} className="space-y-3 overflow-y-auto px-4.5 py-4" />
 }
 
 function Batched({ page }: { page: Page }) {

@@ -2,10 +2,9 @@ import { useState } from 'react'
 
 import type { Delivery, Page } from '@/api/client'
 import { useDelivery } from '@/api/delivery'
-import { useWhere } from '@/shell/where'
+import { PageScreen } from '@/shell/page-screen'
 import { countWords } from '@/words'
 
-import { PageRail } from '../page/page-rail'
 import { CodePanel } from './code-panel'
 import { Files } from './files/files'
 import { HandOver } from './hand-over'
@@ -15,16 +14,7 @@ import { VariantControls } from './variant-controls'
 
 /** Pack: the files that go out, their names, page code, and how they stand in a page. */
 export default function PackScreen() {
-  const { pages, page, isLoaded } = useWhere()
-  return (
-    <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)]">
-      <PageRail pages={pages} page={page} />
-      <main aria-busy={!isLoaded} className="min-h-0 min-w-0">
-        {page && <Packing key={page.id} page={page} />}
-        {isLoaded && !page && <p className="p-4.5 text-[17px]">There is no such page.</p>}
-      </main>
-    </div>
-  )
+  return <PageScreen content={Packing} />
 }
 
 function Packing({ page }: { page: Page }) {

@@ -5,11 +5,11 @@ import type { Page } from '@/api/client'
 import { useBatch } from '@/api/many'
 import { Button } from '@/ui/button'
 import { useAdding } from '@/shell/adding'
+import { PageRail } from '@/shell/page-rail'
 import { useWhere } from '@/shell/where'
 
 import { Band } from './band'
 import { BatchNotice } from './batch-notice'
-import { PageRail } from './page-rail'
 import { PhotoTable } from './rows/photo-table'
 import { SelectionBar } from './rows/selection-bar'
 import { useMoving } from './rows/use-moving'
@@ -23,7 +23,7 @@ import { Treatments } from './treatments/treatments'
 export type Side = 'library' | 'treatments' | null
 
 /** Page: its photos, what each weighs, and where the bytes go. */
-export function PageScreen() {
+export function PhotosScreen() {
   const { pages, page, isLoaded } = useWhere()
   const [side, setSide] = useState<Side>(null)
   const frame = useRef<HTMLElement>(null)

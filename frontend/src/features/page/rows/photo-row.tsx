@@ -14,7 +14,8 @@ import { NameField } from '@/ui/fields/name-field'
 import { aimWords, exactWords, pixelWords, placeNameOf, sizeWords } from '@/words'
 
 import { Looks } from './looks'
-import { dropId, LAST } from './use-moving'
+import { dropId } from '@/shell/drop-id'
+import { LAST } from './use-moving'
 import type { Selection } from './use-selection'
 
 type Props = { photo: Photo; page: Page; pages: Page[]; index: number; selection: Selection }

@@ -9,17 +9,12 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core'
+import { dropId } from '@/shell/drop-id'
 import { arrayMove, sortableKeyboardCoordinates } from '@dnd-kit/sortable'
 import { useState } from 'react'
 
 import type { Page } from '@/api/client'
 import { usePageActs } from '@/api/queries'
-
-/** What is dragged and where it can be dropped: photos of the page by id, and pages. */
-export const dropId = {
-  photo: (photoId: number) => `photo-${photoId}`,
-  page: (pageId: number) => `page-${pageId}`,
-}
 
 function idOf(id: string | number, kind: keyof typeof dropId): number | null {
   const [word, number] = String(id).split('-')

@@ -4,15 +4,15 @@ import { Link, useNavigate } from 'react-router'
 
 import type { Page } from '@/api/client'
 import { usePageActs } from '@/api/queries'
-import { paths, useWhere } from '@/shell/where'
 import { Button } from '@/ui/button'
 import { Menu } from '@/ui/menu'
 import { NameField } from '@/ui/fields/name-field'
 import { Titled } from '@/ui/titled'
 import { shareWords, sizeWords } from '@/words'
 
-import { RoomSection } from './sections/room-section'
-import { dropId } from './rows/use-moving'
+import { dropId } from './drop-id'
+import { RoomSection } from './room-section'
+import { paths, useWhere } from './where'
 
 type Props = { pages: Page[]; page: Page | undefined }
 
