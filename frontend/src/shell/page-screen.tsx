@@ -2,7 +2,7 @@ import type { ComponentType } from 'react'
 
 import type { Page } from '@/api/client'
 
-import { PageRail } from './page-rail'
+import { PageRail } from './rails/page-rail'
 import { useWhere } from './where'
 
 type Props = { content: ComponentType<{ page: Page }>; className?: string }

@@ -5,7 +5,7 @@ import { useSearchParams } from 'react-router'
 import type { Weighing } from '@/api/client'
 import { useWeighing } from '@/api/queries'
 
-import { PhotoRail } from './photo-rail'
+import { PhotoRail } from './rails/photo-rail'
 import { useWhere } from './where'
 
 type Props = { content: ComponentType<{ weighing: Weighing }> }

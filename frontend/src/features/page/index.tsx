@@ -5,7 +5,7 @@ import type { Page } from '@/api/client'
 import { useBatch } from '@/api/many'
 import { Button } from '@/ui/button'
 import { useAdding } from '@/shell/adding'
-import { PageRail } from '@/shell/page-rail'
+import { PageRail } from '@/shell/rails/page-rail'
 import { useWhere } from '@/shell/where'
 
 import { Band } from './band'

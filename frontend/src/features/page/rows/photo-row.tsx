@@ -14,7 +14,7 @@ import { NameField } from '@/ui/fields/name-field'
 import { aimWords, exactWords, pixelWords, placeNameOf, sizeWords } from '@/words'
 
 import { Looks } from './looks'
-import { dropId } from '@/shell/drop-id'
+import { dropId } from '@/shell/rails/drop-id'
 import { LAST } from './use-moving'
 import type { Selection } from './use-selection'
 

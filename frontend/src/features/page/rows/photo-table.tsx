@@ -5,7 +5,7 @@ import { type RefObject, useLayoutEffect, useRef, useState } from 'react'
 import type { Page } from '@/api/client'
 
 import { PhotoRow } from './photo-row'
-import { dropId } from '@/shell/drop-id'
+import { dropId } from '@/shell/rails/drop-id'
 import type { Selection } from './use-selection'
 
 type Props = {

@@ -5,7 +5,7 @@ import { Gauge } from '@/ui/gauge'
 import { Titled } from '@/ui/titled'
 import { aimWords, limitWords, placeWords, shareWords, sizeWords } from '@/words'
 
-import { paths, useWhere } from './where'
+import { paths, useWhere } from '../where'
 
 /** The photos of the page, each with what it weighs; choosing one stays on the screen. */
 export function PhotoRail() {

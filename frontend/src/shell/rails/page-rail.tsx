@@ -12,7 +12,7 @@ import { shareWords, sizeWords } from '@/words'
 
 import { dropId } from './drop-id'
 import { RoomSection } from './room-section'
-import { paths, useWhere } from './where'
+import { paths, useWhere } from '../where'
 
 type Props = { pages: Page[]; page: Page | undefined }
 
