@@ -22,6 +22,7 @@ export function BalanceRow({ balanced, photo, most }: Props) {
         {photo && (
           <Link to={paths.weigh(photo.id)} aria-label={`Weigh ${photo.name}`}>
             <img
+              loading="lazy"
               src={urls.thumbnail(photo)}
               alt=""
               className="h-[42px] w-[66px] rounded-sm object-cover"

@@ -58,7 +58,12 @@ export function Band({ page, side, onTreatments }: Props) {
                 title={`${words}, ${exactWords(photo.pick.size_bytes)}`}
                 className="block h-full focus-visible:-outline-offset-2"
               >
-                <img src={urls.thumbnail(photo)} alt="" className="size-full object-cover" />
+                <img
+                  src={urls.thumbnail(photo)}
+                  loading="lazy"
+                  alt=""
+                  className="size-full object-cover"
+                />
                 {share > LABELLED_SHARE && (
                   <span className="num absolute bottom-1.5 left-1.5 rounded-sm bg-ink px-1.5 py-0.5 text-[11.5px] whitespace-nowrap text-white">
                     {sizeWords(photo.pick.size_bytes)}

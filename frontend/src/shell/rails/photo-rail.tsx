@@ -29,6 +29,7 @@ export function PhotoRail() {
                 className="grid grid-cols-[56px_1fr] gap-2.5 rounded-lg border-l-[3px] border-transparent p-1.5 hover:bg-field aria-[current]:border-navy aria-[current]:bg-wash"
               >
                 <img
+                  loading="lazy"
                   src={urls.thumbnail(each)}
                   alt=""
                   className="h-[42px] w-14 rounded-sm object-cover"

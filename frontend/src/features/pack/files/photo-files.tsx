@@ -37,6 +37,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
             className="self-start"
           >
             <img
+              loading="lazy"
               src={urls.thumbnail(shown)}
               alt=""
               className="h-[42px] w-[60px] rounded-sm object-cover"

@@ -40,6 +40,7 @@ function Offer({ photo, pageId }: { photo: LibraryPhoto; pageId: number }) {
   return (
     <li className="grid grid-cols-[72px_1fr] gap-2.5 border-t border-hair pt-3">
       <img
+        loading="lazy"
         src={urls.libraryThumbnail(photo.file)}
         alt={photo.alt}
         className="h-12 w-18 rounded-sm object-cover"
