@@ -6,7 +6,7 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.original.source import Limits
-from lean_parcel.work.packing.fitting import FileFit, fitting
+from lean_parcel.work.packing.one_file import FileFit, fitting
 
 
 def fit_file(executor: Executor, name: str, data: bytes, aim: Aim, slots: int = 2) -> FileFit:

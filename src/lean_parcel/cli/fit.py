@@ -31,7 +31,7 @@ from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.packing.names import as_text
 from lean_parcel.core.size import format_size
-from lean_parcel.work.packing.fitting import FileFit, Fitting, Offer, fitting
+from lean_parcel.work.packing.one_file import FileFit, Fitting, Offer, fitting
 from lean_parcel.work.packing.sources import read_photo
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 

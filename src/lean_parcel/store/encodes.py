@@ -12,7 +12,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
-from lean_parcel.core.candidates.delivery import delivered_measure
+from lean_parcel.core.candidates.delivered import delivered_measure
 from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.damage.found import Worst
 from lean_parcel.core.encoding.settings import (

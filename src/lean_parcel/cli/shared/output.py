@@ -8,7 +8,7 @@ import click
 
 from lean_parcel.core.packing.names import FileFacts, as_text, file_name, name_key, numbered
 from lean_parcel.work.delivery.writing import write_whole
-from lean_parcel.work.packing.fitting import FileFit, Offer
+from lean_parcel.work.packing.one_file import FileFit, Offer
 
 
 class OutputFolder:

@@ -12,7 +12,7 @@ from lean_parcel.core.encoding.held import with_held
 from lean_parcel.core.encoding.qualities import neighbour
 from lean_parcel.core.encoding.settings import PassThrough, slow_settings
 from lean_parcel.core.search.by_limit.fitting import LEAST_LEFT, SLIGHTLY, filled_up
-from lean_parcel.core.search.by_limit.state import LimitSearch
+from lean_parcel.core.search.by_limit.limit_search import LimitSearch
 from lean_parcel.core.search.ladder import Rung, rung_between
 from lean_parcel.core.search.protocol import TrialSearch
 

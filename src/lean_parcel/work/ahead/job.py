@@ -13,7 +13,7 @@ from typing import Any
 
 from lean_parcel.core.ahead.filling import filled
 from lean_parcel.core.ahead.once_more import once_more
-from lean_parcel.core.candidates.delivery import delivered_measure
+from lean_parcel.core.candidates.delivered import delivered_measure
 from lean_parcel.core.candidates.ranking import judged
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.search.ladder import trial_at

@@ -18,14 +18,14 @@ from lean_parcel.core.packing.names import (
     safe_folder,
 )
 from lean_parcel.core.packing.references.finding import OldPhoto
-from lean_parcel.core.packing.variants import variant_keys, variant_states
+from lean_parcel.core.packing.variant_states import variant_keys, variant_states
 from lean_parcel.core.page.layout import Page, Spot
 from lean_parcel.store import inspections, journal, photos
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database, identity
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.variants import PlannedFile, picked_file, variant_file
+from lean_parcel.work.photos.planned_files import PlannedFile, picked_file, variant_file
 from lean_parcel.work.searches.starting import picked_of
 
 

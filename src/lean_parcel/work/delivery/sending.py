@@ -29,7 +29,7 @@ from lean_parcel.work.delivery.packing_list import (
 from lean_parcel.work.delivery.planning import PlannedDelivery, PlannedPhoto, Planning
 from lean_parcel.work.delivery.writing import PART_GLOB, write_whole
 from lean_parcel.work.photos.files import Files
-from lean_parcel.work.photos.variants import PlannedFile
+from lean_parcel.work.photos.planned_files import PlannedFile
 
 #: What is being written to a folder, until its list is there: first for which delivery.
 _NOTES = ".packing-list.notes"

@@ -6,7 +6,7 @@ from sqlite3 import Connection
 
 from lean_parcel.core.balance.allocation import Objective, Share
 from lean_parcel.core.balance.doubts import Doubt, Outlook, trial_for
-from lean_parcel.core.candidates.delivery import trial_under
+from lean_parcel.core.candidates.delivered import trial_under
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.state import plan_of
 from lean_parcel.core.encoding.held import with_held

@@ -3,7 +3,7 @@
 from contextlib import suppress
 from sqlite3 import OperationalError
 
-from lean_parcel.core.candidates.delivery import delivered_file
+from lean_parcel.core.candidates.delivered import delivered_file
 from lean_parcel.core.decisions.state import plan_of
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.sharpened_part import sharpened_part

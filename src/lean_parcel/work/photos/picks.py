@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 from typing import TypeVar
 
-from lean_parcel.core.candidates.delivery import trial_under
+from lean_parcel.core.candidates.delivered import trial_under
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.store import blobs, encodes, framed

@@ -33,7 +33,7 @@ from lean_parcel.store.photos import Photo
 from lean_parcel.store.searches import OWN, Search
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections
-from lean_parcel.work.photos.variants import variants_at
+from lean_parcel.work.photos.planned_files import variants_at
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
 from lean_parcel.work.searches.starting import variant_states_of

@@ -11,7 +11,7 @@ from concurrent.futures import Future
 from dataclasses import dataclass
 from typing import Any
 
-from lean_parcel.core.candidates.delivery import delivered_measure
+from lean_parcel.core.candidates.delivered import delivered_measure
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed

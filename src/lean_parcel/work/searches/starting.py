@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from sqlite3 import Connection
 
 from lean_parcel.core.decisions.state import State, files_key, plan_of
-from lean_parcel.core.packing.variants import Picked, variant_states
+from lean_parcel.core.packing.variant_states import Picked, variant_states
 from lean_parcel.store import encodes, framed, journal, photos, searches
 from lean_parcel.store.photos import Photo
 from lean_parcel.store.searches import OWN, SearchRef

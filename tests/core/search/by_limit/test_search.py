@@ -8,7 +8,7 @@ from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.encoding.settings import is_draft
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.search.by_limit import refining
-from lean_parcel.core.search.by_limit.state import MOST_TRIALS
+from lean_parcel.core.search.by_limit.limit_search import MOST_TRIALS
 from lean_parcel.core.search.by_limit.survey import MOST_AT_A_PLACE
 from lean_parcel.core.search.curves import MIN_QUALITY
 from lean_parcel.core.search.ladder import PartTrial, rung_between

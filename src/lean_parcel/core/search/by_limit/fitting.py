@@ -15,8 +15,8 @@ from lean_parcel.core.encoding.qualities import neighbour
 from lean_parcel.core.encoding.settings import PassThrough
 from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.search.bracket import SizeBracket
+from lean_parcel.core.search.by_limit.limit_search import LimitSearch
 from lean_parcel.core.search.by_limit.refining import fitting_rung
-from lean_parcel.core.search.by_limit.state import LimitSearch
 from lean_parcel.core.search.by_limit.survey import Estimate
 from lean_parcel.core.search.damage_law import likeness_at
 from lean_parcel.core.search.ladder import Rung, trial_at

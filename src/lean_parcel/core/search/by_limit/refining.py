@@ -12,7 +12,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from lean_parcel.core.candidates.trial import Measured
-from lean_parcel.core.search.by_limit.state import LimitSearch
+from lean_parcel.core.search.by_limit.limit_search import LimitSearch
 from lean_parcel.core.search.by_limit.survey import Estimate, surveyed
 from lean_parcel.core.search.ladder import Rung, rung_at
 from lean_parcel.core.search.protocol import TrialSearch

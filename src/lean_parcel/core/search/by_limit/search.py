@@ -20,8 +20,8 @@ from lean_parcel.core.search.by_limit.fitting import (
     found_at,
     measured_at,
 )
+from lean_parcel.core.search.by_limit.limit_search import LimitSearch, rules_of
 from lean_parcel.core.search.by_limit.refining import refined
-from lean_parcel.core.search.by_limit.state import LimitSearch, rules_of
 from lean_parcel.core.search.by_limit.survey import Estimate, survey
 from lean_parcel.core.search.ladder import (
     Rung,

@@ -16,7 +16,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from lean_parcel.core.candidates.trial import Measured
-from lean_parcel.core.search.by_limit.state import LimitSearch
+from lean_parcel.core.search.by_limit.limit_search import LimitSearch
 from lean_parcel.core.search.damage_law import likeness_at
 from lean_parcel.core.search.ladder import Rung
 from lean_parcel.core.search.protocol import TrialSearch

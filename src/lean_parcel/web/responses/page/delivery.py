@@ -14,7 +14,7 @@ from lean_parcel.web.responses.told import Told
 from lean_parcel.work.delivery.planning import PlannedDelivery, PlannedPhoto
 from lean_parcel.work.delivery.sending import Written
 from lean_parcel.work.delivery.visits import Visit
-from lean_parcel.work.photos.variants import FileState, PlannedFile
+from lean_parcel.work.photos.planned_files import FileState, PlannedFile
 
 
 class FileResponse(Told):

@@ -10,7 +10,7 @@ from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.framing import Framing, Size
 from lean_parcel.core.framing.place import Place
-from lean_parcel.core.packing.variants import Picked, variant_keys, variant_states
+from lean_parcel.core.packing.variant_states import Picked, variant_keys, variant_states
 from tests.builders import source
 
 SOURCE = source(1500, 1000)
