@@ -1,6 +1,8 @@
 """Parts of files by their headers."""
 
-from lean_parcel.core.metadata.containers import boxes
+import pytest
+
+from lean_parcel.core.metadata.containers import boxes, jpeg_parts
 
 
 def box(kind: bytes, payload: bytes, *, is_large: bool = False) -> bytes:
@@ -23,3 +25,26 @@ def test_what_says_that_it_is_smaller_than_its_header_or_larger_than_the_file_en
         assert len(list(boxes(good + size.to_bytes(4, "big") + b"mdat" + bytes(8)))) == 1
     short = b"\0\0\0\1mdat" + (15).to_bytes(8, "big")
     assert len(list(boxes(good + short))) == 1
+
+
+SCAN = b"\xff\xd8\xff\xda\0\4\1\2"
+
+
+@pytest.mark.parametrize(
+    ("scan", "left"),
+    [
+        (b"\1\2\3", b""),
+        (b"\1\xff\0\2", b""),  # a stuffed byte
+        (b"\1\xff\xd0\2", b""),  # a restart
+        (b"\1\xff", b""),  # cut in a marker
+        (b"", b""),
+        (b"\1\2\xff\xd9", b"\xff\xd9"),
+        (b"\1\xff\0\2\xff\xd9", b"\xff\xd9"),
+    ],
+)
+def test_a_scan_reaches_to_the_next_marker_or_to_the_end_of_what_is_cut_off(
+    scan: bytes, left: bytes
+) -> None:
+    data = SCAN + scan
+    parts = {part.kind: part for part in jpeg_parts(data)}
+    assert data[parts[b"\xda"].end :] == left
