@@ -130,7 +130,7 @@ def shoot_pack(page: Page, url: str) -> None:
 def wait_until_weighed(page: Page, photo_id: int, url: str) -> None:
     """Waits for the end of a photo's search."""
     while True:
-        weighing = json.loads(page.request.get(f"{url}/api/photos/{photo_id}").text())
+        weighing = json.loads(page.request.get(f"{url}/api/photos/{photo_id}/at/0").text())
         if weighing["search"]["state"] != "running":
             return
         time.sleep(1)
@@ -140,7 +140,7 @@ def wait_until_at_rest(page: Page, photo_id: int, url: str) -> None:
     """Waits until idle workers have done for a photo what they do for one that is looked at."""
     made, at_rest_s = 0, 0
     while at_rest_s < _REST_S:
-        weighing = json.loads(page.request.get(f"{url}/api/photos/{photo_id}").text())
+        weighing = json.loads(page.request.get(f"{url}/api/photos/{photo_id}/at/0").text())
         at_rest_s = at_rest_s + 1 if len(weighing["encodes"]) == made else 0
         made = len(weighing["encodes"])
         time.sleep(1)

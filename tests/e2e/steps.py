@@ -105,7 +105,7 @@ def weighing(page: Page) -> dict[str, Any]:
     expect(page).to_have_url(re.compile(r"/photos/\d+"))
     found = re.search(r"/photos/(\d+)", page.url)
     assert found
-    value: dict[str, Any] = json.loads(page.request.get(f"/api/photos/{found[1]}").text())
+    value: dict[str, Any] = json.loads(page.request.get(f"/api/photos/{found[1]}/at/0").text())
     return value
 
 

@@ -24,7 +24,7 @@ def ruin(page: Page) -> int:
     """A JPEG of the photo that nobody would take."""
     base, _, path = page.url.partition("/photos/")
     made = page.request.post(
-        f"{base}/api/photos/{path.partition('?')[0]}/encodes",
+        f"{base}/api/photos/{path.partition('?')[0]}/at/0/encodes",
         data={"settings": {"format": "jpeg", "quality": 4, "chroma": "4:2:0"}},
         headers={"Origin": base},
     )

@@ -41,7 +41,7 @@ def weighed(client: FlaskClient, workspace: Workspace, data: bytes) -> dict[str,
     photo_id = upload(client, data).json["id"]
     assert client.patch(f"/api/photos/{photo_id}/aim", json=AIM).status_code == 204
     settled(workspace, photo_id)
-    weighing: dict[str, Any] = client.get(f"/api/photos/{photo_id}").json
+    weighing: dict[str, Any] = client.get(f"/api/photos/{photo_id}/at/0").json
     return weighing
 
 

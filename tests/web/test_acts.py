@@ -83,7 +83,7 @@ def shown(client: FlaskClient, workspace: Workspace) -> dict[str, Any]:
     paths += [f"photos/{each}/journal" for each in on_pages]
     told = {path: client.get(f"/api/{path}").json for path in paths}
     for each in on_pages:
-        view = client.get(f"/api/photos/{each}").json
+        view = client.get(f"/api/photos/{each}/at/0").json
         told[f"photos/{each}"] = {name: view.get(name) for name in _DECIDED}
     return _lasting(told)
 
@@ -101,6 +101,6 @@ def _filled_in(client: FlaskClient, sent: Any) -> Any:
     text = json.dumps(sent)
     for photo_id in _BOTH:
         if f'"${photo_id}"' in text:
-            best = client.get(f"/api/photos/{photo_id}").json["encodes"][0]["id"]
+            best = client.get(f"/api/photos/{photo_id}/at/0").json["encodes"][0]["id"]
             text = text.replace(f'"${photo_id}"', str(best))
     return json.loads(text)

@@ -16,7 +16,7 @@ from tests.web.steps import own_page
 
 OF_ALL = ("pages", "treatments", "places", "library", "terms", "knobs")
 OF_PAGES = ("delivery", "batch")
-OF_PHOTOS = ("", "/row", "/findings", "/journal", "/variants/100", "/variants/200")
+OF_PHOTOS = ("/at/0", "/row", "/findings", "/journal", "/at/100", "/at/200")
 
 
 @pytest.fixture(scope="module")
@@ -55,7 +55,7 @@ def test_of_a_photo(demo: FlaskClient, photo_id: int, recorded: Recorded) -> Non
 
 def test_of_the_encodes_of_a_photo(demo: FlaskClient, recorded: Recorded) -> None:
     photo_id = 1
-    weighing = demo.get(f"/api/photos/{photo_id}").json
+    weighing = demo.get(f"/api/photos/{photo_id}/at/0").json
     told = {}
     for encode in weighing["encodes"]:
         of = f"photos/{photo_id}/encodes/{encode['id']}"

@@ -70,7 +70,7 @@ def test_the_damage_of_a_candidate_is_told_and_shown(
     mark = {"box": {"left_px": 0, "top_px": 0, "width_px": 20, "height_px": 20}, "matters": True}
     marks = f"/api/photos/{weighing['id']}/marks"
     assert client.put(marks, json={"marks": [mark]}).status_code == 204
-    assert client.get(f"/api/photos/{weighing['id']}").json["marks"] == [mark]
+    assert client.get(f"/api/photos/{weighing['id']}/at/0").json["marks"] == [mark]
     assert any(spot["is_marked"] for spot in client.get(path).json["spots"])
 
 
@@ -136,13 +136,13 @@ def test_a_bad_aim_changes_nothing(
     before = weighed(client, workspace, file(photo()))
     answer = client.patch(f"/api/photos/{before['id']}/aim", json=change)
     assert (answer.status_code, answer.json["code"]) == (400, code)
-    assert client.get(f"/api/photos/{before['id']}").json == before
+    assert client.get(f"/api/photos/{before['id']}/at/0").json == before
 
 
 @pytest.mark.parametrize(
     ("method", "path"),
     [
-        ("get", "/api/photos/7"),
+        ("get", "/api/photos/7/at/0"),
         ("patch", "/api/photos/7/aim"),
         ("get", "/api/photos/7/thumbnail"),
         ("get", "/api/encodes/7/file"),
@@ -154,7 +154,7 @@ def test_a_bad_aim_changes_nothing(
         ("post", "/api/photos/7/journal/undo"),
         ("delete", "/api/pages/7"),
         ("delete", "/api/places/77"),
-        ("delete", "/api/photos/7/search"),
+        ("delete", "/api/photos/7/at/0/search"),
         ("get", "/api/nowhere"),
     ],
 )
@@ -250,7 +250,7 @@ def test_the_library_sends_sizes_with_their_credit(
     choice = {"file": offered["file"], "width_px": offered["widths_px"][0], "page_id": 1}
     photo_id = client.post("/api/library", json=choice).json["id"]
     workspace.deciding.stop_search(photo_id)
-    weighing = client.get(f"/api/photos/{photo_id}").json
+    weighing = client.get(f"/api/photos/{photo_id}/at/0").json
     assert (weighing["name"], weighing["source"]["width_px"]) == (offered["title"], 800)
     assert client.get(f"/api/photos/{photo_id}/findings").json["credit"] == offered["credit"]
     thumbnail = client.get(f"/api/library/{offered['file']}/thumbnail")
@@ -272,7 +272,7 @@ def test_room_is_told_and_given_back(client: FlaskClient, workspace: Workspace) 
     client.delete(f"/api/photos/{photo_id}")
     assert client.post("/api/room/reclaim", json={"forgets_removed": True}).status_code == 204
     assert client.post("/api/pages/undo").json["code"] == "nothing_to_undo"
-    assert client.get(f"/api/photos/{photo_id}").status_code == 404
+    assert client.get(f"/api/photos/{photo_id}/at/0").status_code == 404
     after = client.get("/api/room").json
     assert (after["free_bytes"], after["removed_bytes"]) == (0, 0)
 

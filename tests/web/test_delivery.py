@@ -100,7 +100,7 @@ def test_references_come_in_pieces_that_make_the_text_again(
 
 def test_variants_are_shown_made_and_chosen(client: FlaskClient, workspace: Workspace) -> None:
     photo_id = taken(workspace)
-    base = f"/api/photos/{photo_id}/variants/100"
+    base = f"/api/photos/{photo_id}/at/100"
     shown = client.get(base).json
     assert (shown["density"], shown["densities"]) == (1, [2, 1])
     settings = next(e["settings"] for e in shown["encodes"] if e["settings"]["format"] == "jpeg")
@@ -108,9 +108,9 @@ def test_variants_are_shown_made_and_chosen(client: FlaskClient, workspace: Work
     pick = {"format": "jpeg", "encode_id": made["id"]}
     assert client.put(f"{base}/pick", json=pick).status_code == 204
     assert client.get(base).json["chosen_ids"] == [made["id"]]
-    assert client.get(f"/api/photos/{photo_id}/variants/300").status_code == 404
+    assert client.get(f"/api/photos/{photo_id}/at/300").status_code == 404
     assert client.delete(f"{base}/search").status_code == 204
-    assert client.delete(f"/api/photos/{photo_id}/variants/300/search").status_code == 404
+    assert client.delete(f"/api/photos/{photo_id}/at/300/search").status_code == 404
 
 
 def test_the_site_sends_what_is_delivered_and_counts_it(

@@ -75,7 +75,7 @@ def test_pages_and_places_are_as_they_were(client: FlaskClient, said: dict[str, 
 
 def test_photos_are_as_they_were_decided(client: FlaskClient, said: dict[str, Any]) -> None:
     for photo_id, then in said["photos"].items():
-        now = client.get(f"/api/photos/{photo_id}").json
+        now = client.get(f"/api/photos/{photo_id}/at/0").json
         for what in ("name", "page_id", "aim", "framing"):
             assert holds(now[what], then[what]), what
         assert now["marks"] == then["marks"]
@@ -88,7 +88,9 @@ def test_files_are_the_same_to_the_byte(
     client: FlaskClient, said: dict[str, Any], version: int
 ) -> None:
     for photo_id, then in said["photos"].items():
-        now = {each["id"]: each for each in client.get(f"/api/photos/{photo_id}").json["encodes"]}
+        now = {
+            each["id"]: each for each in client.get(f"/api/photos/{photo_id}/at/0").json["encodes"]
+        }
         for encode_id in then["likeness"]:
             if is_shifted(version, int(encode_id)):
                 assert int(encode_id) not in now
@@ -167,4 +169,4 @@ def test_steps_go_back_as_they_were_made(client: FlaskClient, said: dict[str, An
             assert client.post(f"/api/photos/{photo_id}/journal/undo").status_code == 204
         refused = client.post(f"/api/photos/{photo_id}/journal/undo")
         assert refused.json["code"] == "nothing_to_undo"
-        assert client.get(f"/api/photos/{photo_id}").json["picked_ids"] == []
+        assert client.get(f"/api/photos/{photo_id}/at/0").json["picked_ids"] == []

@@ -19,7 +19,7 @@ def pixels(client: FlaskClient, path: str) -> Any:
 
 
 def framed(client: FlaskClient, photo_id: int) -> Any:
-    weighing = client.get(f"/api/photos/{photo_id}").json
+    weighing = client.get(f"/api/photos/{photo_id}/at/0").json
     return pixels(client, f"/api/framed/{weighing['framed']['id']}/pixels")
 
 
@@ -55,7 +55,7 @@ def test_a_photo_is_turned_cropped_and_stepped_back(
     }
     client.patch(f"{path}/framing", json={"turn": "flip", "straighten_deg": 2})
     assert client.delete(f"{path}/framing").status_code == 204
-    framing = client.get(path).json["framing"]
+    framing = client.get(f"{path}/at/0").json["framing"]
     assert (framing["orientation"], framing["straighten_deg"]) == (1, 0)
     settled(workspace, photo_id)
 
@@ -80,7 +80,7 @@ def test_a_framing_that_cannot_be_changes_nothing(
     before = weighed(client, workspace, file(photo()))
     answer = client.patch(f"/api/photos/{before['id']}/framing", json=change)
     assert (answer.status_code, answer.json["code"]) == (400, code)
-    assert client.get(f"/api/photos/{before['id']}").json == before
+    assert client.get(f"/api/photos/{before['id']}/at/0").json == before
 
 
 def test_sharpening_is_shown_before_it_is_taken(client: FlaskClient, workspace: Workspace) -> None:
@@ -133,7 +133,7 @@ def test_photos_are_laid_out_on_pages(client: FlaskClient, workspace: Workspace)
     assert totals["left_bytes"] == 9_000 - best.measured.size_bytes
     client.delete(f"/api/photos/{two}")
     assert [shown["id"] for shown in photos(client)] == [one]
-    assert client.get(f"/api/photos/{two}").status_code == 404
+    assert client.get(f"/api/photos/{two}/at/0").status_code == 404
     assert client.get("/api/pages").json["undo_words"] == "Removed a photo"
     client.post("/api/pages/undo")
     client.post("/api/pages/undo")
@@ -160,18 +160,18 @@ def test_places_are_kept(client: FlaskClient) -> None:
 
 def test_encodes_are_made_by_hand(client: FlaskClient, workspace: Workspace) -> None:
     weighing = weighed(client, workspace, file(photo()))
-    path = f"/api/photos/{weighing['id']}/encodes"
+    path = f"/api/photos/{weighing['id']}/at/0/encodes"
     formats = client.get("/api/knobs").json["formats"]
     assert [each["format"] for each in formats] == ["jpeg", "webp", "avif", "png"]
     wish = {"settings": {"format": "webp", "quality": 33, "sharp_chroma": True}}
     made = client.post(path, json=wish).json
     assert made["settings"]["sharp_chroma"] is True
-    assert made in client.get(f"/api/photos/{weighing['id']}").json["encodes"]
+    assert made in client.get(f"/api/photos/{weighing['id']}/at/0").json["encodes"]
     data = client.get(f"/api/encodes/{made['id']}/file").data
     assert len(data) == made["size_bytes"]
     assert client.post(path, json=wish).json == made
     box = {"left_px": 0, "top_px": -9, "width_px": 10**30, "height_px": 20}
-    glimpses = f"/api/photos/{weighing['id']}/glimpses"
+    glimpses = f"/api/photos/{weighing['id']}/at/0/glimpses"
     seen = client.post(glimpses, json={**wish, "width_px": 90, "box": box}).json
     assert seen["url"].startswith("data:image/webp;base64,UklGR")
     assert (seen["box"]["top_px"], seen["box"]["width_px"]) == (0, 90)

@@ -32,7 +32,7 @@ def test_names_are_only_names(
     assert answer.status_code == 201, answer.text
     settled(workspace, answer.json["id"])
     assert photos(client)[0]["name"] == kept
-    best = client.get(f"/api/photos/{answer.json['id']}").json["candidate_ids"][0]
+    best = client.get(f"/api/photos/{answer.json['id']}/at/0").json["candidate_ids"][0]
     saved = client.get(f"/api/photos/{answer.json['id']}/encodes/{best}/download")
     disposition = saved.headers["Content-Disposition"]
     assert "/" not in disposition
@@ -97,7 +97,7 @@ def test_numbers_that_cannot_be_are_refused(
     before = weighed(client, workspace, file(photo()))
     answer = client.patch(f"/api/photos/{before['id']}/aim", data=json.dumps(change))
     assert answer.status_code == 400, answer.text
-    assert client.get(f"/api/photos/{before['id']}").json == before
+    assert client.get(f"/api/photos/{before['id']}/at/0").json == before
 
 
 def test_a_place_without_height_is_refused(client: FlaskClient) -> None:
@@ -119,7 +119,7 @@ def test_a_position_past_every_end_is_the_end(client: FlaskClient) -> None:
 @pytest.mark.parametrize(
     "path",
     [
-        "/api/photos/99999999999999999999",
+        "/api/photos/99999999999999999999/at/0",
         "/api/photos/-1",
         "/api/encodes/99999999999999999999/file",
         "/assets/../app.py",

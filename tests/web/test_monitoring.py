@@ -63,11 +63,11 @@ def test_a_workspace_that_cannot_be_read_is_told(
 
 def test_requests_and_tasks_are_measured(fresh_client: FlaskClient) -> None:
     upload(fresh_client, file(photo()))
-    fresh_client.get("/api/photos/999")
+    fresh_client.get("/api/photos/999/at/0")
     found = measured(fresh_client)
     counts = found["lean_parcel_request_seconds_count"]
     assert counts["POST", "/api/photos", "201"] == 1
-    assert counts["GET", "/api/photos/<int:photo_id>", "404"] == 1
+    assert counts["GET", "/api/photos/<int:photo_id>/at/<int:density_percent>", "404"] == 1
     assert found["lean_parcel_tasks_total"]["frame", "done"] >= 1
     assert found["lean_parcel_task_seconds_total"]["frame",] > 0
     assert found["lean_parcel_workers"][()] == 2

@@ -61,7 +61,7 @@ def test_everything_is_shown_and_nothing_is_changed(path: Path) -> None:
         assert caught.value.code == "workspace_read_only"
     client = create_app(workspace, Limits()).test_client()
     assert client.get("/api/terms").json["is_read_only"]
-    assert client.get(f"/api/photos/{photo_id}").status_code == 200
+    assert client.get(f"/api/photos/{photo_id}/at/0").status_code == 200
     workspace.close()
     assert path.read_bytes() == before
 
@@ -178,7 +178,7 @@ def test_no_act_is_acknowledged_once_the_file_is_not_the_one_that_was_opened(
             do()
         assert caught.value.code == "workspace_gone"
     client = create_app(workspace, Limits()).test_client()
-    answer = client.get(f"/api/photos/{photo_id}")
+    answer = client.get(f"/api/photos/{photo_id}/at/0")
     assert (answer.status_code, answer.json["code"]) == (503, "workspace_gone")
     workspace.close()
 

@@ -102,7 +102,8 @@ async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
 const until = (signal?: AbortSignal) => ({ signal: signal ?? null })
 const ofPhoto = (photoId: number) => ({ params: { path: { photo_id: photoId } } })
 const ofPage = (pageId: number) => ({ params: { path: { page_id: pageId } } })
-const ofVariant = (photoId: number, density: number) => ({
+/** At a density of its variants; 0 is the photo as it is taken. */
+const ofPhotoAt = (photoId: number, density: number) => ({
   params: { path: { photo_id: photoId, density_percent: Math.round(density * 100) } },
 })
 const ofTreatment = (treatmentId: number) => ({ params: { path: { treatment_id: treatmentId } } })
@@ -217,16 +218,13 @@ export const api = {
   removePhoto: (photoId: number) =>
     unwrap(client.DELETE('/api/photos/{photo_id}', ofPhoto(photoId))),
   row: (photoId: number) => unwrap(client.GET('/api/photos/{photo_id}/row', ofPhoto(photoId))),
-  /** A photo as it is taken, or as it is at a density of its variants. */
   weighing: (photoId: number, density: number, signal: AbortSignal) =>
-    density === 0
-      ? unwrap(client.GET('/api/photos/{photo_id}', { ...ofPhoto(photoId), ...until(signal) }))
-      : unwrap(
-          client.GET('/api/photos/{photo_id}/variants/{density_percent}', {
-            ...ofVariant(photoId, density),
-            ...until(signal),
-          }),
-        ),
+    unwrap(
+      client.GET('/api/photos/{photo_id}/at/{density_percent}', {
+        ...ofPhotoAt(photoId, density),
+        ...until(signal),
+      }),
+    ),
   findings: (photoId: number, signal: AbortSignal) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/findings', { ...ofPhoto(photoId), ...until(signal) }),
@@ -250,31 +248,25 @@ export const api = {
     unwrap(client.PUT('/api/photos/{photo_id}/reason', { ...ofPhoto(photoId), body: { reason } })),
   pickVariant: (photoId: number, density: number, format: Format, encode_id: number | null) =>
     unwrap(
-      client.PUT('/api/photos/{photo_id}/variants/{density_percent}/pick', {
-        ...ofVariant(photoId, density),
+      client.PUT('/api/photos/{photo_id}/at/{density_percent}/pick', {
+        ...ofPhotoAt(photoId, density),
         body: { format, encode_id },
       }),
     ),
   makeEncode: (photoId: number, density: number, wanted: WantedEncode) =>
-    density === 0
-      ? unwrap(client.POST('/api/photos/{photo_id}/encodes', { ...ofPhoto(photoId), body: wanted }))
-      : unwrap(
-          client.POST('/api/photos/{photo_id}/variants/{density_percent}/encodes', {
-            ...ofVariant(photoId, density),
-            body: wanted,
-          }),
-        ),
-  glimpse: (photoId: number, density: number, wanted: WantedEncode, box: Box) => {
-    const body = { ...wanted, box }
-    return density === 0
-      ? unwrap(client.POST('/api/photos/{photo_id}/glimpses', { ...ofPhoto(photoId), body }))
-      : unwrap(
-          client.POST('/api/photos/{photo_id}/variants/{density_percent}/glimpses', {
-            ...ofVariant(photoId, density),
-            body,
-          }),
-        )
-  },
+    unwrap(
+      client.POST('/api/photos/{photo_id}/at/{density_percent}/encodes', {
+        ...ofPhotoAt(photoId, density),
+        body: wanted,
+      }),
+    ),
+  glimpse: (photoId: number, density: number, wanted: WantedEncode, box: Box) =>
+    unwrap(
+      client.POST('/api/photos/{photo_id}/at/{density_percent}/glimpses', {
+        ...ofPhotoAt(photoId, density),
+        body: { ...wanted, box },
+      }),
+    ),
   damage: (photoId: number, encodeId: number, signal: AbortSignal) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/encodes/{encode_id}/damage', {
@@ -306,14 +298,12 @@ export const api = {
   readAim: (text: string) => unwrap(client.POST('/api/typed-aims', { body: { text } })),
   readSize: (text: string) => unwrap(client.POST('/api/typed-sizes', { body: { text } })),
   stopSearch: (photoId: number, density: number) =>
-    density === 0
-      ? unwrap(client.DELETE('/api/photos/{photo_id}/search', ofPhoto(photoId)))
-      : unwrap(
-          client.DELETE(
-            '/api/photos/{photo_id}/variants/{density_percent}/search',
-            ofVariant(photoId, density),
-          ),
-        ),
+    unwrap(
+      client.DELETE(
+        '/api/photos/{photo_id}/at/{density_percent}/search',
+        ofPhotoAt(photoId, density),
+      ),
+    ),
 
   journal: (photoId: number, signal: AbortSignal) =>
     unwrap(client.GET('/api/photos/{photo_id}/journal', { ...ofPhoto(photoId), ...until(signal) })),

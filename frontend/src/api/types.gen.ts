@@ -58,123 +58,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/photos/{photo_id}": {
+    "/api/photos/{photo_id}/at/{density_percent}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** A photo with its framing, search, encodes and candidates */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    photo_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Done */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["PhotoResponse"];
-                    };
-                };
-                /** @description Refused */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ErrorResponse"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        /** Takes a photo off its page */
-        delete: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    photo_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Done */
-                204: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-                /** @description Refused */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ErrorResponse"];
-                    };
-                };
-            };
-        };
-        options?: never;
-        head?: never;
-        /** Names a photo, or moves it */
-        patch: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    photo_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["PhotoChangeRequest"];
-                };
-            };
-            responses: {
-                /** @description Done */
-                204: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-                /** @description Refused */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ErrorResponse"];
-                    };
-                };
-            };
-        };
-        trace?: never;
-    };
-    "/api/photos/{photo_id}/variants/{density_percent}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A photo at a density of its variants, in hundredths, with search, encodes and candidates */
+        /**
+         * A photo at a density of its variants, in hundredths, or with 0 as it is taken: with framing,
+         *         search, encodes and candidates
+         */
         get: {
             parameters: {
                 query?: never;
@@ -215,7 +109,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/photos/{photo_id}/variants/{density_percent}/encodes": {
+    "/api/photos/{photo_id}/at/{density_percent}/encodes": {
         parameters: {
             query?: never;
             header?: never;
@@ -224,7 +118,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Makes an encode of a variant by hand */
+        /** Makes an encode by hand */
         post: {
             parameters: {
                 query?: never;
@@ -267,7 +161,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/photos/{photo_id}/variants/{density_percent}/glimpses": {
+    "/api/photos/{photo_id}/at/{density_percent}/glimpses": {
         parameters: {
             query?: never;
             header?: never;
@@ -276,7 +170,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** How a part of a variant will look in an encode by hand */
+        /** How a part of the photo will look in an encode by hand */
         post: {
             parameters: {
                 query?: never;
@@ -319,7 +213,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/photos/{photo_id}/variants/{density_percent}/pick": {
+    "/api/photos/{photo_id}/at/{density_percent}/pick": {
         parameters: {
             query?: never;
             header?: never;
@@ -369,7 +263,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/photos/{photo_id}/variants/{density_percent}/search": {
+    "/api/photos/{photo_id}/at/{density_percent}/search": {
         parameters: {
             query?: never;
             header?: never;
@@ -379,7 +273,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Ends the search of variants where it is */
+        /** Ends the search where it is */
         delete: {
             parameters: {
                 query?: never;
@@ -509,6 +403,84 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a photo off its page */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        /** Names a photo, or moves it */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PhotoChangeRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/photos/{photo_id}/aim": {
@@ -970,153 +942,6 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/photos/{photo_id}/encodes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Makes an encode by hand */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    photo_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["EncodeRequest"];
-                };
-            };
-            responses: {
-                /** @description Done */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["EncodeResponse"];
-                    };
-                };
-                /** @description Refused */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ErrorResponse"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/photos/{photo_id}/glimpses": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** How a part of the photo will look in an encode by hand */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    photo_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["GlimpseRequest"];
-                };
-            };
-            responses: {
-                /** @description Done */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["GlimpseResponse"];
-                    };
-                };
-                /** @description Refused */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ErrorResponse"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/photos/{photo_id}/search": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Ends the search where it is */
-        delete: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    photo_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Done */
-                204: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-                /** @description Refused */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ErrorResponse"];
-                    };
-                };
-            };
-        };
         options?: never;
         head?: never;
         patch?: never;

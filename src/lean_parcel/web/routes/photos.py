@@ -9,7 +9,6 @@ from lean_parcel.core.decisions import acts
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.metadata.scans import first_picture_bytes
 from lean_parcel.core.page import page_acts
-from lean_parcel.core.picture.box import Box
 from lean_parcel.store.searches import OWN
 from lean_parcel.web.api import MAX_ID, JsonRoutes
 from lean_parcel.web.requests import (
@@ -38,6 +37,8 @@ from lean_parcel.web.responses.photo.photos import PhotoResponse
 from lean_parcel.web.served import workspace
 from lean_parcel.work.photos.tuning import Wanted
 
+#: Variants are at a density; 0 is the photo as it is taken.
+_AT = "at/<int:density_percent>"
 routes = JsonRoutes("photos", "/api/photos")
 _UPLOAD: dict[str, Any] = {
     "type": "object",
@@ -72,44 +73,51 @@ def _page_id(text: str | None) -> int | None:
     return int(text)
 
 
-@routes.route("get", "/<int:photo_id>")
-def show_photo(photo_id: int) -> PhotoResponse:
-    """A photo with its framing, search, encodes and candidates."""
-    view = workspace().viewing.photo(photo_id)
-    workspace().looking.look(view)
+@routes.route("get", f"/<int:photo_id>/{_AT}")
+def show_photo(photo_id: int, density_percent: int) -> PhotoResponse:
+    """A photo at a density of its variants, in hundredths, or with 0 as it is taken: with framing,
+    search, encodes and candidates."""
+    view = workspace().viewing.photo(photo_id, density_percent / 100)
+    if view.density == OWN:
+        workspace().looking.look(view)
     return PhotoResponse.of(view)
 
 
-@routes.route("get", "/<int:photo_id>/variants/<int:density_percent>")
-def show_variants(photo_id: int, density_percent: int) -> PhotoResponse:
-    """A photo at a density of its variants, in hundredths, with search, encodes and candidates."""
-    return PhotoResponse.of(workspace().viewing.photo(photo_id, density_percent / 100))
+@routes.route("post", f"/<int:photo_id>/{_AT}/encodes")
+def make_encode(photo_id: int, density_percent: int, asked: EncodeRequest) -> EncodeResponse:
+    """Makes an encode by hand."""
+    tuned = workspace().tuning.encode(_wanted(photo_id, density_percent, asked))
+    return EncodeResponse.of(tuned.encode, tuned.aim)
 
 
-@routes.route("post", "/<int:photo_id>/variants/<int:density_percent>/encodes")
-def make_variant(photo_id: int, density_percent: int, asked: EncodeRequest) -> EncodeResponse:
-    """Makes an encode of a variant by hand."""
-    return _made(_wanted(photo_id, asked, density_percent / 100))
-
-
-@routes.route("post", "/<int:photo_id>/variants/<int:density_percent>/glimpses")
-def glimpse_at_variant(
+@routes.route("post", f"/<int:photo_id>/{_AT}/glimpses")
+def glimpse_at_encode(
     photo_id: int, density_percent: int, asked: GlimpseRequest
 ) -> GlimpseResponse:
-    """How a part of a variant will look in an encode by hand."""
-    return _glimpse(_wanted(photo_id, asked, density_percent / 100), asked.box)
+    """How a part of the photo will look in an encode by hand."""
+    wanted = _wanted(photo_id, density_percent, asked)
+    return GlimpseResponse.of(workspace().tuning.glimpse(wanted, asked.box))
 
 
-@routes.route("put", "/<int:photo_id>/variants/<int:density_percent>/pick")
+def _wanted(photo_id: int, density_percent: int, asked: EncodeRequest) -> Wanted:
+    return Wanted(
+        photo_id=photo_id,
+        settings=asked.settings,
+        width_px=asked.width_px,
+        density=density_percent / 100,
+    )
+
+
+@routes.route("put", f"/<int:photo_id>/{_AT}/pick")
 def pick_variant(photo_id: int, density_percent: int, pick: VariantPickRequest) -> None:
     """Hands another encode over at a density in a format, or the best that is found."""
     act = acts.pick_variant(density_percent / 100, pick.format, pick.encode_id)
     workspace().deciding.do(photo_id, act)
 
 
-@routes.route("delete", "/<int:photo_id>/variants/<int:density_percent>/search")
-def stop_variants(photo_id: int, density_percent: int) -> None:
-    """Ends the search of variants where it is."""
+@routes.route("delete", f"/<int:photo_id>/{_AT}/search")
+def stop_search(photo_id: int, density_percent: int) -> None:
+    """Ends the search where it is."""
     workspace().deciding.stop_search(photo_id, density_percent / 100)
 
 
@@ -202,36 +210,3 @@ def show_arrival(photo_id: int, encode_id: int) -> ArrivalResponse:
     """How an encode arrives."""
     _, data = workspace().files.delivered(photo_id, encode_id)
     return ArrivalResponse(size_bytes=len(data), first_picture_bytes=first_picture_bytes(data))
-
-
-@routes.route("post", "/<int:photo_id>/encodes")
-def make_encode(photo_id: int, asked: EncodeRequest) -> EncodeResponse:
-    """Makes an encode by hand."""
-    return _made(_wanted(photo_id, asked))
-
-
-@routes.route("post", "/<int:photo_id>/glimpses")
-def glimpse_at_encode(photo_id: int, asked: GlimpseRequest) -> GlimpseResponse:
-    """How a part of the photo will look in an encode by hand."""
-    return _glimpse(_wanted(photo_id, asked), asked.box)
-
-
-def _wanted(photo_id: int, asked: EncodeRequest, density: float = OWN) -> Wanted:
-    return Wanted(
-        photo_id=photo_id, settings=asked.settings, width_px=asked.width_px, density=density
-    )
-
-
-def _made(wanted: Wanted) -> EncodeResponse:
-    tuned = workspace().tuning.encode(wanted)
-    return EncodeResponse.of(tuned.encode, tuned.aim)
-
-
-def _glimpse(wanted: Wanted, box: Box) -> GlimpseResponse:
-    return GlimpseResponse.of(workspace().tuning.glimpse(wanted, box))
-
-
-@routes.route("delete", "/<int:photo_id>/search")
-def stop_search(photo_id: int) -> None:
-    """Ends the search where it is."""
-    workspace().deciding.stop_search(photo_id)
