@@ -40,7 +40,7 @@ class _Client(Thread):
         ends_at = time.monotonic() + SECONDS
         while time.monotonic() < ends_at:
             photo_id = self._chance.choice(self._ids)
-            self._ask("photo", "GET", f"/api/photos/{photo_id}")
+            self._ask("photo", "GET", f"/api/photos/{photo_id}/at/0")
             self._ask("row", "GET", f"/api/photos/{photo_id}/row")
             self._ask("thumbnail", "GET", f"/api/photos/{photo_id}/thumbnail")
             self._ask("journal", "GET", f"/api/photos/{photo_id}/journal")

@@ -65,7 +65,7 @@ def _weigh(page: Page, url: str, name: str, data: bytes) -> None:
     photo = f"{url}/api/photos/{added.json()['id']}"
     aim = {"css_width_px": WIDTH_PX, "density": 1, "limit_bytes": LIMIT_BYTES}
     page.request.patch(f"{photo}/aim", headers=headers, data=aim)
-    while page.request.get(photo).json()["search"]["state"] == "running":
+    while page.request.get(f"{photo}/at/0").json()["search"]["state"] == "running":
         page.wait_for_timeout(500)
     page.goto(photo.replace("/api", ""))
 

@@ -458,7 +458,7 @@ def _lost(served: Served, photos: dict[int, _Known]) -> list[str]:
     for photo_id, known in photos.items():
         address = f"{served.url}/api/photos/{photo_id}"
         original = httpx.get(f"{address}/original", timeout=_LONGEST_S)
-        shown = httpx.get(address, timeout=_LONGEST_S).json()
+        shown = httpx.get(f"{address}/at/0", timeout=_LONGEST_S).json()
         if hashlib.sha256(original.content).hexdigest() != known.sha256:
             lost.append(f"photo {photo_id}: its original")
         elif shown["aim"]["limit_bytes"] not in known.limits_bytes:

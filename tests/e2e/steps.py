@@ -134,7 +134,7 @@ def drawn_as(plot: Locator) -> str:
 def wait_until_weighed(page: Page) -> None:
     """Until the search has ended, and the page knows. An encode that was on its way to an earlier
     limit may join afterwards."""
-    path = f"/api/photos/{weighing(page)['id']}"
+    path = f"/api/photos/{weighing(page)['id']}/at/0"
     value = page.evaluate(_ONCE_ENDED, path)
     plot = page.get_by_role("group", name=f"encodes, limit {limit_words(value)}")
     expect(plot).to_be_visible()

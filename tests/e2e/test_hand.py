@@ -24,7 +24,7 @@ from tests.e2e.steps import (
 
 pytestmark = pytest.mark.e2e
 weighed = pytest.mark.weighed(file(photo(360, 260)), aim_of(360, 12_000, "jpeg"), "door.png")
-_IS_FRAMED = """id => fetch(`/api/photos/${id}`).then((answer) => answer.json())
+_IS_FRAMED = """id => fetch(`/api/photos/${id}/at/0`).then((answer) => answer.json())
   .then((photo) => photo.framed && photo.search.state === 'done')"""
 _FOCUS_IN_ROW = "() => document.activeElement.closest('tr') !== null"
 _DISPLAYED = "picture => picture.complete && picture.naturalWidth > 0"
@@ -206,7 +206,7 @@ def begin_with_one_encode(page: Page) -> None:
             said["search"]["formats"] = [{**formats[0], "encodes": 1}, *formats[1:]]
         route.fulfill(response=answer, body=json.dumps(said))
 
-    page.route(re.compile(r"/api/photos/\d+$"), once)
+    page.route(re.compile(r"/api/photos/\d+/at/0$"), once)
     drop(page, "a.png", small())
     expect(candidates(page).first).to_be_attached()
     wait_until_weighed(page)

@@ -115,7 +115,7 @@ def test_a_part_of_the_page_that_cannot_be_loaded_is_told(page: Page) -> None:
     expect(page.get_by_role("region", name="Picture")).to_be_visible()
 
 
-@pytest.mark.parametrize("path", ["**/aim", re.compile(r"/api/photos/\d+$")])
+@pytest.mark.parametrize("path", ["**/aim", re.compile(r"/api/photos/\d+/at/0$")])
 @weighed
 def test_whichever_answer_asks_for_the_token_the_page_does(
     page: Page, path: str | re.Pattern[str]

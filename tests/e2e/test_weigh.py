@@ -223,7 +223,7 @@ def test_a_search_that_ends_while_its_photo_is_fetched_is_known_to_have_ended(pa
         page.wait_for_timeout(1_000)  # nothing is announced any more
         route.fulfill(response=before)
 
-    one_photo = re.compile(r"/api/photos/\d+$")
+    one_photo = re.compile(r"/api/photos/\d+/at/0$")
     page.goto("/")
     page.route(one_photo, answer_late, times=1)
     with page.expect_request(one_photo):  # the page's own, before anybody else asks

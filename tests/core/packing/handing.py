@@ -29,8 +29,14 @@ def handed(name: str = "new", **rest: object) -> HandedPhoto:
         handed_file(f"{name}-720.avif", "avif", 1.5, 720, 3_000),
         handed_file(f"{name}-720.jpg", "jpeg", 1.5, 720),
     )
-    values = {"css_width_px": 480, "css_height_px": 240, "alt_text": "A cup", **rest}
-    return HandedPhoto(files=files, **values)  # type: ignore[arg-type]
+    values = {
+        "files": files,
+        "css_width_px": 480,
+        "css_height_px": 240,
+        "alt_text": "A cup",
+        **rest,
+    }
+    return HandedPhoto(**values)  # type: ignore[arg-type]
 
 
 def old(name: str, folder: str = "", new: str = "new") -> OldPhoto:

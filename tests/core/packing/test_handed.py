@@ -37,3 +37,16 @@ def test_the_fallback_opens_everywhere_and_comes_last() -> None:
     both = handed().__class__(files=(*handed().files, webp), css_width_px=720, css_height_px=360)
     assert both.formats == ("webp", "avif", "jpeg")  # the lightest first
     assert handed().beside().files[0].path == "new-1440.avif"
+
+
+def test_formats_are_compared_where_they_are_densest() -> None:
+    photo = handed(
+        files=(
+            handed_file("a-2.webp", "webp", 2, 960, 5_000),
+            handed_file("a-1.webp", "webp", 1, 480, 3_000),
+            handed_file("a-2.avif", "avif", 2, 960, 6_000),
+            handed_file("a-1.avif", "avif", 1, 480, 2_000),
+            handed_file("a-1.jpg", "jpeg", 1, 480, 9_000),
+        )
+    )
+    assert photo.formats == ("webp", "avif", "jpeg")
