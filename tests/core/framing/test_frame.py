@@ -280,3 +280,15 @@ def test_a_person_turns_what_they_see_however_it_is_stored(orientation: int, tur
         "flip": upright[:, ::-1],
     }
     np.testing.assert_array_equal(made, expected[turn])
+
+
+@pytest.mark.parametrize("deg", [0.0, 7.0, -20.0])
+def test_one_colour_stays_one_colour_however_transparent_it_is(deg: float) -> None:
+    """Also where a turn mixes what is nearly clear with what is not."""
+    alpha = np.tile(np.linspace(60, 255, 120).astype(np.uint8), (90, 1))
+    alpha[20:50, 30:70] = 90
+    colour = np.full((90, 120, 3), (200, 80, 40), np.uint8)
+    shown = framed(file(np.dstack([colour, alpha])), Framing(straighten_deg=deg)).astype(int)
+    assert shown.shape[2] == 4
+    assert np.abs(shown[..., :3] - (200, 80, 40)).max() <= 3
+    assert shown[..., 3].std() > 20
