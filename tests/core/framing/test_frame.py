@@ -282,7 +282,7 @@ def test_a_person_turns_what_they_see_however_it_is_stored(orientation: int, tur
     np.testing.assert_array_equal(made, expected[turn])
 
 
-@pytest.mark.parametrize("deg", [0.0, 7.0, -20.0])
+@pytest.mark.parametrize("deg", [0.0, 7.0, -15.0])
 def test_one_colour_stays_one_colour_however_transparent_it_is(deg: float) -> None:
     """Also where a turn mixes what is nearly clear with what is not."""
     alpha = np.tile(np.linspace(60, 255, 120).astype(np.uint8), (90, 1))
