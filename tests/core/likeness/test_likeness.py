@@ -12,6 +12,7 @@ from lean_parcel.core.errors import UsageError
 from lean_parcel.core.likeness.flip import flip, seen
 from lean_parcel.core.likeness.reference import DARK, LIGHT, Reference
 from lean_parcel.core.likeness.weights import WEIGHTS
+from lean_parcel.core.picture.gamut import Gamut
 from lean_parcel.core.picture.pixels import over_background
 from lean_parcel.core.picture.serialisation import decode
 from tests.builders import cutout, demo_pixels, file, photo
@@ -174,3 +175,22 @@ def test_fewer_pixels_are_enlarged_and_other_shapes_refused() -> None:
     for shape in ((97, 64), (96, 60), (48, 40)):
         with pytest.raises(UsageError):
             Reference(original).likeness(photo(*shape))
+
+
+@pytest.mark.parametrize("gamut", ["srgb", "display-p3"])
+def test_both_pictures_are_seen_in_their_gamut(gamut: Gamut) -> None:
+    """A single code that differs is not seen in either; the same codes are more colourful in P3."""
+    pixels = demo_pixels("kiln-night.jpg", 200)
+    nearly = pixels.copy()
+    nearly[40, 60, 0] ^= 1
+    reference = Reference(pixels, gamut=gamut)
+    assert reference.likeness(nearly) > 99.5
+    tinted = np.clip(pixels.astype(int) + (14, 0, -14), 0, 255).astype(np.uint8)
+    assert 20 < reference.likeness(tinted) < 95
+
+
+def test_a_tint_is_seen_more_in_the_wider_gamut() -> None:
+    pixels = demo_pixels("kiln-night.jpg", 200)
+    tinted = np.clip(pixels.astype(int) + (14, 0, -14), 0, 255).astype(np.uint8)
+    wide, narrow = (Reference(pixels, gamut=g).likeness(tinted) for g in ("display-p3", "srgb"))
+    assert wide != pytest.approx(narrow, abs=0.2)

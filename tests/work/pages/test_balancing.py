@@ -129,6 +129,19 @@ def test_an_encode_that_fails_is_missed_and_ends_nothing_else(new_file: Path) ->
     workspace.close()
 
 
+def test_a_photo_of_which_nothing_was_measured_is_left_over_and_named(new_file: Path) -> None:
+    executor = FailingExecutor(None, TaskCrashed("An encoder broke."))
+    workspace = with_two_photos(new_file, executor)
+    executor.fail_from_now_on(encode_task)
+    third = workspace.adding.add_photo("3.png", file(photo(96, 64, seed=3)), aim=AIM)
+    settled(workspace, third)
+    view = workspace.balancing.view(PAGE, BalanceWish(spend_bytes=5_000))
+    assert [spot.photo_id for spot in view.unweighed] == [third]
+    assert third not in picks(view)
+    assert BalanceResponse.of(view).unweighed == ["3.png"]
+    workspace.close()
+
+
 def test_a_balance_says_in_a_sentence_how_it_stands(workspace: Workspace, ids: list[int]) -> None:
     def told(spend_bytes: int, page_id: int = PAGE) -> str:
         wish = BalanceWish(objective="all", spend_bytes=spend_bytes)
