@@ -185,12 +185,12 @@ def test_both_pictures_are_seen_in_their_gamut(gamut: Gamut) -> None:
     nearly[40, 60, 0] ^= 1
     reference = Reference(pixels, gamut=gamut)
     assert reference.likeness(nearly) > 99.5
-    tinted = np.clip(pixels.astype(int) + (14, 0, -14), 0, 255).astype(np.uint8)
+    tinted = np.clip(pixels.astype(int) + np.array([14, 0, -14]), 0, 255).astype(np.uint8)
     assert 20 < reference.likeness(tinted) < 95
 
 
 def test_a_tint_is_seen_more_in_the_wider_gamut() -> None:
     pixels = demo_pixels("kiln-night.jpg", 200)
-    tinted = np.clip(pixels.astype(int) + (14, 0, -14), 0, 255).astype(np.uint8)
+    tinted = np.clip(pixels.astype(int) + np.array([14, 0, -14]), 0, 255).astype(np.uint8)
     wide, narrow = (Reference(pixels, gamut=g).likeness(tinted) for g in ("display-p3", "srgb"))
     assert wide != pytest.approx(narrow, abs=0.2)

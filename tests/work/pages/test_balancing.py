@@ -133,7 +133,7 @@ def test_a_photo_of_which_nothing_was_measured_is_left_over_and_named(new_file: 
     executor = FailingExecutor(None, TaskCrashed("An encoder broke."))
     workspace = with_two_photos(new_file, executor)
     executor.fail_from_now_on(encode_task)
-    third = workspace.adding.add_photo("3.png", file(photo(96, 64, seed=3)), aim=AIM)
+    third = workspace.adding.add_photo("3.png", file(photo(120, 80, seed=3)), aim=AIM)
     settled(workspace, third)
     view = workspace.balancing.view(PAGE, BalanceWish(spend_bytes=5_000))
     assert [spot.photo_id for spot in view.unweighed] == [third]
