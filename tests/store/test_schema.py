@@ -29,6 +29,13 @@ def test_the_migrations_lead_to_the_schema(begun: Path) -> None:
         assert parts(new) == parts(migrated)
 
 
+def test_a_new_workspace_is_of_the_newest_version(begun: Path) -> None:
+    folder = resources.files("lean_parcel.store").joinpath("migrations")
+    scripts = [each for each in folder.iterdir() if each.name.endswith(".sql")]
+    with closing(sqlite3.connect(begun)) as migrated:
+        assert migrated.execute("PRAGMA user_version").fetchone() == (len(scripts),)
+
+
 @pytest.mark.parametrize(
     ("first", "second"),
     [
