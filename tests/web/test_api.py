@@ -321,3 +321,20 @@ def test_an_encode_comes_with_its_words_and_whether_it_meets_the_aim(
     assert {edge["format"] for edge in weighing["edges"]} >= {"jpeg", "webp"}
     for progress in weighing["search"]["formats"]:
         assert by_id[progress["best_so_far_id"]]["meets_aim"]
+
+
+def test_what_is_larger_than_a_photo_may_be_is_not_read(
+    client: FlaskClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def read(*_: object) -> None:
+        raise AssertionError("it was read")
+
+    monkeypatch.setattr("lean_parcel.work.photos.adding.Adding.add_photo", read)
+    for size_bytes in (LIMITS.max_size_bytes + 1_100_000, 10**15):
+        answer = client.post(
+            "/api/photos",
+            data=b"--x\r\n",
+            content_type="multipart/form-data; boundary=x",
+            environ_overrides={"CONTENT_LENGTH": str(size_bytes)},
+        )
+        assert (answer.status_code, answer.json["code"]) == (413, "photo_too_many_bytes")
