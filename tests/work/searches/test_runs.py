@@ -6,6 +6,7 @@ import time
 from collections.abc import Iterator
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import suppress
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -15,12 +16,13 @@ from lean_parcel.core.decisions.acts import Act, change_aim, change_framing, pic
 from lean_parcel.core.errors import LeanParcelError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page import page_acts
+from lean_parcel.store import searches
 from lean_parcel.work.tasks.encoding import encode_task
 from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.tasks.original import pass_through_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
-from tests.executors import HurriedExecutor
+from tests.executors import HeldExecutor, HurriedExecutor
 from tests.workspaces import AIM, catch_up, settled
 
 
@@ -129,4 +131,20 @@ def test_cancelling_reaches_what_is_awaited(tmp_path: Path, awaited: Any) -> Non
     executor.hurried.get(timeout=10)
     assert workspace.viewing.photo(photo_id).search.state == "stopped"
     executor.let_go()
+    workspace.close()
+
+
+def test_of_two_acts_the_later_ones_search_runs_whichever_comes_here_first(new_file: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(new_file, executor, Limits())
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    settled(workspace, photo_id)
+    executor.hold(encode_task)
+    workspace.deciding.do(photo_id, change_framing({}, turn="left"))
+    assert executor.has_held.wait(10)
+    with workspace.context.connection() as connection:
+        later = searches.all_of(connection, photo_id)[0]
+    workspace.runs.start(replace(later, id=later.id - 1))
+    executor.let_go()
+    assert settled(workspace, photo_id).search.state == "done"
     workspace.close()
