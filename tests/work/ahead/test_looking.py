@@ -1,5 +1,6 @@
 from collections.abc import Iterator
 from concurrent.futures import Future
+from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -55,6 +56,18 @@ def test_curves_are_filled_with_drafts(ahead: Workspace) -> None:
         curve = [each.measured.likeness for each in after if each.trial.settings.format == name]
         assert min(curve) < 60
         assert max(curve) > 75
+
+
+def test_nothing_is_done_ahead_in_a_workspace_that_is_only_read(new_file: Path) -> None:
+    with closing(Workspace(new_file, InlineExecutor(), Limits())) as weighed:
+        photo_id = weighed.adding.add_photo("a.png", SOFT, aim=OF_AVIF)
+        settled(weighed, photo_id)
+    executor = InlineExecutor()
+    reader = Workspace(new_file, executor, Limits(), is_read_only=True, works_ahead=True)
+    with closing(reader):
+        view = reader.viewing.photo(photo_id)
+        assert looked_at(reader, photo_id).encodes == view.encodes
+    assert not executor.calls
 
 
 class _WithoutJpeg(InlineExecutor):
