@@ -169,7 +169,9 @@ class _Client(Thread):
 
     def _learn(self, photo_id: int, known: _Known) -> None:
         """Takes what is shown for what is true: nobody else acts on this photo."""
+        ends_at = time.monotonic() + _LONGEST_S
         while not (shown := self._shown(photo_id)):
+            assert time.monotonic() < ends_at, f"photo {photo_id} is never shown"
             time.sleep(0.1)
         known.limits_bytes = {shown["aim"]["limit_bytes"]}
         known.picks = {_pick_of(shown)}
@@ -178,7 +180,7 @@ class _Client(Thread):
         self._ask("GET", f"/photos/{photo_id}/margins")
 
     def _shown(self, photo_id: int) -> dict[str, Any] | None:
-        return self._ask("GET", f"/photos/{photo_id}")
+        return self._ask("GET", f"/photos/{photo_id}/at/0")
 
     def _ask(self, method: str, path: str, **body: Any) -> dict[str, Any] | None:
         """The answer; None where there was none, or an error."""
