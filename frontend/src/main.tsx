@@ -1,6 +1,7 @@
 import './styles.css'
 
 import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { Tooltip } from 'radix-ui'
 import { lazy, StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
@@ -37,21 +38,23 @@ if (root) {
       <Boundary>
         <QueryClientProvider client={queries}>
           <Gate>
-            <UploadsProvider>
-              <BrowserRouter basename={base}>
-                <Routes>
-                  <Route element={<Shell />}>
-                    <Route path="/" element={<PhotosScreen />} />
-                    <Route path="/pages/:pageId" element={<PhotosScreen />} />
-                    <Route path="/pages/:pageId/balance" element={<BalanceScreen />} />
-                    <Route path="/pages/:pageId/batch" element={<BatchScreen />} />
-                    <Route path="/pages/:pageId/pack" element={<PackScreen />} />
-                    <Route path="/photos/:photoId" element={<WeighScreen />} />
-                    <Route path="/photos/:photoId/frame" element={<FrameScreen />} />
-                  </Route>
-                </Routes>
-              </BrowserRouter>
-            </UploadsProvider>
+            <Tooltip.Provider>
+              <UploadsProvider>
+                <BrowserRouter basename={base}>
+                  <Routes>
+                    <Route element={<Shell />}>
+                      <Route path="/" element={<PhotosScreen />} />
+                      <Route path="/pages/:pageId" element={<PhotosScreen />} />
+                      <Route path="/pages/:pageId/balance" element={<BalanceScreen />} />
+                      <Route path="/pages/:pageId/batch" element={<BatchScreen />} />
+                      <Route path="/pages/:pageId/pack" element={<PackScreen />} />
+                      <Route path="/photos/:photoId" element={<WeighScreen />} />
+                      <Route path="/photos/:photoId/frame" element={<FrameScreen />} />
+                    </Route>
+                  </Routes>
+                </BrowserRouter>
+              </UploadsProvider>
+            </Tooltip.Provider>
           </Gate>
         </QueryClientProvider>
       </Boundary>

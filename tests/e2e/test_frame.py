@@ -307,7 +307,8 @@ def test_a_size_can_be_a_length_at_so_many_dots_per_inch_or_a_part(page: Page) -
             size.get_by_role("textbox", name=label).press("Enter")
         expect(size.get_by_text(f"{pixels} × {pixels * 3 // 4}", exact=True)).to_be_visible()
     expect(size.get_by_role("textbox", name="Width")).to_have_value("2.03 cm")
-    expect(size.get_by_title("On a screen they change nothing")).to_be_visible()
+    size.get_by_role("textbox", name="at").focus()
+    expect(page.get_by_role("tooltip")).to_contain_text("On a screen they change nothing")
     assert_accessible(size)
     with page.expect_response("**/framing"):
         size.get_by_role("combobox", name="Size", exact=True).select_option(label="Percentage")

@@ -116,7 +116,7 @@ def test_the_whole_job_with_the_keyboard(page: Page) -> None:
     page.get_by_role("group", name="Pictures").focus()
     for key, name in (("w", "Wipe"), ("4", "4:1"), ("f", "Fit"), ("s", "Side by side")):
         page.keyboard.press(key)
-        expect(page.get_by_role("radio", name=name)).to_have_attribute("data-state", "on")
+        expect(page.get_by_role("radio", name=name)).to_be_checked()
     page.keyboard.press("w")
     end = page.get_by_role("slider", name="Wipe, first end")
     end.focus()
@@ -129,7 +129,9 @@ def test_the_whole_job_with_the_keyboard(page: Page) -> None:
     page.keyboard.up("o")
     expect(stage.get_by_text("Original, framed to 160 × 120")).to_have_count(1)
     page.get_by_label("At most").press("w")
-    expect(page.get_by_role("radio", name="Side by side")).to_have_attribute("data-state", "on")
+    expect(page.get_by_role("radio", name="Side by side")).to_be_checked()
+    page.get_by_role("radio", name="Side by side").focus()  # what it does is told to keyboards too
+    expect(page.get_by_role("tooltip")).to_contain_text("Original left, candidate right")
     page.get_by_label("At most").fill("5 kB")
     candidates(page).nth(1).focus()
     page.keyboard.down("o")

@@ -67,7 +67,7 @@ function DownloadAll({ pageId }: { pageId: number }) {
       Download all
     </a>
   ) : (
-    <Button look="main" disabled title="What is taken is still being made, or nothing is">
+    <Button look="main" disabled hint="What is taken is still being made, or nothing is">
       Download all
     </Button>
   )
@@ -159,14 +159,14 @@ function Steps({ undoWords, redoWords, onUndo, onRedo }: StepsProps) {
     <div className="flex gap-1.5" role="group" aria-label="Steps">
       <Button
         disabled={undoWords === null}
-        title={undoWords === null ? 'Nothing to undo' : `Undo: ${undoWords} (Ctrl+Z)`}
+        hint={undoWords === null ? 'Nothing to undo' : `Undo: ${undoWords} (Ctrl+Z)`}
         onClick={onUndo}
       >
         Undo
       </Button>
       <Button
         disabled={redoWords === null}
-        title={redoWords === null ? 'Nothing to redo' : `Redo: ${redoWords} (Ctrl+Shift+Z)`}
+        hint={redoWords === null ? 'Nothing to redo' : `Redo: ${redoWords} (Ctrl+Shift+Z)`}
         onClick={onRedo}
       >
         Redo

@@ -1,5 +1,7 @@
 import type { ComponentProps } from 'react'
 
+import { Hint } from './hint'
+
 const LOOKS = {
   main: 'bg-navy text-white border-navy font-semibold hover:bg-ink hover:border-ink',
   plain: 'bg-field text-ink border-line hover:border-ink',
@@ -15,8 +17,17 @@ const ROOM: Partial<Record<keyof typeof LOOKS, string>> = {
 export const buttonClass = (look: keyof typeof LOOKS) =>
   `inline-flex items-center justify-center gap-1.5 rounded-md border whitespace-nowrap disabled:opacity-50 ${ROOM[look] ?? 'px-3 py-1.5 text-[12.5px]'} ${LOOKS[look]}`
 
-type Props = ComponentProps<'button'> & { look?: keyof typeof LOOKS }
+type Props = ComponentProps<'button'> & { look?: keyof typeof LOOKS; hint?: string }
 
-export function Button({ look = 'plain', className = '', ...props }: Props) {
-  return <button type="button" className={`${buttonClass(look)} ${className}`} {...props} />
+export function Button({ look = 'plain', className = '', hint, ...props }: Props) {
+  const button = (
+    <button
+      type="button"
+      className={`${buttonClass(look)} ${className}`}
+      // What is disabled tells a pointer only, and that by itself.
+      title={props.disabled ? hint : undefined}
+      {...props}
+    />
+  )
+  return hint === undefined ? button : <Hint words={hint}>{button}</Hint>
 }

@@ -84,7 +84,7 @@ type TurnProps = { label: string; drawing: string; onClick: () => void }
 
 function Turn({ label, drawing, onClick }: TurnProps) {
   return (
-    <Button look="small" aria-label={label} title={label} onClick={onClick}>
+    <Button look="small" aria-label={label} hint={label} onClick={onClick}>
       <svg
         viewBox="0 0 16 16"
         className="size-4 fill-none stroke-ink"

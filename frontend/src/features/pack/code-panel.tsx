@@ -68,7 +68,7 @@ export function CodePanel({ delivery, photo }: Props) {
         />
         <Button
           look="small"
-          title="The code of this photo (C)"
+          hint="The code of this photo (C)"
           disabled={!photo?.code}
           onClick={() => photo && copy([photo])}
         >
@@ -76,7 +76,7 @@ export function CodePanel({ delivery, photo }: Props) {
         </Button>
         <Button
           look="small"
-          title="The code of all photos of the page"
+          hint="The code of all photos of the page"
           disabled={!photo?.code}
           onClick={() => copy(delivery.photos)}
         >

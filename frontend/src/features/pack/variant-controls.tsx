@@ -4,6 +4,7 @@ import { useTerms } from '@/api/queries'
 import { Choice } from '@/ui/fields/choice'
 import { DENSITIES } from '@/ui/fields/densities'
 import { Toggles } from '@/ui/fields/toggles'
+import { Hint } from '@/ui/hint'
 
 type Props = { delivery: Delivery; photos: DeliveredPhoto[]; page: Page }
 
@@ -52,15 +53,17 @@ export function VariantControls({ delivery, photos, page }: Props) {
           }
         />
       </span>
-      <span className="flex items-center gap-2" title={FORMATS_HINT}>
-        <span className="text-soft">Also as</span>
-        <Toggles<Format>
-          label="Also as"
-          values={chosenFormats.map(({ format }) => format)}
-          options={formats.map(({ format, name }) => ({ value: format, text: name }))}
-          onChange={(chosen) => change({ formats: chosen.length > 0 ? chosen : null })}
-        />
-      </span>
+      <Hint words={FORMATS_HINT}>
+        <span className="flex items-center gap-2">
+          <span className="text-soft">Also as</span>
+          <Toggles<Format>
+            label="Also as"
+            values={chosenFormats.map(({ format }) => format)}
+            options={formats.map(({ format, name }) => ({ value: format, text: name }))}
+            onChange={(chosen) => change({ formats: chosen.length > 0 ? chosen : null })}
+          />
+        </span>
+      </Hint>
       <Choice
         label="Each for"
         className="w-[166px] !py-[3px] text-xs"

@@ -1,18 +1,22 @@
+import { Hint } from '@/ui/hint'
+
 type Props = { label: string; hint: string; value: string; onChoice: (value: string) => void }
 
 /** A colour, sent when it is decided. */
 export function ColourField({ label, hint, value, onChoice }: Props) {
   return (
-    <label className="flex items-center justify-between gap-2" title={hint}>
-      <span className="text-soft">{label}</span>
-      <input
-        type="color"
-        className="h-7 w-12"
-        key={value}
-        defaultValue={value}
-        ref={whenChosen(onChoice)}
-      />
-    </label>
+    <Hint words={hint}>
+      <label className="flex items-center justify-between gap-2">
+        <span className="text-soft">{label}</span>
+        <input
+          type="color"
+          className="h-7 w-12"
+          key={value}
+          defaultValue={value}
+          ref={whenChosen(onChoice)}
+        />
+      </label>
+    </Hint>
   )
 }
 

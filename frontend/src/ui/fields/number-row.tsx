@@ -1,4 +1,5 @@
 import { Dial } from './dial'
+import { Hint } from '@/ui/hint'
 import { useDraft } from '@/ui/use-draft'
 
 type Props = {
@@ -18,22 +19,24 @@ export function NumberRow({ label, hint, value, least, most, step, unit, onTurn 
   const rounded = (to: number) => Math.round(to / step) * step
   const text = `${Number(draft.value.toFixed(2))}${unit}`
   return (
-    <div className="flex items-center justify-between gap-2" title={hint}>
-      <span className="text-soft">{label}</span>
-      <div className="flex items-center gap-2">
-        <Dial
-          label={label}
-          value={draft.value}
-          min={least}
-          max={most}
-          step={step}
-          valueText={text}
-          className="w-24"
-          onChange={(to) => draft.show(rounded(to))}
-          onCommit={(to) => draft.send(rounded(to))}
-        />
-        <span className="num w-10 text-right text-xs">{text}</span>
+    <Hint words={hint}>
+      <div className="flex items-center justify-between gap-2">
+        <span className="text-soft">{label}</span>
+        <div className="flex items-center gap-2">
+          <Dial
+            label={label}
+            value={draft.value}
+            min={least}
+            max={most}
+            step={step}
+            valueText={text}
+            className="w-24"
+            onChange={(to) => draft.show(rounded(to))}
+            onCommit={(to) => draft.send(rounded(to))}
+          />
+          <span className="num w-10 text-right text-xs">{text}</span>
+        </div>
       </div>
-    </div>
+    </Hint>
   )
 }

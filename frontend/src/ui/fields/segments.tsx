@@ -1,5 +1,7 @@
 import { ToggleGroup } from 'radix-ui'
 
+import { Hint } from '@/ui/hint'
+
 type Props<T extends string> = {
   label: string
   value: T
@@ -21,14 +23,14 @@ export function Segments<T extends string>({ label, value, options, onChange }: 
       className="flex shrink-0 overflow-hidden rounded-md border border-line bg-sheet text-xs"
     >
       {options.map((option) => (
-        <ToggleGroup.Item
-          key={option.value}
-          value={option.value}
-          title={option.hint}
-          className="border-r border-line px-[7px] py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 data-[state=on]:bg-ink data-[state=on]:text-white"
-        >
-          {option.text}
-        </ToggleGroup.Item>
+        <Hint key={option.value} words={option.hint}>
+          <ToggleGroup.Item
+            value={option.value}
+            className="border-r border-line px-[7px] py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 aria-checked:bg-ink aria-checked:text-white"
+          >
+            {option.text}
+          </ToggleGroup.Item>
+        </Hint>
       ))}
     </ToggleGroup.Root>
   )

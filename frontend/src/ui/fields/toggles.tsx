@@ -1,5 +1,7 @@
 import { ToggleGroup } from 'radix-ui'
 
+import { Hint } from '@/ui/hint'
+
 type Props<T extends string> = {
   label: string
   values: readonly T[]
@@ -20,15 +22,16 @@ export function Toggles<T extends string>({ label, values, options, onChange }: 
       className="flex shrink-0 overflow-hidden rounded-md border border-line bg-sheet text-xs"
     >
       {options.map((option) => (
-        <ToggleGroup.Item
-          key={option.value}
-          value={option.value}
-          title={option.hint}
-          disabled={option.isDisabled ?? false}
-          className="border-r border-line px-[7px] py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 data-[state=on]:bg-ink data-[state=on]:text-white disabled:data-[state=off]:opacity-50"
-        >
-          {option.text}
-        </ToggleGroup.Item>
+        <Hint key={option.value} words={option.hint}>
+          <ToggleGroup.Item
+            value={option.value}
+            disabled={option.isDisabled ?? false}
+            title={option.isDisabled ? option.hint : undefined}
+            className="border-r border-line px-[7px] py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 aria-pressed:bg-ink aria-pressed:text-white disabled:not-aria-pressed:opacity-50"
+          >
+            {option.text}
+          </ToggleGroup.Item>
+        </Hint>
       ))}
     </ToggleGroup.Root>
   )

@@ -4,6 +4,7 @@ import { Choice } from '@/ui/fields/choice'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
 import { lengthWords, parseLength, parseNumber, parsePixels, pixelWords } from '@/words'
+import { Hint } from '@/ui/hint'
 
 import { changedBox, wholeOf } from '../picture/crop-model'
 import { FITS } from '../places/place-model'
@@ -175,16 +176,18 @@ function Units({ size, change }: { size: Size; change: (changes: Partial<Size>) 
         onChange={(unit) => change({ unit })}
       />
       {size.unit !== 'px' && (
-        <div title={NO_EFFECT}>
-          <Field
-            label="at"
-            className="w-[86px]"
-            text={`${size.dpi} dpi`}
-            read={readDpi}
-            problem="Write 1 to 2400 dpi."
-            onEnter={(text) => change({ dpi: readDpi(text) ?? size.dpi })}
-          />
-        </div>
+        <Hint words={NO_EFFECT}>
+          <div>
+            <Field
+              label="at"
+              className="w-[86px]"
+              text={`${size.dpi} dpi`}
+              read={readDpi}
+              problem="Write 1 to 2400 dpi."
+              onEnter={(text) => change({ dpi: readDpi(text) ?? size.dpi })}
+            />
+          </div>
+        </Hint>
       )}
     </div>
   )

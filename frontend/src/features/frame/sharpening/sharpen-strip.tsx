@@ -56,7 +56,7 @@ export function SharpenStrip({ weighing, framing }: Props) {
           <Button
             look="small"
             aria-pressed={isAutomatic}
-            title="As much as the reduction takes away"
+            hint="As much as the reduction takes away"
             className="aria-pressed:border-ink aria-pressed:bg-wash"
             onClick={() => send({ ...sharpen, amount_percent: isAutomatic ? amount : null })}
           >

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { Delivery, DeliveredPhoto } from '@/api/client'
 import { useDeliveryActs } from '@/api/delivery'
 import { FIELD } from '@/ui/fields/field'
+import { Hint } from '@/ui/hint'
 
 type Props = { delivery: Delivery; photo: DeliveredPhoto }
 
@@ -16,14 +17,15 @@ export function AltText({ delivery, photo }: Props) {
   }
   if (draft === null) {
     return (
-      <button
-        type="button"
-        title={photo.alt_text ?? 'What the photo shows, for those who do not see it'}
-        className={`line-clamp-2 text-left text-[11px] leading-tight hover:underline ${photo.alt_text === null ? 'font-semibold text-ink' : 'text-soft'}`}
-        onClick={() => setDraft(photo.alt_text ?? '')}
-      >
-        {altWords(photo.alt_text)}
-      </button>
+      <Hint words={photo.alt_text ?? 'What the photo shows, for those who do not see it'}>
+        <button
+          type="button"
+          className={`line-clamp-2 text-left text-[11px] leading-tight hover:underline ${photo.alt_text === null ? 'font-semibold text-ink' : 'text-soft'}`}
+          onClick={() => setDraft(photo.alt_text ?? '')}
+        >
+          {altWords(photo.alt_text)}
+        </button>
+      </Hint>
     )
   }
   return (

@@ -1,6 +1,7 @@
 import type { Delivery, Page } from '@/api/client'
 import { useDeliveryActs } from '@/api/delivery'
 import { Field } from '@/ui/fields/field'
+import { Hint } from '@/ui/hint'
 
 import { PhotoFiles } from './photo-files'
 
@@ -23,16 +24,18 @@ export function Files({ page, delivery, chosenId, onChoose }: Props) {
     >
       <div className="flex items-center justify-between gap-3 border-b border-line px-3 py-1.5">
         <h3 className="font-semibold">Files and names</h3>
-        <div title={HINT}>
-          <Field
-            label="Pattern"
-            text={delivery.name_pattern}
-            read={(text) => text.trim() || null}
-            problem="Write a pattern."
-            onEnter={(text) => change.mutate({ name_pattern: text.trim() })}
-            className="w-56 !py-0.5 text-xs"
-          />
-        </div>
+        <Hint words={HINT}>
+          <div>
+            <Field
+              label="Pattern"
+              text={delivery.name_pattern}
+              read={(text) => text.trim() || null}
+              problem="Write a pattern."
+              onEnter={(text) => change.mutate({ name_pattern: text.trim() })}
+              className="w-56 !py-0.5 text-xs"
+            />
+          </div>
+        </Hint>
       </div>
       <ul className="min-h-0 flex-1 overflow-y-auto">
         {delivery.photos.map((photo) => (

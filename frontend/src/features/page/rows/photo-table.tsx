@@ -6,6 +6,7 @@ import type { Page } from '@/api/client'
 
 import { PhotoRow } from './photo-row'
 import { dropId } from '@/shell/rails/drop-id'
+import { Hint } from '@/ui/hint'
 import type { Selection } from './use-selection'
 
 type Props = {
@@ -49,14 +50,15 @@ export function PhotoTable({ page, pages, order, selection, frame }: Props) {
       <thead>
         <tr className="border-b border-line text-left text-xs text-soft [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-medium">
           <th className="w-[136px] @max-4xl:w-[112px]">
-            <input
-              type="checkbox"
-              aria-label="Select all photos"
-              title="Ctrl A"
-              className="block accent-navy"
-              checked={isAll}
-              onChange={() => (isAll ? selection.clear() : selection.all())}
-            />
+            <Hint words="Ctrl A">
+              <input
+                type="checkbox"
+                aria-label="Select all photos"
+                className="block accent-navy"
+                checked={isAll}
+                onChange={() => (isAll ? selection.clear() : selection.all())}
+              />
+            </Hint>
           </th>
           <th>Photo</th>
           <th className="w-[122px] @max-4xl:w-[116px]">Place</th>

@@ -88,7 +88,7 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
           },
         ]}
       />
-      <Button look="quiet" className="ml-auto" title="Escape" onClick={selection.clear}>
+      <Button look="quiet" className="ml-auto" hint="Escape does it too" onClick={selection.clear}>
         Select none
       </Button>
     </section>

@@ -77,7 +77,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
           </span>
           <Button
             look="quiet"
-            title={
+            hint={
               place.pixel_by_pixel
                 ? 'At a normal distance, where the finest detail is too small to see'
                 : 'As if each pixel were as large as on a screen of 1×'

@@ -27,7 +27,7 @@ export function FormatSwitches({ formats, onChange }: Props) {
       ))}
       <Button
         look="quiet"
-        title="Only formats that open everywhere, in old mail programs too"
+        hint="Only formats that open everywhere, in old mail programs too"
         onClick={() => onChange(isUniversal ? all : universal)}
       >
         {isUniversal ? 'All' : 'Safe'}

@@ -57,7 +57,7 @@ export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
         </a>
         {against?.id !== selected.id && (
           <Button
-            title="Keeps this one in view, to compare others with"
+            hint="Keeps this one in view, to compare others with"
             onClick={() => onPin(selected.id)}
           >
             Pin

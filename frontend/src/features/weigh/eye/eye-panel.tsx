@@ -67,7 +67,7 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
           <Button
             look="quiet"
             className="!px-0"
-            title={own_threshold.words}
+            hint={own_threshold.words}
             onClick={() => aim.mutate({ likeness: own_threshold.likeness })}
           >
             Aim for no visible change, for me ({own_threshold.likeness})

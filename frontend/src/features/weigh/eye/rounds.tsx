@@ -80,7 +80,7 @@ function Round({ eye, series, framed, view, background }: Props) {
         </span>
         <Button
           look="small"
-          title="Shows the other one in its place (X)"
+          hint="Shows the other one in its place (X)"
           onClick={() => setShown(other)}
         >
           Show {other.toUpperCase()}

@@ -1,6 +1,7 @@
 import { useTerms } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Segments } from '@/ui/fields/segments'
+import { Hint } from '@/ui/hint'
 
 import type { Look } from './use-look'
 import type { Mode, Zoom } from './view'
@@ -43,24 +44,25 @@ export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
         options={ZOOM_OPTIONS}
         onChange={(zoom) => onChange({ zoom })}
       />
-      <select
-        aria-label="Show damage"
-        title="Lays one kind of damage over the candidate"
-        value={look.overlay ?? ''}
-        onChange={(event) => onChange({ overlay: event.target.value || null })}
-        className="w-[104px] rounded-md border border-line bg-sheet px-1 py-1"
-      >
-        <option value="">No overlay</option>
-        {damage_kinds.map(({ kind, name, sentence }) => (
-          <option key={kind} value={kind} title={sentence}>
-            {name}
-          </option>
-        ))}
-      </select>
+      <Hint words="Lays one kind of damage over the candidate">
+        <select
+          aria-label="Show damage"
+          value={look.overlay ?? ''}
+          onChange={(event) => onChange({ overlay: event.target.value || null })}
+          className="w-[104px] rounded-md border border-line bg-sheet px-1 py-1"
+        >
+          <option value="">No overlay</option>
+          {damage_kinds.map(({ kind, name, sentence }) => (
+            <option key={kind} value={kind} title={sentence}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </Hint>
       <Button
         look="small"
         aria-pressed={isMarking}
-        title="Marks an area that matters, or that does not (M)"
+        hint="Marks an area that matters, or that does not (M)"
         onClick={onMarking}
       >
         Mark

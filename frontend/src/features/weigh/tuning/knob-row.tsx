@@ -1,6 +1,7 @@
 import type { Knob } from '@/api/client'
 import { Choice } from '@/ui/fields/choice'
 import { NumberRow } from '@/ui/fields/number-row'
+import { Hint } from '@/ui/hint'
 
 import type { RuledOut, Value } from './rules'
 
@@ -21,7 +22,7 @@ function hintWords(knob: Knob, value: Value): string {
 export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
   if (ruledOut?.allowed.length === 1) {
     return (
-      <p className="flex justify-between gap-3 text-soft" title={ruledOut.reason}>
+      <p className="flex justify-between gap-3 text-soft">
         <span>{knob.label}</span>
         <span className="text-right text-[11px]">{ruledOut.reason}</span>
       </p>
@@ -29,14 +30,16 @@ export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
   }
   if (knob.options.some((option) => typeof option.value === 'boolean')) {
     return (
-      <label className="flex items-center justify-between gap-2" title={knob.hint}>
-        <span className="text-soft">{knob.label}</span>
-        <input
-          type="checkbox"
-          checked={value === true}
-          onChange={(event) => void onTurn(event.target.checked)}
-        />
-      </label>
+      <Hint words={knob.hint}>
+        <label className="flex items-center justify-between gap-2">
+          <span className="text-soft">{knob.label}</span>
+          <input
+            type="checkbox"
+            checked={value === true}
+            onChange={(event) => void onTurn(event.target.checked)}
+          />
+        </label>
+      </Hint>
     )
   }
   if (knob.options.length > 0) {
@@ -44,18 +47,20 @@ export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
       (option) => !ruledOut || ruledOut.allowed.includes(option.value),
     )
     return (
-      <div title={ruledOut ? ruledOut.reason : hintWords(knob, value)}>
-        <Choice
-          label={knob.label}
-          className="w-36"
-          value={String(value)}
-          options={options.map((option) => ({ value: String(option.value), text: option.text }))}
-          onChange={(text) =>
-            void onTurn(options.find((option) => String(option.value) === text)?.value ?? null)
-          }
-        />
-        {ruledOut && <p className="text-right text-[11px] text-soft">{ruledOut.reason}</p>}
-      </div>
+      <Hint words={ruledOut ? ruledOut.reason : hintWords(knob, value)}>
+        <div>
+          <Choice
+            label={knob.label}
+            className="w-36"
+            value={String(value)}
+            options={options.map((option) => ({ value: String(option.value), text: option.text }))}
+            onChange={(text) =>
+              void onTurn(options.find((option) => String(option.value) === text)?.value ?? null)
+            }
+          />
+          {ruledOut && <p className="text-right text-[11px] text-soft">{ruledOut.reason}</p>}
+        </div>
+      </Hint>
     )
   }
   return (

@@ -37,7 +37,7 @@ export function Blink({ first, second }: Props) {
         <Button look="small" onClick={() => setIsRunning((is) => !is)}>
           {isRunning ? 'Stop' : 'Go'}
         </Button>
-        <Button look="small" title="Shows the other one (X)" onClick={swap}>
+        <Button look="small" hint="Shows the other one (X)" onClick={swap}>
           Swap
         </Button>
         <Choice
