@@ -1,3 +1,5 @@
+import type { KeyboardEvent as ReactKeyboardEvent } from 'react'
+
 /** Keys work on buttons, sliders and radio buttons too, but never in a field of text, and never where
  * something else has used them: Escape closes a menu and nothing behind it. */
 export const UNLESS_TYPING = {
@@ -9,4 +11,21 @@ export const UNLESS_TYPING = {
     target instanceof HTMLSelectElement ||
     target instanceof HTMLTextAreaElement ||
     (target instanceof HTMLInputElement && target.type !== 'radio' && target.type !== 'checkbox'),
+}
+
+const DIRECTIONS: Record<string, readonly [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+}
+
+/** Handles the arrow keys: a step to the right and down, as 1, 0 or -1 each. */
+export function onArrows(move: (right: number, down: number, event: ReactKeyboardEvent) => void) {
+  return (event: ReactKeyboardEvent) => {
+    const direction = DIRECTIONS[event.key]
+    if (!direction || event.target !== event.currentTarget) return
+    event.preventDefault()
+    move(...direction, event)
+  }
 }

@@ -1,10 +1,11 @@
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 
 import type { Balance, BalanceWish, Page } from '@/api/client'
 import { useBalanceActs } from '@/api/many'
 import { paths } from '@/shell/where'
 import { Button } from '@/ui/button'
+import { Unseen, useRowsInView } from '@/ui/rows-in-view'
 import { sizeWords } from '@/words'
 
 import { BeforeAfter } from './before-after'
@@ -17,49 +18,13 @@ export function Answer({ page, balance, wish }: Props) {
   const navigate = useNavigate()
   const { measure, stop, take } = useBalanceActs(page.id)
   const [isSeen, setIsSeen] = useState(false)
-  const photos = new Map(page.photos.map((photo) => [photo.id, photo]))
-  const most = Math.max(
-    1,
-    ...balance.photos.map(({ before, after }) =>
-      Math.max(after.size_bytes, before?.size_bytes ?? 0),
-    ),
-  )
   const isSame = balance.photos.every(({ before, after }) => before?.id === after.id)
   if (balance.photos.length === 0) {
     return <p className="text-[15px]">{balance.sentence} Weigh the photos first.</p>
   }
   return (
     <section aria-label="Answer" className="border border-line bg-sheet">
-      <table className="w-full table-fixed border-collapse">
-        <thead>
-          <tr className="border-b border-line text-left text-xs text-soft [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:font-medium">
-            <th className="w-[88px]">
-              <span className="sr-only">Picture</span>
-            </th>
-            <th className="w-[24%]">Photo</th>
-            <th>Bytes, before (line) and after (box)</th>
-            <th className="w-[88px] text-right">before</th>
-            <th className="w-[116px] text-right">after</th>
-            <th className="w-[128px] text-right">likeness</th>
-            <th
-              className="w-[88px]"
-              title="How far the likeness may still move once what decides is measured"
-            >
-              how sure
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {balance.photos.map((photo) => (
-            <BalanceRow
-              key={photo.photo_id}
-              balanced={photo}
-              photo={photos.get(photo.photo_id)}
-              most={most}
-            />
-          ))}
-        </tbody>
-      </table>
+      <Shares page={page} balance={balance} />
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-t border-line px-2.5 py-2">
         <p role="status" className={balance.missing_bytes > 0 ? 'text-over' : ''}>
           {balance.made > 0 && (
@@ -112,5 +77,64 @@ export function Answer({ page, balance, wish }: Props) {
       )}
       {isSeen && <BeforeAfter balance={balance} />}
     </section>
+  )
+}
+
+const ROW_PX = 63
+const COLUMNS = 7
+
+/** What each photo gets, row by row. */
+function Shares({ page, balance }: { page: Page; balance: Balance }) {
+  const photos = new Map(page.photos.map((photo) => [photo.id, photo]))
+  const most = Math.max(
+    1,
+    ...balance.photos.map(({ before, after }) =>
+      Math.max(after.size_bytes, before?.size_bytes ?? 0),
+    ),
+  )
+  const table = useRef<HTMLTableElement>(null)
+  const { indexes, above, below } = useRowsInView(table, balance.photos.length, ROW_PX)
+  return (
+    <table
+      ref={table}
+      aria-rowcount={balance.photos.length + 1}
+      className="w-full table-fixed border-collapse"
+    >
+      <thead>
+        <tr className="border-b border-line text-left text-xs text-soft [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:font-medium">
+          <th className="w-[88px]">
+            <span className="sr-only">Picture</span>
+          </th>
+          <th className="w-[24%]">Photo</th>
+          <th>Bytes, before (line) and after (box)</th>
+          <th className="w-[88px] text-right">before</th>
+          <th className="w-[116px] text-right">after</th>
+          <th className="w-[128px] text-right">likeness</th>
+          <th
+            className="w-[88px]"
+            title="How far the likeness may still move once what decides is measured"
+          >
+            how sure
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <Unseen height={above} columns={COLUMNS} />
+        {indexes.map((index) => {
+          const balanced = balance.photos[index]
+          return (
+            balanced && (
+              <BalanceRow
+                key={balanced.photo_id}
+                balanced={balanced}
+                photo={photos.get(balanced.photo_id)}
+                most={most}
+              />
+            )
+          )
+        })}
+        <Unseen height={below} columns={COLUMNS} />
+      </tbody>
+    </table>
   )
 }

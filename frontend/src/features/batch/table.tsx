@@ -1,9 +1,10 @@
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { Link } from 'react-router'
 
 import { type Photo, urls } from '@/api/client'
 import { paths } from '@/shell/where'
 import { buttonClass } from '@/ui/button'
+import { Unseen, useRowsInView } from '@/ui/rows-in-view'
 import { exactWords, sizeWords } from '@/words'
 
 import { type Column, rowOf, sorted } from './rows'
@@ -18,17 +19,24 @@ const COLUMNS: { column: Column; title: string; isNumber: boolean; width?: strin
   { column: 'state', title: 'came to', isNumber: false, width: 'w-[200px]' },
 ]
 
+const ROW_PX = 29
+
 /** What came of each photo, by any column; saved as CSV. */
 export function BatchTable({ pageId, photos }: { pageId: number; photos: Photo[] }) {
   const [by, setBy] = useState<{ column: Column; isRising: boolean } | null>(null)
   const plain = photos.map(rowOf)
   const rows = by ? sorted(plain, by.column, by.isRising) : plain
+  const table = useRef<HTMLTableElement>(null)
+  const { indexes, above, below } = useRowsInView(table, rows.length, ROW_PX)
+  const inView = indexes.flatMap((index) => rows[index] ?? [])
   const sum = (values: (number | null)[]) =>
     values.reduce<number>((all, one) => all + (one ?? 0), 0)
   return (
     <div className="space-y-2">
       <table
+        ref={table}
         aria-label="Batch"
+        aria-rowcount={rows.length + 2}
         className="w-full table-fixed border-collapse border border-line bg-sheet"
       >
         <thead>
@@ -59,7 +67,8 @@ export function BatchTable({ pageId, photos }: { pageId: number; photos: Photo[]
           </tr>
         </thead>
         <tbody>
-          {rows.map((row) => (
+          <Unseen height={above} columns={COLUMNS.length} />
+          {inView.map((row) => (
             <tr
               key={row.id}
               className="border-b border-line last:border-0 [&>td]:px-2.5 [&>td]:py-1"
@@ -94,6 +103,7 @@ export function BatchTable({ pageId, photos }: { pageId: number; photos: Photo[]
               </td>
             </tr>
           ))}
+          <Unseen height={below} columns={COLUMNS.length} />
         </tbody>
         <tfoot>
           <tr className="border-t border-ink font-semibold [&>td]:px-2.5 [&>td]:py-1.5">

@@ -2,7 +2,7 @@ import { useState } from 'react'
 
 import type { Box, FramingChange, Sharpen, Weighing, Wire } from '@/api/client'
 import { useChangeFraming, useFindMargins, useResetFraming } from '@/api/queries'
-import { useDraft } from '@/ui/use-draft'
+import { useDraft } from '@/ui/fields/use-draft'
 
 import { aspectOf, isSameBox, type Ratio, shapedBox, wholeOf } from './picture/crop-model'
 

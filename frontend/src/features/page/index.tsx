@@ -1,5 +1,5 @@
 import { DndContext } from '@dnd-kit/core'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 
 import type { Page } from '@/api/client'
 import { useBatch } from '@/api/many'
@@ -26,7 +26,6 @@ export type Side = 'library' | 'treatments' | null
 export function PhotosScreen() {
   const { pages, page, isLoaded } = useWhere()
   const [side, setSide] = useState<Side>(null)
-  const frame = useRef<HTMLElement>(null)
   const { context, order } = useMoving(page)
   const selection = useSelection(order)
   const batch = useBatch(page?.id)
@@ -40,7 +39,6 @@ export function PhotosScreen() {
       >
         <PageRail pages={pages} page={page} />
         <main
-          ref={frame}
           aria-busy={!isLoaded}
           className="@container relative flex min-h-0 flex-col gap-3 overflow-y-auto px-4.5 py-4"
         >
@@ -52,7 +50,7 @@ export function PhotosScreen() {
               {selection.ids.length > 0 && (
                 <SelectionBar {...{ page, pages, selection }} onTreatments={openTreatments} />
               )}
-              <PhotoTable {...{ page, pages, order, selection, frame }} />
+              <PhotoTable {...{ page, pages, order, selection }} />
               <AddMore side={side} onLibrary={openLibrary} />
             </>
           )}

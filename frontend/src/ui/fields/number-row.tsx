@@ -1,6 +1,6 @@
 import { Dial } from './dial'
 import { Hint } from '@/ui/hint'
-import { useDraft } from '@/ui/use-draft'
+import { useDraft } from './use-draft'
 
 type Props = {
   label: string

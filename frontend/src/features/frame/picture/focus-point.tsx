@@ -1,6 +1,6 @@
 import { useDrag } from '@use-gesture/react'
 
-import { onArrows } from '@/ui/arrow-keys'
+import { onArrows } from '@/ui/keys'
 import type { Size } from '@/ui/use-size'
 
 import type { FramingEditor } from '../use-framing'

@@ -2,7 +2,7 @@ import { useDrag } from '@use-gesture/react'
 import { type CSSProperties, useState } from 'react'
 
 import { type Framed, type Sharpen, urls } from '@/api/client'
-import { onArrows } from '@/ui/arrow-keys'
+import { onArrows } from '@/ui/keys'
 import { useSize } from '@/ui/use-size'
 
 import { bounded } from '../picture/crop-model'

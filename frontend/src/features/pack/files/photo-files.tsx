@@ -24,7 +24,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
   const shown = page.photos.find(({ id }) => id === photo.id)
   return (
     <li
-      className={`border-b border-line border-l-[3px] px-2.5 py-2 ${isChosen ? 'border-l-navy bg-wash' : 'border-l-transparent'}`}
+      className={`border-b border-line border-l-[3px] px-2.5 py-2 [contain-intrinsic-size:auto_96px] [content-visibility:auto] ${isChosen ? 'border-l-navy bg-wash' : 'border-l-transparent'}`}
       onFocus={photo.files.length > 0 ? onChoose : undefined}
     >
       <div className="grid grid-cols-[60px_minmax(0,0.7fr)_minmax(0,1.9fr)] gap-3">

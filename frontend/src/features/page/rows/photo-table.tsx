@@ -1,12 +1,13 @@
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable'
-import { useVirtualizer } from '@tanstack/react-virtual'
-import { type RefObject, useLayoutEffect, useRef, useState } from 'react'
+import { useRef } from 'react'
 
 import type { Page } from '@/api/client'
 
-import { PhotoRow } from './photo-row'
 import { dropId } from '@/shell/rails/drop-id'
 import { Hint } from '@/ui/hint'
+import { Unseen, useRowsInView } from '@/ui/rows-in-view'
+
+import { PhotoRow } from './photo-row'
 import type { Selection } from './use-selection'
 
 type Props = {
@@ -14,31 +15,17 @@ type Props = {
   pages: Page[]
   order: number[]
   selection: Selection
-  /** What scrolls. */
-  frame: RefObject<HTMLElement | null>
 }
 
 const ROW_PX = 65
+const COLUMNS = 8
 
 /** The photos of a page in their order; rows are drawn as they come into view. */
-export function PhotoTable({ page, pages, order, selection, frame }: Props) {
+export function PhotoTable({ page, pages, order, selection }: Props) {
   const byId = new Map(page.photos.map((photo) => [photo.id, photo]))
   const photos = order.map((id) => byId.get(id)).filter((photo) => photo !== undefined)
   const table = useRef<HTMLTableElement>(null)
-  const [top, setTop] = useState(0)
-  useLayoutEffect(() => setTop(table.current?.offsetTop ?? 0), [])
-  // The compiler leaves this component alone: the virtualizer's functions change what they return.
-  // oxlint-disable-next-line react/incompatible-library
-  const virtual = useVirtualizer({
-    count: photos.length,
-    getScrollElement: () => frame.current,
-    estimateSize: () => ROW_PX,
-    overscan: 12,
-    scrollMargin: top,
-  })
-  const rows = virtual.getVirtualItems()
-  const above = Math.max(0, (rows[0]?.start ?? top) - top)
-  const below = Math.max(0, virtual.getTotalSize() - ((rows.at(-1)?.end ?? top) - top))
+  const { indexes, above, below } = useRowsInView(table, photos.length, ROW_PX)
   const isAll = selection.ids.length === photos.length
   return (
     <table
@@ -76,24 +63,16 @@ export function PhotoTable({ page, pages, order, selection, frame }: Props) {
           items={photos.map((photo) => dropId.photo(photo.id))}
           strategy={verticalListSortingStrategy}
         >
-          {above > 0 && <Space height={above} />}
-          {rows.map(({ index }) => {
+          <Unseen height={above} columns={COLUMNS} />
+          {indexes.map((index) => {
             const photo = photos[index]
             return (
               photo && <PhotoRow key={photo.id} {...{ photo, page, pages, index, selection }} />
             )
           })}
-          {below > 0 && <Space height={below} />}
+          <Unseen height={below} columns={COLUMNS} />
         </SortableContext>
       </tbody>
     </table>
-  )
-}
-
-function Space({ height }: { height: number }) {
-  return (
-    <tr aria-hidden style={{ height }}>
-      <td colSpan={8} />
-    </tr>
   )
 }

@@ -7,7 +7,7 @@ import { ColourField } from '@/ui/fields/colour-field'
 import { DENSITIES, densityOf } from '@/ui/fields/densities'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
-import { useDraft } from '@/ui/use-draft'
+import { useDraft } from '@/ui/fields/use-draft'
 import { limitWords, parsePixels, pixelWords, sizeWords } from '@/words'
 
 import { AsItCame } from '@/ui/as-it-came'

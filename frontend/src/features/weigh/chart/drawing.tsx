@@ -2,7 +2,7 @@ import { useId } from 'react'
 
 import type { Encode, Weighing } from '@/api/client'
 import { useChangeAim, useKnobs } from '@/api/queries'
-import { useDraft } from '@/ui/use-draft'
+import { useDraft } from '@/ui/fields/use-draft'
 import { countWords, limitWords } from '@/words'
 
 import type { Tuning } from '../tuning/use-tuning'

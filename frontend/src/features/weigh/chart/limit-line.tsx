@@ -1,6 +1,6 @@
 import { useDrag } from '@use-gesture/react'
 
-import { onArrows } from '@/ui/arrow-keys'
+import { onArrows } from '@/ui/keys'
 import { limitWords } from '@/words'
 
 import type { Plot } from './chart-model'

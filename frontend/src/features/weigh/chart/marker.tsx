@@ -1,7 +1,7 @@
 import { useDrag } from '@use-gesture/react'
 
 import type { Encode } from '@/api/client'
-import { onArrows } from '@/ui/arrow-keys'
+import { onArrows } from '@/ui/keys'
 import { FORMAT_FILLS, FORMAT_SHAPES, FORMAT_STROKES } from '@/ui/format-mark'
 import { sizeWords } from '@/words'
 

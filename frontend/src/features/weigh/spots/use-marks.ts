@@ -1,6 +1,6 @@
 import type { Box, Weighing } from '@/api/client'
 import { useSetMarks } from '@/api/queries'
-import { useDraft } from '@/ui/use-draft'
+import { useDraft } from '@/ui/fields/use-draft'
 
 import { toPicture, toPlace } from './marks'
 

@@ -1,7 +1,7 @@
 import { useDrag } from '@use-gesture/react'
 import { useRef, type WheelEvent } from 'react'
 
-import { onArrows } from '@/ui/arrow-keys'
+import { onArrows } from '@/ui/keys'
 
 import { PANES_APART_PX, type StageView } from './use-view'
 import { type Centre, clamped, dragged, nextZoom, scaleOf, type Zoom, zoomedAt } from './view'

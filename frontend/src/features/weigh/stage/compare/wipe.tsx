@@ -2,7 +2,7 @@ import { useDrag } from '@use-gesture/react'
 import { type ReactNode, useState } from 'react'
 
 import { alone } from '@/ui/alone'
-import { onArrows } from '@/ui/arrow-keys'
+import { onArrows } from '@/ui/keys'
 import type { Size } from '@/ui/use-size'
 
 import { type Line, moved, nearest, partAfter, pointAt, UPRIGHT } from './line-model'

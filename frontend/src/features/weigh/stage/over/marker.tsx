@@ -2,7 +2,7 @@ import { useDrag } from '@use-gesture/react'
 import { type KeyboardEvent, useState } from 'react'
 
 import type { Box } from '@/api/client'
-import { onArrows } from '@/ui/arrow-keys'
+import { onArrows } from '@/ui/keys'
 import { Button } from '@/ui/button'
 import type { Size } from '@/ui/use-size'
 
