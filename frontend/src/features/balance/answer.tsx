@@ -80,7 +80,7 @@ export function Answer({ page, balance, wish }: Props) {
   )
 }
 
-const ROW_PX = 63
+const ROW_PX = 55
 const COLUMNS = 7
 
 /** What each photo gets, row by row. */

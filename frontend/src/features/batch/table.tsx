@@ -19,7 +19,7 @@ const COLUMNS: { column: Column; title: string; isNumber: boolean; width?: strin
   { column: 'state', title: 'came to', isNumber: false, width: 'w-[200px]' },
 ]
 
-const ROW_PX = 29
+const ROW_PX = 27
 
 /** What came of each photo, by any column; saved as CSV. */
 export function BatchTable({ pageId, photos }: { pageId: number; photos: Photo[] }) {
