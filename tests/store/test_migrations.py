@@ -134,43 +134,78 @@ def test_what_was_framed_encoded_and_found_is_read_under_its_new_words(tmp_path:
     connection.close()
 
 
-_ORIGINAL, _TAKEN, _LEFT, _WEBP = ("o" * 64, "t" * 64, "l" * 64, "w" * 64)
-_FILL_5 = f"""
-INSERT INTO blob SELECT value, CAST(value AS BLOB)
-FROM json_each('["{_ORIGINAL}", "{_TAKEN}", "{_LEFT}", "{_WEBP}"]');
+_O, _A, _B, _C = (letter * 64 for letter in "oabc")
+_BLOBS = f"""INSERT INTO blob SELECT value, CAST(value AS BLOB)
+FROM json_each('["{_O}", "{_A}", "{_B}", "{_C}"]');"""
+_SEARCH = """
+INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');"""
+_ENTRY = f"""
+INSERT INTO entry (photo_id, words, state, visited) VALUES (1, 'Took it', '{_TAKEN_STATE}', 99);"""
+
+
+def _framed(search_input: str = "{}", plan: str = _PLAN, original: str = _O) -> str:
+    """A photo of one page, and its framed pixels."""
+    return f"""
 INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
-  height_px, has_alpha) VALUES (1, 'p.avif', '{_ORIGINAL}', '{_ORIGINAL}', 'avif', 9, 40, 30, 0);
+  height_px, has_alpha) VALUES (1, 'p.jpg', '{original}', '{original}', 'jpeg', 9, 40, 30, 0);
 INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
-VALUES (5, '{_ORIGINAL}', '{_PLAN}', '{_ORIGINAL}', '{_ORIGINAL}', '{{}}');
+VALUES (5, '{original}', '{plan}', '{original}', '{original}', '{search_input}');"""
+
+
+def _candidates(*encode_ids: int) -> str:
+    values = ", ".join(f"(3, {encode_id}, 1)" for encode_id in encode_ids)
+    return f"INSERT INTO candidate (search_id, encode_id, meets_aim) VALUES {values};"
+
+
+#: By version: AVIF whose colours were shifted, and AVIF that was rounded in another way.
+_AVIF_5 = f"""
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, segments_sha256, file_sha256,
   size_bytes, likeness, encode_ms)
 SELECT column1, 5, column2, 40, 30, '', column3, 1, 80.5, 3 FROM (VALUES
-  (6, '{{"chroma": "4:2:0", "format": "avif", "quality": 60}}', '{_TAKEN}'),
-  (7, '{{"chroma": "4:4:4", "format": "avif", "quality": 60}}', '{_LEFT}'),
-  (8, '{{"format": "webp", "quality": 60}}', '{_WEBP}'),
-  (9, '{{"format": "avif", "pass_through": true}}', '{_ORIGINAL}'));
-INSERT INTO entry (photo_id, words, state, visited)
-VALUES (1, 'Took it', '{_TAKEN_STATE}', 99);
-INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
-INSERT INTO search_format (search_id, format, state, encodes)
-VALUES (3, 'avif', 'done', 4), (3, 'webp', 'done', 3);
-INSERT INTO candidate (search_id, encode_id, meets_aim)
-SELECT 3, value, 1 FROM json_each('[6, 7, 8, 9]');
+  (6, '{{"chroma": "4:2:0", "format": "avif", "quality": 60}}', '{_A}'),
+  (7, '{{"chroma": "4:4:4", "format": "avif", "quality": 60}}', '{_B}'),
+  (8, '{{"format": "webp", "quality": 60}}', '{_C}'),
+  (9, '{{"format": "avif", "pass_through": true}}', '{_O}'));
+"""
+_AVIF_8 = f"""
+INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
+  container_bytes, likeness, encode_ms)
+SELECT column1, 5, column2, 40, 30, column3, 1, 0, 80.5, 3 FROM (VALUES
+  (6, '{{"chroma": "4:2:0", "format": "avif", "quality": 60}}', '{_A}'),
+  (7, '{{"chroma": "4:2:2", "depth": 8, "format": "avif", "quality": 60}}', '{_B}'),
+  (8, '{{"chroma": "4:4:4", "format": "avif", "quality": 60}}', '{_C}'),
+  (9, '{{"chroma": "4:2:0", "depth": 10, "format": "avif", "quality": 60}}', '{_C}'),
+  (10, '{{"format": "webp", "quality": 60}}', '{_C}'));
 """
 
 
-def test_avif_files_with_shifted_colours_are_not_offered_again(tmp_path: Path) -> None:
-    connection = _migrated(tmp_path, 5, _FILL_5)
-    assert [made.id for made in encodes.of_framed(connection, 5, NO_SIZES)] == [8]
+@pytest.mark.parametrize(
+    ("version", "made", "candidates", "left", "found"),
+    [(5, _AVIF_5, (6, 7, 8, 9), [8], [8]), (8, _AVIF_8, (7, 10), [8, 9, 10], [10])],
+)
+def test_avif_that_was_made_wrong_is_not_offered_again(
+    tmp_path: Path,
+    version: int,
+    made: str,
+    candidates: tuple[int, ...],
+    left: list[int],
+    found: list[int],
+) -> None:
+    formats = """
+INSERT INTO search_format (search_id, format, state, encodes)
+VALUES (3, 'avif', 'done', 4), (3, 'webp', 'done', 3);"""
+    content = _BLOBS + _framed() + made + _ENTRY + _SEARCH + formats + _candidates(*candidates)
+    connection = _migrated(tmp_path, version, content)
+    assert [each.id for each in encodes.of_framed(connection, 5, NO_SIZES)] == left
+    assert encodes.get(connection, 6).file_sha256 == _A  # what was taken stays
     search = searches.of_photo(connection, 1)
-    assert [each.encode_id for each in search.found] == [8]
+    assert [each.encode_id for each in search.found] == found
     assert (search.state, [each.state for each in search.formats]) == (
         "running",
         ["running", "done"],
     )
-    assert encodes.get(connection, 6).file_sha256 == _TAKEN
     files = connection.execute("SELECT sha256 FROM blob ORDER BY sha256").fetchall()
-    assert [row["sha256"] for row in files] == [_ORIGINAL, _TAKEN, _WEBP]
+    assert [row["sha256"] for row in files] == [_A, _C, _O]
     connection.close()
 
 
@@ -188,11 +223,7 @@ _BLOBS_6 = ", ".join(
 )
 _FILL_6 = f"""
 INSERT INTO blob (sha256, data) VALUES {_BLOBS_6};
-INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
-  height_px, has_alpha)
-VALUES (1, 'p.jpg', '{_JPEG}', '{_JPEG}', 'jpeg', 9, 40, 30, 0);
-INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
-VALUES (5, '{_JPEG}', '{_PLAN}', '{_JPEG}', '{_JPEG}', '{{}}');
+{_framed(original=_JPEG)}
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, segments_sha256, file_sha256,
   size_bytes, likeness, encode_ms)
 SELECT column1, 5, column2, 40, 30, column3, column4, 1, 80.5, 3 FROM (VALUES
@@ -205,9 +236,8 @@ SELECT 10 + column1, 1, 'Took it', json_object(
   'aim', json('{{"place": {{"css_width_px": 1024}}}}'), 'picked_encode_id', column1,
   'framing', json_object('metadata', column2)), 90 + column1
 FROM (VALUES (7, 'everything'), (8, 'nothing'), (9, 'nothing'), (6, 'credit'));
-INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
-INSERT INTO candidate (search_id, encode_id, meets_aim)
-SELECT 3, value, 1 FROM json_each('[6, 7, 8, 9]');
+{_SEARCH}
+{_candidates(6, 7, 8, 9)}
 """
 
 
@@ -233,47 +263,6 @@ def test_encodes_lose_their_metadata_and_picks_stay_what_they_showed(tmp_path: P
     assert connection.execute("PRAGMA foreign_key_check").fetchall() == []
     (left,) = connection.execute("SELECT count(*) FROM blob").fetchone()
     assert left == 4  # the original, its picture alone, and a file of each WebP
-    connection.close()
-
-
-_O, _A, _B, _C = (letter * 64 for letter in "oabc")
-_FILL_8 = f"""
-INSERT INTO blob SELECT value, CAST(value AS BLOB)
-FROM json_each('["{_O}", "{_A}", "{_B}", "{_C}"]');
-INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
-  height_px, has_alpha) VALUES (1, 'p.jpg', '{_O}', '{_O}', 'jpeg', 9, 40, 30, 0);
-INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
-VALUES (5, '{_O}', '{_PLAN}', '{_O}', '{_O}', '{{}}');
-INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
-  container_bytes, likeness, encode_ms)
-SELECT column1, 5, column2, 40, 30, column3, 1, 0, 80.5, 3 FROM (VALUES
-  (6, '{{"chroma": "4:2:0", "format": "avif", "quality": 60}}', '{_A}'),
-  (7, '{{"chroma": "4:2:2", "depth": 8, "format": "avif", "quality": 60}}', '{_B}'),
-  (8, '{{"chroma": "4:4:4", "format": "avif", "quality": 60}}', '{_C}'),
-  (9, '{{"chroma": "4:2:0", "depth": 10, "format": "avif", "quality": 60}}', '{_C}'),
-  (10, '{{"chroma": "4:2:0", "format": "jpeg", "quality": 60}}', '{_C}'));
-INSERT INTO entry (photo_id, words, state, visited)
-VALUES (1, 'Took it', '{_TAKEN_STATE}', 99);
-INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
-INSERT INTO search_format (search_id, format, state, encodes)
-VALUES (3, 'avif', 'done', 4), (3, 'jpeg', 'done', 3);
-INSERT INTO candidate (search_id, encode_id, meets_aim)
-SELECT 3, value, 1 FROM json_each('[7, 10]');
-"""
-
-
-def test_avif_files_of_other_rounding_are_not_offered_again(tmp_path: Path) -> None:
-    connection = _migrated(tmp_path, 8, _FILL_8)
-    assert [made.id for made in encodes.of_framed(connection, 5, NO_SIZES)] == [8, 9, 10]
-    assert encodes.get(connection, 6).file_sha256 == _A
-    search = searches.of_photo(connection, 1)
-    assert [each.encode_id for each in search.found] == [10]
-    assert (search.state, [each.state for each in search.formats]) == (
-        "running",
-        ["running", "done"],
-    )
-    files = connection.execute("SELECT sha256 FROM blob ORDER BY sha256").fetchall()
-    assert [row["sha256"] for row in files] == [_A, _C, _O]
     connection.close()
 
 
@@ -317,25 +306,22 @@ def test_likenesses_of_small_and_of_dense_pictures_are_measured_again(tmp_path: 
     jpeg = JpegSettings(quality=30, chroma="4:2:0")
     png, made = lossless_png(pixels), encode(pixels, jpeg)
     state = """'{"aim": {"place": {"css_width_px": 100, "density": 2.0}}, "picked_encode_id": 6}'"""
+    rungs = '{"rungs": [{"width_px": 200}, {"width_px": 100}], "is_measured": true}'
     connection = _migrated(
         tmp_path,
         16,
         f"""
 INSERT INTO blob VALUES ('{_O}', x'{png.hex()}'), ('{_A}', x'{made.hex()}'), ('{_B}', x'00');
-INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
-  height_px, has_alpha) VALUES (1, 'p.png', '{_O}', '{_O}', 'png', 9, 200, 150, 0);
-INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
-VALUES (5, '{_O}', '{{"width_px":200,"height_px":150,"gamut":"srgb"}}', '{_O}', '{_O}',
-  '{{"rungs": [{{"width_px": 200}}, {{"width_px": 100}}], "is_measured": true}}');
+{_framed(rungs, '{"width_px":200,"height_px":150,"gamut":"srgb"}')}
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
   container_bytes, likeness, encode_ms, version)
 SELECT column1, 5, column2, 200, 150, column3, 1, 0, 80.5, 3, 1 FROM (VALUES
   (6, '{json.dumps(settings_values(jpeg))}', '{_A}'),
   (7, '{{"format": "webp", "quality": 60}}', '{_B}'));
 INSERT INTO entry (photo_id, words, state, visited) VALUES (1, 'Took it', {state}, 99);
-INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
+{_SEARCH}
 INSERT INTO search_format (search_id, format, state, encodes) VALUES (3, 'webp', 'done', 4);
-INSERT INTO candidate (search_id, encode_id, meets_aim) VALUES (3, 6, 1), (3, 7, 1);
+{_candidates(6, 7)}
 """,
     )
     (taken,) = connection.execute("SELECT likeness FROM encode")
@@ -350,22 +336,19 @@ INSERT INTO candidate (search_id, encode_id, meets_aim) VALUES (3, 6, 1), (3, 7,
     connection.close()
 
 
+_TRANSPARENT = '{"is_transparent": true, "is_measured": true}'
 _FILL_16 = f"""
-INSERT INTO blob VALUES ('{_O}', x'01'), ('{_A}', x'02'), ('{_B}', x'03'), ('{_C}', x'04');
-INSERT INTO photo (id, name, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
-  height_px, has_alpha) VALUES (1, 'p.png', '{_O}', '{_O}', 'png', 9, 1024, 768, 1);
-INSERT INTO framed (id, original_sha256, plan, plain_sha256, pixels_sha256, search_input)
-VALUES (5, '{_O}', '{{"width_px":1024,"height_px":768,"gamut":"srgb"}}', '{_O}', '{_O}',
-  '{{"is_transparent": true, "is_measured": true}}');
+{_BLOBS}
+{_framed(_TRANSPARENT, '{"width_px":1024,"height_px":768,"gamut":"srgb"}')}
 INSERT INTO encode (id, framed_id, settings, width_px, height_px, file_sha256, size_bytes,
   container_bytes, likeness, encode_ms, version)
 SELECT column1, 5, column2, 1024, 768, column3, 1, 0, 80.5, 3, 2 FROM (VALUES
   (6, '{{"format": "avif", "quality": 60, "chroma": "4:2:0"}}', '{_A}'),
   (7, '{{"format": "avif", "quality": 50, "chroma": "4:2:0"}}', '{_B}'),
   (8, '{{"format": "webp", "quality": 60}}', '{_C}'));
-INSERT INTO entry (photo_id, words, state, visited) VALUES (1, 'Took it', '{_TAKEN_STATE}', 99);
-INSERT INTO search (id, photo_id, framed_id, limit_bytes, state) VALUES (3, 1, 5, 5000, 'done');
-INSERT INTO candidate (search_id, encode_id, meets_aim) VALUES (3, 6, 1), (3, 7, 1), (3, 8, 1);
+{_ENTRY}
+{_SEARCH}
+{_candidates(6, 7, 8)}
 """
 
 
