@@ -140,6 +140,7 @@ def test_the_limit_is_dragged_and_moved_by_keys(page: Page) -> None:
     with page.expect_response("**/aim"):
         page.keyboard.press("ArrowLeft")
     expect(page.get_by_label("At most")).to_have_value("5 kB")
+    wait_until_weighed(page)  # the chart may move until then
     at = line.bounding_box()
     assert at
     page.mouse.move(at["x"] + at["width"] / 2, at["y"] + 20)

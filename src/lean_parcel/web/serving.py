@@ -1,5 +1,6 @@
 """The server itself: uvicorn, on a socket of its own."""
 
+import asyncio
 import socket
 from types import FrameType
 
@@ -36,6 +37,13 @@ class Server(uvicorn.Server):
         """Begins to end."""
         self._changes.close()
         super().handle_exit(sig, frame)
+
+    async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+        """Ends, and cuts off what has not ended in time."""
+        await super().shutdown(sockets)
+        for connection in tuple(self.server_state.connections):
+            connection.transport.abort()
+        await asyncio.sleep(0)  # they are closed by the event loop
 
 
 def listener_at(host: str, port: int) -> socket.socket:
