@@ -258,3 +258,10 @@ def test_an_original_that_is_the_best_there_is_is_kept(tmp_path: Path) -> None:
     assert each.file.read_bytes() == data
     assert each.best
     assert each.best.measured.likeness == 100
+
+
+def test_originals_are_not_kept_where_nothing_was_written(folder: Path, tmp_path: Path) -> None:
+    tight = replace(TREATMENT, aim=replace(AIM, limit_bytes=40))
+    packed([folder], options(tmp_path / "out", treatment=tight))
+    kept = (tmp_path / "out/.run.sqlite3").read_bytes()
+    assert (folder / "Cup.png").read_bytes()[200:600] not in kept

@@ -73,7 +73,7 @@ class Fitting:
         self._weighing.weigh(photo_id, data, self._treatment)
         view = self._workspace.viewing.photo(photo_id)
         offers = tuple(self._offer(view, encode) for encode in view.encodes.candidates)
-        self._workspace.room_keeping.let_go(photo_id, [])
+        self._weighing.let_go(photo_id, ())
         failed = (each for each in view.search.formats if each.error_message)
         return FileFit(
             source=view.photo.source,

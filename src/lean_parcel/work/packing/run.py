@@ -6,7 +6,6 @@ was done to a photo under the same options is not done again. Originals are let 
 photo is done.
 """
 
-import hashlib
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -54,10 +53,12 @@ class PackOptions:
     budget_bytes: int | None = None
 
     @property
-    def key(self) -> str:
-        """Equal for runs that search the same of a photo."""
-        told = repr((self.treatment, self.budget_bytes))
-        return f"packed {hashlib.sha256(told.encode()).hexdigest()[:24]}"
+    def name(self) -> str:
+        """What the treatment is called in the workspace: the same is searched of a photo only under
+        the same budget."""
+        if self.budget_bytes is None:
+            return "Packed"
+        return f"Packed within {self.budget_bytes} B"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -120,11 +121,11 @@ class PackRun:
         return set(ids)
 
     def _kept_treatment(self) -> NamedTreatment:
-        key = self._options.key
+        name, treatment = self._options.name, self._options.treatment
         for each in self._workspace.page_viewing.layout().treatments:
-            if each.name == key:
+            if (each.name, each.treatment) == (name, treatment):
                 return each
-        act = choices.keep_treatment(key, self._options.treatment)
+        act = choices.keep_treatment(name, treatment)
         return self._workspace.page_editing.do(act).treatments[0]
 
     def _put_together(self) -> None:
@@ -241,24 +242,33 @@ class PackRun:
         return act
 
     def _finished(self, source: SourceFile, photo_id: int) -> Packed:
-        """Writes the files of a photo; where nothing meets the aim, there are none."""
-        workspace = self._workspace
+        """Writes the files of a photo, and lets go of the rest; where nothing meets the aim, or a
+        file is in the way, none is written."""
+        workspace, aim = self._workspace, self._options.treatment.aim
         row = workspace.page_viewing.rows([photo_id])[photo_id]
-        if row.pick is None:
-            best = workspace.viewing.photo(photo_id).encodes.candidates[0]
-            return Packed(photo=source.path, source=row.photo.source, best=best)
-        for file in workspace.planning.photo(photo_id).files:
-            if file.encode and file.encode.worst is None:
-                workspace.examining.encode(photo_id, file.encode.id)
-        planned = self._named(source, workspace.planning.photo(photo_id))
-        listed, sent = workspace.sending.of_photo(planned)
-        aim = self._options.treatment.aim
+        best = row.pick or workspace.viewing.photo(photo_id).encodes.candidates[0]
         packed = Packed(
             photo=source.path,
             source=row.photo.source,
-            best=row.pick,
-            meets_aim=aim.is_met_by(row.pick.measured.size_bytes, row.pick.measured.likeness),
+            best=best,
+            meets_aim=aim.is_met_by(best.measured.size_bytes, best.measured.likeness),
         )
+        planned = self._planned(photo_id)
+        if row.pick:
+            packed = self._written(packed, planned)
+        handed = [file.encode.id for file in planned.files if file.encode]
+        self._weighing.let_go(photo_id, handed or [best.id])
+        return packed
+
+    def _planned(self, photo_id: int) -> PlannedPhoto:
+        """The files of a photo, which are examined, under their names."""
+        for file in self._workspace.planning.photo(photo_id).files:
+            if file.encode and file.encode.worst is None:
+                self._workspace.examining.encode(photo_id, file.encode.id)
+        return self._named(self._workspace.planning.photo(photo_id))
+
+    def _written(self, packed: Packed, planned: PlannedPhoto) -> Packed:
+        listed, sent = self._workspace.sending.of_photo(planned)
         if kept := next((each for each in sent if self._is_in_the_way(each)), None):
             return replace(packed, was_kept=self._options.folder / kept.path)
         for each in sent:
@@ -266,9 +276,6 @@ class PackRun:
             path.parent.mkdir(parents=True, exist_ok=True)
             if not _is_there(path, each.data):
                 write_whole(path, each.data)
-        workspace.room_keeping.let_go(
-            photo_id, [each.encode.id for each in planned.files if each.encode]
-        )
         pick = next(each for each in listed.files if each.is_pick)
         return replace(packed, file=self._options.folder / pick.path, listed=listed)
 
@@ -276,7 +283,7 @@ class PackRun:
         path = self._options.folder / file.path
         return path.exists() and not self._options.replaces and not _is_there(path, file.data)
 
-    def _named(self, source: SourceFile, planned: PlannedPhoto) -> PlannedPhoto:
+    def _named(self, planned: PlannedPhoto) -> PlannedPhoto:
         """The same with the paths of files, below the folder: under names that no other of this
         run, no original, and no file of another photo has that an earlier run has written."""
         files = []

@@ -1,14 +1,15 @@
 """Weighing photos one by one, for whoever waits for each: the command line."""
 
 import hashlib
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Collection
 from dataclasses import replace
 from threading import Lock
 
 from lean_parcel.core.decisions import acts
 from lean_parcel.core.decisions.acts import Act
 from lean_parcel.core.decisions.state import State
-from lean_parcel.core.errors import SearchFailed
+from lean_parcel.core.errors import LeanParcelError, SearchFailed
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.page.layout import NamedTreatment
 from lean_parcel.core.page.names import folder_of_file, name_of_file
@@ -21,24 +22,34 @@ _LOOK_AGAIN_S = 1.0
 
 
 class Weighing:
-    """Adds photos to a workspace, or finds them there, and waits for their searches. Each photo is
-    weighed for one file, even where two files have the same bytes and name."""
+    """Adds photos to a workspace, or finds them there, waits for their searches, and lets go of
+    them. Each photo is weighed for one file, even where two files have the same bytes and name."""
 
     def __init__(self, workspace: Workspace) -> None:
         self._workspace = workspace
         self._lock = Lock()
         self.photo_ids: list[int] = []
+        #: How many photos of each original are worked on, by its hash; and those that are done.
+        self._worked_on: Counter[str] = Counter()
+        self._done: dict[str, list[tuple[int, Collection[int]]]] = {}
         self._stop_what_was_cut_off()
 
     def photo_of(self, name: str, data: bytes, treatment: NamedTreatment) -> int:
         """The photo of a file, which has its folders before its name: the one that is here, or a
         new one under a treatment. Raises as `add_photo` does."""
+        original_sha256 = hashlib.sha256(data).hexdigest()
         with self._lock:
+            self._worked_on[original_sha256] += 1
             photo_id = self.find(name, data)
             if photo_id is not None:
                 self.photo_ids.append(photo_id)
                 return photo_id
-        photo_id = self._workspace.adding.add_photo(name, data, treatment=treatment)
+        try:
+            photo_id = self._workspace.adding.add_photo(name, data, treatment=treatment)
+        except LeanParcelError:
+            with self._lock:
+                self._worked_on[original_sha256] -= 1
+            raise
         with self._lock:
             self.photo_ids.append(photo_id)
         return photo_id
@@ -66,6 +77,7 @@ class Weighing:
         with self._workspace.context.connection() as connection:
             search = searches.of_photo(connection, photo_id)
         if search.state == "failed":
+            self.let_go(photo_id, ())
             raise SearchFailed(search.error_message or "Nothing could be made of this photo.")
 
     def wait(self, photo_id: int) -> None:
@@ -86,6 +98,18 @@ class Weighing:
             if is_so() or changes.is_closed:
                 return
             changes.wait(seen, _LOOK_AGAIN_S)
+
+    def let_go(self, photo_id: int, handed_ids: Collection[int]) -> None:
+        """Lets go of all of a photo but the encodes that are handed over, as soon as no other photo
+        of the same original is worked on, which shares its bytes."""
+        with self._lock:
+            with self._workspace.context.connection() as connection:
+                original_sha256 = photos.get(connection, photo_id).original_sha256
+            self._done.setdefault(original_sha256, []).append((photo_id, handed_ids))
+            self._worked_on[original_sha256] -= 1
+            if not self._worked_on[original_sha256]:
+                for done in self._done.pop(original_sha256):
+                    self._workspace.room_keeping.let_go(*done)
 
     def end(self, photo_id: int) -> None:
         """Ends a photo's own search, which nobody needs, as done."""
