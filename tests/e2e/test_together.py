@@ -147,6 +147,9 @@ def test_the_table_of_a_batch_agrees_with_the_files(page: Page) -> None:
     assert_accessible(page)
     shown = table.get_by_role("row").all_inner_texts()
     assert all("taken" in each for each in shown[1:4])
+    sizes = {each["name"]: each["pick"]["size_bytes"] for each in pages(page)[0]["photos"]}
+    in_order = [each.split("\t")[0] for each in shown[1:4]]
+    assert in_order == sorted(sizes, key=sizes.__getitem__, reverse=True)
     with page.expect_download() as download:
         page.get_by_role("link", name="Save as CSV").click()
     assert len(download.value.path().read_text().splitlines()) == 4

@@ -60,9 +60,6 @@ def test_a_workspace_is_marked_as_one(connection: Connection) -> None:
     assert connection.execute("PRAGMA application_id").fetchone()[0] == 0x4C50574B
     # Room is given back in parts.
     assert connection.execute("PRAGMA auto_vacuum").fetchone()[0] == 2
-    assert (
-        connection.execute("PRAGMA auto_vacuum").fetchone()[0] == 2
-    )  # room is given back by parts
 
 
 def test_a_folder_that_is_not_there_is_not_called_no_workspace(tmp_path: Path) -> None:

@@ -120,7 +120,8 @@ def test_a_position_past_every_end_is_the_end(client: FlaskClient) -> None:
     "path",
     [
         "/api/photos/99999999999999999999/at/0",
-        "/api/photos/-1",
+        "/api/photos/-1/at/0",
+        "/api/photos/1/at/-100",
         "/api/encodes/99999999999999999999/file",
         "/assets/../app.py",
         "/assets/%2e%2e/app.py",

@@ -10,7 +10,7 @@ import { UNLESS_TYPING } from '@/ui/keys'
 import { exactWords, shareWords, sizeWords } from '@/words'
 
 import { useAdding } from './adding'
-import { nextPhoto, paths, type Screen, useWhere } from './where'
+import { nextPhoto, paths, type Screen, SCREEN_NAMES, useWhere } from './where'
 
 /** The product, its screens, undo and redo, and the page's weight. */
 export function Header() {
@@ -73,14 +73,12 @@ function DownloadAll({ pageId }: { pageId: number }) {
   )
 }
 
-const NAMES: Record<Screen, string> = { page: 'Page', frame: 'Frame', weigh: 'Weigh', pack: 'Pack' }
-
 function ScreenLink({ screen, now, to }: { screen: Screen; now: Screen; to: string | undefined }) {
   const look = 'border-b-2 px-3 py-[15px] font-semibold'
   if (!to) {
     return (
       <span aria-disabled className={`${look} border-transparent text-soft/80`}>
-        {NAMES[screen]}
+        {SCREEN_NAMES[screen]}
       </span>
     )
   }
@@ -90,7 +88,7 @@ function ScreenLink({ screen, now, to }: { screen: Screen; now: Screen; to: stri
       aria-current={screen === now ? 'page' : undefined}
       className={`${look} border-transparent text-soft hover:text-ink aria-[current]:border-navy aria-[current]:text-ink`}
     >
-      {NAMES[screen]}
+      {SCREEN_NAMES[screen]}
     </Link>
   )
 }

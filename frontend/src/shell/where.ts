@@ -56,7 +56,7 @@ function screenOf({ photoId, framedId, packedId }: Ids): Screen {
   return framedId === undefined ? 'weigh' : 'frame'
 }
 
-const TITLES: Record<Screen, string> = {
+export const SCREEN_NAMES: Record<Screen, string> = {
   page: 'Page',
   frame: 'Frame',
   weigh: 'Weigh',
@@ -67,7 +67,7 @@ const TITLES: Record<Screen, string> = {
 export function useTitle(): string {
   const { screen, page, photo } = useWhere()
   const shown = photo?.name ?? page?.name
-  return shown ? `${shown} – ${TITLES[screen]} – Lean Parcel` : 'Lean Parcel'
+  return shown ? `${shown} – ${SCREEN_NAMES[screen]} – Lean Parcel` : 'Lean Parcel'
 }
 
 function useNumber(pattern: string): number | undefined {

@@ -12,7 +12,7 @@ export function useRowsInView(
   const [top, setTop] = useState(0)
   // What stands above may grow or go: by less than what is drawn beyond the view.
   useLayoutEffect(() => setTop(topWithin(table.current)), [table, count])
-  // The compiler leaves this hook alone: the virtualizer's functions change what they return.
+  // What this returns must not be kept from one drawing to the next: its functions change what they return.
   // oxlint-disable-next-line react/incompatible-library
   const virtual = useVirtualizer({
     count,

@@ -107,9 +107,9 @@ def reclaim(connection: sqlite3.Connection, *, forgets_removed: bool) -> None:
 
 
 def let_go(connection: sqlite3.Connection, photo_id: int, handed_ids: Collection[int]) -> None:
-    """Lets go, within a transaction, of all bytes of a photo but the encodes that are handed over,
-    and of other candidates with the next that is let go. The original has to be restored before
-    anything is made of it again."""
+    """Lets go, within a transaction, of a photo's original, framed pixels and preview, at once, and
+    of its encodes but those that are handed over, once room is needed. The original has to be
+    brought back before anything is made of it again."""
     connection.execute(_LET_GO, {"photo_id": photo_id})
     handed = json.dumps(list(handed_ids))
     connection.execute(_DROP_OTHER_CANDIDATES, {"photo_id": photo_id, "handed_ids": handed})

@@ -65,8 +65,8 @@ def change_words(before: State, after: State) -> str:
     """What changed, in one line; empty where nothing did. A pick that was put back because of
     another change is not mentioned."""
     changes = differences(before, after)
-    topics = {change.topic for change in changes}
-    if "Pick" in topics <= {"Pick", "Reason"} and after.picked_encode_id is None:
+    others = tuple(change for change in changes if change.topic not in ("Pick", "Reason"))
+    if not others and after.picked_encode_id is None and before.picked_encode_id is not None:
         return "Put the pick back"
     changes = tuple(change for change in changes if change.topic != "Pick") or changes
     return "; ".join(f"{change.topic}: {change.after}" for change in changes)

@@ -4,6 +4,8 @@ from typing import Any, Self
 
 from pydantic import BaseModel
 
+_NOTHING = object()
+
 
 class Told(BaseModel):
     """An answer whose fields are those of values, but for what it adds."""
@@ -14,6 +16,7 @@ class Told(BaseModel):
         fields = dict(added)
         for value in values:
             for name in cls.model_fields.keys() - fields.keys():
-                if hasattr(value, name):
-                    fields[name] = getattr(value, name)
+                found = getattr(value, name, _NOTHING)
+                if found is not _NOTHING:
+                    fields[name] = found
         return cls(**fields)

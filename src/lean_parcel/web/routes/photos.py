@@ -9,7 +9,6 @@ from lean_parcel.core.decisions import acts
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.metadata.scans import first_picture_bytes
 from lean_parcel.core.page import page_acts
-from lean_parcel.store.searches import OWN
 from lean_parcel.web.api import MAX_ID, JsonRoutes
 from lean_parcel.web.requests import (
     AimChangeRequest,
@@ -78,8 +77,7 @@ def show_photo(photo_id: int, density_percent: int) -> PhotoResponse:
     """A photo at a density of its variants, in hundredths, or with 0 as it is taken: with framing,
     search, encodes and candidates."""
     view = workspace().viewing.photo(photo_id, density_percent / 100)
-    if view.density == OWN:
-        workspace().looking.look(view)
+    workspace().looking.look(view)
     return PhotoResponse.of(view)
 
 

@@ -16,8 +16,8 @@ from lean_parcel.work.delivery.packing_list import (
 
 
 class Earlier:
-    """See the module; nothing where there is no list. A file that is not there as it was written
-    does not count."""
+    """The files of a folder by its packing list; none where there is no list. A file that is not
+    there as it was written does not count."""
 
     def __init__(self, folder: Path) -> None:
         self._folder = folder
