@@ -9,7 +9,8 @@ import {
   type VariantsChange,
   type WantedVisit,
 } from './client'
-import { keys, useAct } from './queries'
+import { keys } from './keys'
+import { useAct } from './queries'
 
 /** What is handed over of a page, as far as it is. */
 export function useDelivery(pageId: number) {

@@ -10,7 +10,8 @@ import {
   type TreatmentFile,
   type Wire,
 } from './client'
-import { keys, useAct } from './queries'
+import { keys } from './keys'
+import { useAct } from './queries'
 
 export function useTreatments() {
   return useQuery({ queryKey: keys.treatments, queryFn: api.treatments }).data?.treatments ?? []

@@ -1,14 +1,7 @@
-/** Server data, its cache keys, and the stream of changes that keeps it true. */
-import {
-  type QueryClient,
-  type QueryFilters,
-  useMutation,
-  useQuery,
-  useQueryClient,
-} from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+/** Server data of photos and pages, and acts on them. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 
-import { listen } from './changes'
+import { useRefresher } from './changes/refresh'
 import {
   type AimChange,
   api,
@@ -19,27 +12,13 @@ import {
   type Mark,
   type NamedPlace,
   type PageChange,
-  type PageRow,
-  type Pages,
   type PhotoChange,
   type Place,
   type Terms,
   type WantedEncode,
   type Weighing,
 } from './client'
-
-export const keys = {
-  pages: ['pages'] as const,
-  places: ['pages', 'places'] as const,
-  treatments: ['pages', 'treatments'] as const,
-  batches: ['pages', 'batches'] as const,
-  deliveries: ['pages', 'deliveries'] as const,
-  /** Visits are begun, not read: there is nothing to fetch again. */
-  visit: 'visit',
-  library: ['library'] as const,
-  room: ['room'] as const,
-  photo: (photoId: number) => ['photo', photoId] as const,
-}
+import { keys } from './keys'
 
 export function usePages() {
   return useQuery({ queryKey: keys.pages, queryFn: ({ signal }) => api.pages(signal) })
@@ -116,136 +95,13 @@ export function useComparison(photoId: number, firstId: number, secondId: number
   })
 }
 
-/**
- * Fetches again what the server says has changed; everything, after a connection was lost. Whether
- * one is lost now is returned.
- */
-export function useChanges(): boolean {
-  const queries = useQueryClient()
-  const [isLost, setIsLost] = useState(false)
-  useEffect(() => {
-    const refreshRow = rowRefresher(queries)
-    const refreshWholes = atMostEvery(WHOLES_MS, () => {
-      void fetchAgain(queries, { queryKey: keys.batches })
-      void fetchAgain(queries, { queryKey: keys.deliveries })
-    })
-    return listen((changes) => {
-      setIsLost(changes === 'lost')
-      if (changes === 'lost') {
-        // Whether the server is gone, or asks for its token, is told by an answer of its own.
-        void fetchAgain(queries, { queryKey: keys.pages, exact: true })
-        return
-      }
-      if (changes === 'again') {
-        void fetchAgain(queries, { predicate: ({ queryKey }) => queryKey[0] !== keys.visit })
-        return
-      }
-      const ids = changes.photo_ids
-      for (const id of ids) void fetchAgain(queries, { queryKey: keys.photo(id) })
-      if (ids.length > 0) refreshWholes()
-      if (changes.has_pages || ids.length > MANY_ROWS) {
-        void fetchAgain(queries, { queryKey: keys.pages })
-      } else for (const id of ids) void refreshRow(id)
-    })
-  }, [queries])
-  return isLost
-}
-
-/** Fetches that are followed by another. */
-const followed = new WeakSet<Promise<unknown>>()
-
-/**
- * Fetches again what is shown. A fetch that is under way may have read what was before: it goes on,
- * so that news which comes faster than answers cannot keep them all from coming, and is followed by
- * one other.
- */
-function fetchAgain(queries: QueryClient, filters: QueryFilters) {
-  for (const { state, promise, queryKey } of queries.getQueryCache().findAll(filters)) {
-    if (!promise || state.fetchStatus !== 'fetching' || followed.has(promise)) continue
-    followed.add(promise)
-    // Once what it brought has been taken in.
-    const again = () => setTimeout(() => void fetchAgain(queries, { queryKey, exact: true }))
-    promise.then(again, again)
-  }
-  return queries.invalidateQueries(filters, { cancelRefetch: false })
-}
-
-/** The batch of a page and what is handed over of it are wholes, and fetched as such: so often while
- * photos change. */
-const WHOLES_MS = 700
-
-/** Does something at once, and whatever comes in the meantime once more at the end of it. */
-function atMostEvery(duration_ms: number, act: () => unknown) {
-  let isWaiting = false
-  let isAgain = false
-  return function ask() {
-    if (isWaiting) {
-      isAgain = true
-      return
-    }
-    isWaiting = true
-    act()
-    setTimeout(() => {
-      isWaiting = false
-      if (isAgain) {
-        isAgain = false
-        ask()
-      }
-    }, duration_ms)
-  }
-}
-
-/** From so many on, the whole list is fetched. */
-const MANY_ROWS = 8
-
-/** Fetches the row of a photo on its page, at most once at a time, and the last state at the end;
- * the whole list where that is on its way, and might come with what was before. */
-function rowRefresher(queries: QueryClient) {
-  const awaited = new Map<number, 'once' | 'again'>()
-  return async function refresh(photoId: number): Promise<void> {
-    if (queries.isFetching({ queryKey: keys.pages, exact: true }) > 0) {
-      void fetchAgain(queries, { queryKey: keys.pages, exact: true })
-      return
-    }
-    if (awaited.has(photoId)) {
-      awaited.set(photoId, 'again')
-      return
-    }
-    awaited.set(photoId, 'once')
-    try {
-      const row = await api.row(photoId)
-      queries.setQueryData<Pages>(keys.pages, (pages) => pages && withRow(pages, row))
-    } catch {
-      void queries.invalidateQueries({ queryKey: keys.pages })
-    }
-    const isAgain = awaited.get(photoId) === 'again'
-    awaited.delete(photoId)
-    if (isAgain) await refresh(photoId)
-  }
-}
-
-function withRow(pages: Pages, { page_id, photo, totals }: PageRow): Pages {
-  return {
-    ...pages,
-    pages: pages.pages.map((page) => {
-      if (page.id !== page_id) return page
-      const photos = page.photos.map((other) => (other.id === photo.id ? photo : other))
-      return { ...page, totals, photos }
-    }),
-  }
-}
-
 /** An act on one photo, after those before it; done when the page shows what came of it. */
 function usePhotoAct<T>(photoId: number, act: (value: T) => Promise<unknown>) {
-  const queries = useQueryClient()
+  const refresher = useRefresher()
   return useMutation({
     mutationFn: act,
     scope: { id: `photo ${photoId}` },
-    onSettled: () =>
-      Promise.all([
-        queries.invalidateQueries({ queryKey: keys.photo(photoId) }),
-        queries.invalidateQueries({ queryKey: keys.pages }),
-      ]),
+    onSettled: () => refresher.ofAct(photoId),
   })
 }
 
@@ -281,7 +137,6 @@ export function useGiveReason(photoId: number) {
   return usePhotoAct(photoId, (reason: string) => api.giveReason(photoId, reason))
 }
 
-/** What is wrong with an encode; nothing while none is looked at. */
 /** How long an encode is looked at before its damage is searched for. */
 const REST_MS = 400
 

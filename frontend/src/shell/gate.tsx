@@ -29,7 +29,7 @@ function Enter() {
           entered.mutate(token.trim())
         }}
       >
-        <h1 className="flex items-center gap-2 text-[17px] font-semibold">
+        <h1 className="flex items-center gap-2 text-title font-semibold">
           <img src={mark} alt="" className="size-6" /> Lean Parcel
         </h1>
         <p>

@@ -20,7 +20,7 @@ export function Header() {
   const isAllTaken = screen === 'page' && (page?.photos.every(({ pick }) => pick) ?? false)
   return (
     <header className="flex items-center gap-4 border-b border-line bg-sheet px-4">
-      <h1 className="flex items-center gap-2 text-[15px] font-semibold">
+      <h1 className="flex items-center gap-2 text-lead font-semibold">
         <svg viewBox="0 0 20 20" className="size-5 fill-none stroke-ink stroke-2" aria-hidden>
           <path d="M2 2h16v16H2zM2 8h16" />
         </svg>
@@ -98,7 +98,7 @@ function Budget({ page }: { page: Page }) {
   const isOver = left_bytes !== null && left_bytes < 0
   return (
     <div className="w-56" title={exactWords(picked_bytes)}>
-      <p className="flex justify-between gap-2 text-xs">
+      <p className="flex justify-between gap-2 text-small">
         <span className="truncate">{page.name}</span>
         <span className={`num shrink-0 ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
           {page.budget_bytes === null

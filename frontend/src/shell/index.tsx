@@ -3,7 +3,8 @@ import { Suspense, useState } from 'react'
 import { Outlet, useLocation } from 'react-router'
 
 import { Refused } from '@/api/client'
-import { useChanges, usePages, useTerms } from '@/api/queries'
+import { useChanges } from '@/api/changes/refresh'
+import { usePages, useTerms } from '@/api/queries'
 import { Notice } from '@/ui/notice'
 
 import { AddingContext, useAddPhotos } from './adding'
@@ -57,7 +58,7 @@ export function Shell() {
           </Suspense>
         </Boundary>
         {adding.dropzone.isDragActive && (
-          <div className="pointer-events-none fixed inset-3 z-20 flex items-center justify-center rounded-lg border-2 border-dashed border-navy bg-wash/90 text-[17px] font-semibold text-navy">
+          <div className="pointer-events-none fixed inset-3 z-20 flex items-center justify-center rounded-lg border-2 border-dashed border-navy bg-wash/90 text-title font-semibold text-navy">
             Drop photos or a folder
           </div>
         )}

@@ -15,7 +15,7 @@ export function PageScreen({ content: Content, className = '' }: Props) {
       <PageRail pages={pages} page={page} />
       <main aria-busy={!isLoaded} className={`min-h-0 min-w-0 ${className}`}>
         {page && <Content key={page.id} page={page} />}
-        {isLoaded && !page && <p className="p-4.5 text-[17px]">There is no such page.</p>}
+        {isLoaded && !page && <p className="p-4.5 text-title">There is no such page.</p>}
       </main>
     </div>
   )

@@ -34,7 +34,7 @@ export function UploadStrip() {
 
 function Coming({ file, onStop }: { file: SentFile; onStop: () => void }) {
   return (
-    <li className="flex items-center gap-2 text-xs">
+    <li className="flex items-center gap-2 text-small">
       <span className="max-w-40 truncate">{file.name}</span>
       <progress
         aria-label={`${file.name} sent`}

@@ -7,11 +7,11 @@ type Props = { size: Framing['size']; onChoose: (size: Framing['size']) => void 
 export function AsItCame({ size, onChoose }: Props) {
   const isAsItCame = size.by === 'percent' && size.percent === 100
   return (
-    <p className="flex items-center justify-between gap-2 text-[11.5px] text-soft">
+    <p className="flex items-center justify-between gap-2 text-small text-soft">
       {isAsItCame ? 'As large as it came' : ''}
       <Button
         look="quiet"
-        className="ml-auto !py-0 !text-[11.5px]"
+        className="ml-auto py-0 text-small"
         onClick={() =>
           onChoose(isAsItCame ? { ...size, by: 'place' } : { ...size, by: 'percent', percent: 100 })
         }

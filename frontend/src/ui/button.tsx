@@ -5,17 +5,12 @@ import { Hint } from './hint'
 const LOOKS = {
   main: 'bg-navy text-white border-navy font-semibold hover:bg-ink hover:border-ink',
   plain: 'bg-field text-ink border-line hover:border-ink',
-  small: 'bg-field text-ink border-line hover:border-ink',
-  quiet: 'bg-transparent text-navy border-transparent hover:underline',
-}
-
-const ROOM: Partial<Record<keyof typeof LOOKS, string>> = {
-  small: 'px-2 py-1 text-xs',
-  quiet: 'px-1 py-1 text-[12.5px]',
+  small: 'button-small bg-field text-ink border-line hover:border-ink',
+  quiet: 'button-quiet bg-transparent text-navy border-transparent hover:underline',
 }
 
 export const buttonClass = (look: keyof typeof LOOKS) =>
-  `inline-flex items-center justify-center gap-1.5 rounded-md border whitespace-nowrap disabled:opacity-50 ${ROOM[look] ?? 'px-3 py-1.5 text-[12.5px]'} ${LOOKS[look]}`
+  `button inline-flex items-center justify-center gap-1.5 rounded-md border whitespace-nowrap disabled:opacity-50 ${LOOKS[look]}`
 
 type Props = ComponentProps<'button'> & { look?: keyof typeof LOOKS; hint?: string }
 

@@ -13,7 +13,7 @@ export function Hint({ words, children }: Props) {
         <Tooltip.Content
           sideOffset={6}
           collisionPadding={8}
-          className="z-30 max-w-72 rounded-md border border-ink bg-field px-2 py-1 text-xs text-ink"
+          className="z-30 max-w-72 rounded-md border border-ink bg-field px-2 py-1 text-small text-ink"
         >
           {words}
         </Tooltip.Content>

@@ -40,9 +40,7 @@ export function Menu({ label, trigger, items }: Props) {
               className="cursor-pointer px-3 py-1 outline-none data-[disabled]:text-soft/60 data-[highlighted]:bg-wash"
             >
               {item.text}
-              {item.hint && (
-                <span className="block max-w-80 text-[11px] text-soft">{item.hint}</span>
-              )}
+              {item.hint && <span className="block max-w-80 text-tiny text-soft">{item.hint}</span>}
             </DropdownMenu.Item>
           ),
         )}

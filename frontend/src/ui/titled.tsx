@@ -7,7 +7,7 @@ export function Titled({ title, beside, children }: Props) {
   return (
     <section aria-label={title}>
       <div className="mb-2 flex items-center justify-between gap-2 px-1.5">
-        <h2 className="text-[11px] font-semibold text-soft">{title}</h2>
+        <h2 className="text-tiny font-semibold text-soft">{title}</h2>
         {beside}
       </div>
       {children}

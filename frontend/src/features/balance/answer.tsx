@@ -20,7 +20,7 @@ export function Answer({ page, balance, wish }: Props) {
   const [isSeen, setIsSeen] = useState(false)
   const isSame = balance.photos.every(({ before, after }) => before?.id === after.id)
   if (balance.photos.length === 0) {
-    return <p className="text-[15px]">{balance.sentence} Weigh the photos first.</p>
+    return <p className="text-lead">{balance.sentence} Weigh the photos first.</p>
   }
   return (
     <section aria-label="Answer" className="border border-line bg-sheet">
@@ -101,7 +101,7 @@ function Shares({ page, balance }: { page: Page; balance: Balance }) {
       className="w-full table-fixed border-collapse"
     >
       <thead>
-        <tr className="border-b border-line text-left text-xs text-soft [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:font-medium">
+        <tr className="border-b border-line text-left text-small text-soft [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:font-medium">
           <th className="w-[88px]">
             <span className="sr-only">Picture</span>
           </th>

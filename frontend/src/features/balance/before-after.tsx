@@ -38,7 +38,7 @@ function Side({ name, when, encode }: Props) {
           nothing taken
         </div>
       )}
-      <figcaption className="num mt-1 text-xs">
+      <figcaption className="num mt-1 text-small">
         {when}
         {encode && `: ${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}`}
       </figcaption>

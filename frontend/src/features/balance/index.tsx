@@ -20,7 +20,7 @@ function Balancing({ page }: { page: Page }) {
     <div className="space-y-3">
       <div className="flex items-start justify-between gap-4">
         <div>
-          <h2 className="text-[15px] font-semibold">Balance the page</h2>
+          <h2 className="text-lead font-semibold">Balance the page</h2>
           <p className="text-soft">
             The same bytes, spent where they are seen. Nothing changes until you take it; one step
             back undoes it.

@@ -65,7 +65,7 @@ export function BalanceRow({ balanced, photo, most }: Props) {
           {after.likeness.toFixed(1)}
         </b>
       </td>
-      <td className="num text-xs text-soft">±{balanced.uncertainty.toFixed(1)}</td>
+      <td className="num text-small text-soft">±{balanced.uncertainty.toFixed(1)}</td>
     </tr>
   )
 }
@@ -75,11 +75,11 @@ function Asked({ photo }: { photo: Photo }) {
   const { changeShares } = useSelectionActs([photo.id])
   const weights = [...new Set([...WEIGHTS, String(photo.weight)])]
   return (
-    <div className="mt-0.5 flex items-center gap-2 text-[11px]">
+    <div className="mt-0.5 flex items-center gap-2 text-tiny">
       <Choice
         label={`Weight of ${photo.name}`}
         isLabelHidden
-        className="w-[86px] !px-1 !py-0"
+        className="w-[86px] px-1 py-0"
         value={String(photo.weight)}
         options={weights.map((value) => ({ value, text: `weight ${value}` }))}
         onChange={(value) => changeShares.mutate({ weight: Number(value) })}
@@ -89,7 +89,7 @@ function Asked({ photo }: { photo: Photo }) {
         isLabelHidden
         text={photo.most_bytes === null ? 'no limit' : `≤ ${limitWords(photo.most_bytes)}`}
         onEnter={async (text) => changeShares.mutate({ most_bytes: await readMost(text) })}
-        className="w-[66px] !px-1 !py-0"
+        className="w-[66px] px-1 py-0"
       />
       <Field
         label={`Least likeness of ${photo.name}`}
@@ -98,7 +98,7 @@ function Asked({ photo }: { photo: Photo }) {
         read={(text) => (leastLikeness(text) === undefined ? null : text)}
         problem="A likeness up to 99, or nothing."
         onEnter={(text) => changeShares.mutate({ least_likeness: leastLikeness(text) ?? null })}
-        className="w-[46px] !px-1 !py-0"
+        className="w-[46px] px-1 py-0"
       />
     </div>
   )

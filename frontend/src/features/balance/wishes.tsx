@@ -56,7 +56,7 @@ export function Wishes({ page, wish, balance, onChange }: Props) {
         label="Spend"
         text={spend ? limitWords(spend) : ''}
         onEnter={async (text) => onChange({ spend_bytes: await readSize(text) })}
-        className="w-28 text-[15px] font-semibold"
+        className="w-28 text-lead font-semibold"
       />
       <div className="flex items-center gap-2">
         <span className="text-soft">so that</span>
@@ -89,8 +89,8 @@ type FigureProps = { title: string; before: number | null; after: number | null 
 function Figure({ title, before, after }: FigureProps) {
   return (
     <div>
-      <dt className="text-xs text-soft">{title}</dt>
-      <dd className="num text-[17px] font-semibold">
+      <dt className="text-small text-soft">{title}</dt>
+      <dd className="num text-title font-semibold">
         {before !== null && <span className="font-normal text-soft">{before.toFixed(1)} → </span>}
         {after?.toFixed(1) ?? '–'}
       </dd>

@@ -20,7 +20,7 @@ function Batched({ page }: { page: Page }) {
   return (
     <>
       <div className="flex items-start justify-between gap-4">
-        <h2 className="text-[15px] font-semibold">
+        <h2 className="text-lead font-semibold">
           {batch.words ? `Batch: ${batch.words}` : 'No batch'}
         </h2>
         <Link className="text-navy hover:underline" to={paths.page(page.id)}>

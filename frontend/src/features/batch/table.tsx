@@ -40,7 +40,7 @@ export function BatchTable({ pageId, photos }: { pageId: number; photos: Photo[]
         className="w-full table-fixed border-collapse border border-line bg-sheet"
       >
         <thead>
-          <tr className="border-b border-line text-xs text-soft">
+          <tr className="border-b border-line text-small text-soft">
             {COLUMNS.map(({ column, title, isNumber, width }) => (
               <th
                 key={column}

@@ -37,7 +37,7 @@ export function Panel({ weighing, framing }: Props) {
         aria-label="Framing details"
         className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)] border-l border-line bg-sheet"
       >
-        <Tabs.List aria-label="Details" className="flex border-b border-line px-2 text-xs">
+        <Tabs.List aria-label="Details" className="flex border-b border-line px-2 text-small">
           {PANELS.map((panel) => (
             <Tabs.Trigger
               key={panel}

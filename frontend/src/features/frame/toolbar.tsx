@@ -22,7 +22,7 @@ export function Toolbar({ weighing, framing }: Props) {
     <div
       role="toolbar"
       aria-label="Framing"
-      className="flex flex-wrap items-center gap-x-3.5 gap-y-1.5 px-3.5 py-1.5 text-xs"
+      className="flex flex-wrap items-center gap-x-3.5 gap-y-1.5 px-3.5 py-1.5 text-small"
     >
       <div className="flex items-center gap-1.5">
         <Choice

@@ -53,7 +53,7 @@ export function CodePanel({ delivery, photo }: Props) {
         wrap="off"
         spellCheck={false}
         aria-label={`Page code of ${photo?.name ?? 'nothing'}`}
-        className="num block h-[122px] w-full resize-none overflow-auto bg-field px-3 py-2 text-[11px] leading-[1.45] focus-visible:-outline-offset-2"
+        className="num block h-[122px] w-full resize-none overflow-auto bg-field px-3 py-2 text-tiny leading-[1.45] focus-visible:-outline-offset-2"
         value={photo?.code?.[kind] ?? 'Nothing is ready yet.'}
       />
       <div className="flex items-center gap-2 border-t border-line px-3 py-1.5">
@@ -64,7 +64,7 @@ export function CodePanel({ delivery, photo }: Props) {
           read={(text) => text}
           problem=""
           onEnter={(text) => change.mutate({ path_prefix: text })}
-          className="w-24 !py-0.5 text-xs"
+          className="w-24 py-0.5 text-small"
         />
         <Button
           look="small"
@@ -82,7 +82,7 @@ export function CodePanel({ delivery, photo }: Props) {
         >
           Copy all
         </Button>
-        <span role="status" className="truncate text-[11.5px] text-soft">
+        <span role="status" className="truncate text-small text-soft">
           {copied}
         </span>
       </div>

@@ -53,7 +53,7 @@ function Top({ page, delivery }: { page: Page; delivery: Delivery }) {
   return (
     <div className="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 px-4 pt-3 pb-2.5">
       <div>
-        <h2 className="text-[15px] font-semibold">What goes out</h2>
+        <h2 className="text-lead font-semibold">What goes out</h2>
         <p role="status" className="text-soft">
           {countWords(files, 'file')} for {countWords(taken.length, 'photo')}.{' '}
           {delivery.running > 0

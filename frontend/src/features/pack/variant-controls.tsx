@@ -66,12 +66,12 @@ export function VariantControls({ delivery, photos, page }: Props) {
       </Hint>
       <Choice
         label="Each for"
-        className="w-[166px] !py-[3px] text-xs"
+        className="w-[166px] py-[3px] text-small"
         value={rule ?? 'same'}
         options={RULES}
         onChange={(to) => change({ rule: to })}
       />
-      {isMixed && <span className="text-[11.5px] text-soft">some photos differ</span>}
+      {isMixed && <span className="text-small text-soft">some photos differ</span>}
     </>
   )
 }

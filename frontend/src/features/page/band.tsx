@@ -25,7 +25,7 @@ export function Band({ page, side, onTreatments }: Props) {
     <section aria-label="Where the bytes go">
       <div className="mb-2 flex items-end justify-between gap-4">
         <div>
-          <h2 className="text-[15px] font-semibold">Where the bytes go</h2>
+          <h2 className="text-lead font-semibold">Where the bytes go</h2>
           <p className="text-soft @max-4xl:hidden">
             Each photo is as wide as its share of the page; without a pick it weighs nothing yet.
           </p>
@@ -65,7 +65,7 @@ export function Band({ page, side, onTreatments }: Props) {
                   className="size-full object-cover"
                 />
                 {share > LABELLED_SHARE && (
-                  <span className="num absolute bottom-1.5 left-1.5 rounded-sm bg-ink px-1.5 py-0.5 text-[11.5px] whitespace-nowrap text-white">
+                  <span className="num absolute bottom-1.5 left-1.5 rounded-sm bg-ink px-1.5 py-0.5 text-small whitespace-nowrap text-white">
                     {sizeWords(photo.pick.size_bytes)}
                   </span>
                 )}

@@ -57,7 +57,7 @@ export function PhotosScreen() {
           {page && page.photos.length === 0 && (
             <Empty page={page} side={side} onLibrary={openLibrary} />
           )}
-          {isLoaded && !page && <p className="m-auto text-[17px]">There is no such page.</p>}
+          {isLoaded && !page && <p className="m-auto text-title">There is no such page.</p>}
         </main>
         {side === 'library' && page && <Library pageId={page.id} onClose={close} />}
         {side === 'treatments' && page && (
@@ -90,7 +90,7 @@ function Empty({ page, side, onLibrary }: EmptyProps) {
   const { dropzone } = useAdding()
   return (
     <div className="flex grow flex-col items-center justify-center gap-3 text-center">
-      <p className="text-[17px] font-semibold">Drop a photo here.</p>
+      <p className="text-title font-semibold">Drop a photo here.</p>
       <p className="max-w-[46ch] text-soft">
         Lean Parcel finds the best JPEG, PNG, WebP and AVIF for the bytes that it may weigh, and
         shows what each of them costs. “{page.name}” has no photos yet. Nothing leaves this machine.

@@ -36,7 +36,7 @@ export function PageRail({ pages, page }: Props) {
     >
       <Titled
         title="Pages"
-        beside={<span className="num text-[11px] text-soft">{pages.length}</span>}
+        beside={<span className="num text-tiny text-soft">{pages.length}</span>}
       >
         <ul className="space-y-0.5">
           {pages.map((each) => (
@@ -104,8 +104,8 @@ function PageItem({
         <p className="truncate font-semibold" title={page.name}>
           {page.name}
         </p>
-        <p className="num text-[11px] text-soft">{weightWords(page)}</p>
-        <p className="text-[11px] text-soft">{photoWords(page)}</p>
+        <p className="num text-tiny text-soft">{weightWords(page)}</p>
+        <p className="text-tiny text-soft">{photoWords(page)}</p>
       </Link>
       <Menu
         label={`More for page ${page.name}`}

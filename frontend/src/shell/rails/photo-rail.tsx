@@ -18,7 +18,7 @@ export function PhotoRail() {
     >
       <Titled
         title={page ? `Photos of ${page.name}` : 'Photos'}
-        beside={<span className="num text-[11px] text-soft">{photos.length}</span>}
+        beside={<span className="num text-tiny text-soft">{photos.length}</span>}
       >
         <ul className="space-y-0.5">
           {photos.map((each) => (
@@ -35,10 +35,10 @@ export function PhotoRail() {
                   className="h-[42px] w-14 rounded-sm object-cover"
                 />
                 <div className="min-w-0">
-                  <p className="truncate text-[12.5px] font-semibold" title={each.name}>
+                  <p className="truncate text-body font-semibold" title={each.name}>
                     {each.name}
                   </p>
-                  <p className="truncate text-[11px] text-soft">{placeWords(each.aim.place)}</p>
+                  <p className="truncate text-tiny text-soft">{placeWords(each.aim.place)}</p>
                   <Weight photo={each} />
                 </div>
               </Link>
@@ -54,19 +54,19 @@ function Weight({ photo }: { photo: Photo }) {
   const limit = photo.aim.limit_bytes
   if (!photo.pick) {
     const aim = photo.aim.likeness === null ? `limit ${limitWords(limit)}` : aimWords(photo.aim)
-    return <p className="text-[11px] text-soft">{aim}</p>
+    return <p className="text-tiny text-soft">{aim}</p>
   }
   const isOver = !photo.pick.meets_aim
   if (photo.aim.likeness !== null) {
     return (
-      <p className={`num text-[11px] ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
+      <p className={`num text-tiny ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
         {sizeWords(photo.pick.size_bytes)}
       </p>
     )
   }
   return (
     <>
-      <p className={`num text-[11px] ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
+      <p className={`num text-tiny ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
         {shareWords(photo.pick.size_bytes, limit)}
         {isOver ? ', over' : ''}
       </p>

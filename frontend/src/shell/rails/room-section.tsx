@@ -16,7 +16,7 @@ export function RoomSection() {
       title="Room"
       beside={
         isOpen &&
-        room && <span className="num text-[11px] text-soft">{sizeWords(room.file_bytes)}</span>
+        room && <span className="num text-tiny text-soft">{sizeWords(room.file_bytes)}</span>
       }
     >
       {isOpen && room ? (
@@ -40,7 +40,7 @@ function Reclaiming({ room, onClose }: { room: Room; onClose: () => void }) {
   const id = useId()
   const freed = room.free_bytes + (forgets ? room.removed_bytes : 0)
   return (
-    <div className="space-y-2 px-1.5 text-[12.5px]">
+    <div className="space-y-2 px-1.5 text-body">
       <p>
         <b className="num">{sizeWords(room.free_bytes)}</b> can be given back: pixels and files that
         are made again when they are needed. Originals, what you took and what is offered stay.

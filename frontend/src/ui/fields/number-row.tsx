@@ -34,7 +34,7 @@ export function NumberRow({ label, hint, value, least, most, step, unit, onTurn 
             onChange={(to) => draft.show(rounded(to))}
             onCommit={(to) => draft.send(rounded(to))}
           />
-          <span className="num w-10 text-right text-xs">{text}</span>
+          <span className="num w-10 text-right text-small">{text}</span>
         </div>
       </div>
     </Hint>

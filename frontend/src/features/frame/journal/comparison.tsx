@@ -56,7 +56,7 @@ function Step({ photoId, entryId, words }: StepProps) {
           onError={() => setHasFailed(true)}
         />
       )}
-      <figcaption className="absolute bottom-2.5 left-2.5 max-w-[90%] truncate rounded-sm bg-ink px-2 py-1 text-[11.5px] text-white">
+      <figcaption className="absolute bottom-2.5 left-2.5 max-w-[90%] truncate rounded-sm bg-ink px-2 py-1 text-small text-white">
         {words}
       </figcaption>
     </figure>

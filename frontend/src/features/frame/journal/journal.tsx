@@ -23,7 +23,7 @@ export function Journal({ weighing }: { weighing: Weighing }) {
     })
   return (
     <section aria-label="Journal" className="px-3.5 py-2">
-      <p className="pb-1.5 text-[11.5px] text-soft">
+      <p className="pb-1.5 text-small text-soft">
         Choose a step to go back to it; mark two to compare them. Nothing is ever lost.
       </p>
       <ol reversed>
@@ -48,7 +48,7 @@ export function Journal({ weighing }: { weighing: Weighing }) {
             >
               {entry.words}
             </button>
-            <span className="num shrink-0 pr-1 text-[11px] text-soft">
+            <span className="num shrink-0 pr-1 text-tiny text-soft">
               {STATUS[entry.status] && (
                 <b className="mr-1.5 font-sans font-semibold">{STATUS[entry.status]}</b>
               )}

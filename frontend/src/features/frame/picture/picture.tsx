@@ -68,7 +68,7 @@ export function Picture({ weighing, framing }: Props) {
           {margins.box && <Outline box={margins.box} framing={framing} scale={scale} />}
         </div>
       )}
-      <p className="absolute bottom-2.5 left-2.5 rounded-sm bg-ink px-2 py-1 text-[11.5px] text-white">
+      <p className="absolute bottom-2.5 left-2.5 rounded-sm bg-ink px-2 py-1 text-small text-white">
         {crop.value || showsOutline
           ? `Keeps ${pixelWords(isResting ? plan.box : (crop.value ?? picture))} of ${pixelWords(picture)}`
           : `All of ${pixelWords(picture)}. Drag on the picture to crop it`}

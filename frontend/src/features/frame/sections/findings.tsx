@@ -7,7 +7,7 @@ type Props = { findings: Finding[]; sizeBytes: number }
 export function Findings({ findings, sizeBytes }: Props) {
   return (
     <section aria-label="What came in" className="px-3.5 py-2">
-      <p className="flex justify-between pb-1.5 text-[11px] font-semibold text-soft">
+      <p className="flex justify-between pb-1.5 text-tiny font-semibold text-soft">
         <span>The file</span>
         <span className="num" title={exactWords(sizeBytes)}>
           {sizeWords(sizeBytes)}
@@ -22,12 +22,12 @@ export function Findings({ findings, sizeBytes }: Props) {
                 {finding.title}
               </span>
               {finding.size_bytes !== null && (
-                <span className="num shrink-0 text-xs" title={exactWords(finding.size_bytes)}>
+                <span className="num shrink-0 text-small" title={exactWords(finding.size_bytes)}>
                   {sizeWords(finding.size_bytes)}
                 </span>
               )}
             </p>
-            {finding.note && <p className="text-[11.5px] text-soft">{finding.note}</p>}
+            {finding.note && <p className="text-small text-soft">{finding.note}</p>}
           </li>
         ))}
       </ul>

@@ -15,9 +15,9 @@ export function MetadataSection({ policies, value, onChange }: Props) {
   const { formats } = useTerms()
   return (
     <Section title="Metadata">
-      <table className="w-full text-xs">
+      <table className="w-full text-small">
         <thead>
-          <tr className="text-[11px] text-soft">
+          <tr className="text-tiny text-soft">
             <th className="py-1 text-left font-medium">Bytes it costs in</th>
             {formats.map(({ format, name }) => (
               <th key={format} className="py-1 text-right font-medium">

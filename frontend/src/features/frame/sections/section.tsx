@@ -7,7 +7,7 @@ export function Section({ title, beside, children }: Props) {
   return (
     <section aria-label={title} className="space-y-2 border-b border-line px-3.5 py-3">
       <div className="flex items-center justify-between">
-        <h2 className="text-[11px] font-semibold text-soft">{title}</h2>
+        <h2 className="text-tiny font-semibold text-soft">{title}</h2>
         {beside}
       </div>
       {children}

@@ -99,7 +99,7 @@ export function SizeSection({ weighing, framing }: Props) {
         />
         <span className="text-soft">May be enlarged</span>
       </label>
-      <p className="text-[11.5px]">
+      <p className="text-small">
         Keeps <span className="num">{pixelWords(plan.box)}</span>, becomes{' '}
         <b className="num font-semibold">{pixelWords(plan)}</b> px
         {plan.reduction > 1 && <>, {plan.reduction.toFixed(1)} times fewer a side</>}.

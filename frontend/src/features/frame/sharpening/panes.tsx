@@ -77,7 +77,7 @@ function Pane({ src, tag, style }: PaneProps) {
   return (
     <figure className="relative flex min-h-0 justify-center overflow-hidden bg-stage">
       <img src={src} alt={tag} draggable={false} className="max-w-none select-none" style={style} />
-      <figcaption className="absolute bottom-1.5 left-1.5 rounded-sm bg-ink px-2 py-0.5 text-[11px] text-white">
+      <figcaption className="absolute bottom-1.5 left-1.5 rounded-sm bg-ink px-2 py-0.5 text-tiny text-white">
         {tag}
       </figcaption>
     </figure>

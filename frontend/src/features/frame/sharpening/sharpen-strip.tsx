@@ -29,7 +29,7 @@ export function SharpenStrip({ weighing, framing }: Props) {
       aria-label="Sharpening"
       className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(150px,1fr)] border-t border-line bg-sheet px-3 pt-1.5 pb-3"
     >
-      <div className="mb-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-xs">
+      <div className="mb-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-small">
         <h2 className="font-semibold">At actual pixels, {pixelWords(plan)}</h2>
         <div className="ml-auto flex flex-wrap items-center gap-x-2 gap-y-1">
           <span className="text-soft">Sharpen</span>

@@ -20,7 +20,7 @@ export function AltText({ delivery, photo }: Props) {
       <Hint words={photo.alt_text ?? 'What the photo shows, for those who do not see it'}>
         <button
           type="button"
-          className={`line-clamp-2 text-left text-[11px] leading-tight hover:underline ${photo.alt_text === null ? 'font-semibold text-ink' : 'text-soft'}`}
+          className={`line-clamp-2 text-left text-tiny leading-tight hover:underline ${photo.alt_text === null ? 'font-semibold text-ink' : 'text-soft'}`}
           onClick={() => setDraft(photo.alt_text ?? '')}
         >
           {altWords(photo.alt_text)}
@@ -34,7 +34,7 @@ export function AltText({ delivery, photo }: Props) {
         aria-label={`Alternative text of ${photo.name}`}
         rows={3}
         maxLength={1000}
-        className={`${FIELD} w-full text-[11px] leading-tight`}
+        className={`${FIELD} w-full text-tiny leading-tight`}
         value={draft}
         ref={(field) => field?.focus()}
         onChange={(event) => setDraft(event.target.value)}
@@ -50,7 +50,7 @@ export function AltText({ delivery, photo }: Props) {
       />
       <button
         type="button"
-        className="text-[11px] text-navy hover:underline"
+        className="text-tiny text-navy hover:underline"
         onMouseDown={(event) => event.preventDefault()}
         onClick={() => save('')}
       >

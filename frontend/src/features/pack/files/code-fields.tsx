@@ -47,7 +47,7 @@ export function CodeFields({ page, delivery, photo }: Props) {
         read={(text) => text}
         problem=""
         onEnter={(sizes) => changeCode.mutate({ ids, sizes: sizes.trim() })}
-        className="w-64 !py-0.5 text-xs"
+        className="w-64 py-0.5 text-small"
       />
       <VariantControls delivery={delivery} photos={[photo]} page={page} />
     </div>

@@ -36,7 +36,7 @@ export function FileRow({ pageId, photoId, file }: Props) {
             <button
               type="button"
               title={`${file.path}${file.is_pick ? ', taken' : ''}: click to name it`}
-              className="num flex min-w-0 text-left text-xs hover:underline"
+              className="num flex min-w-0 text-left text-small hover:underline"
               onClick={() => setIsNaming(true)}
             >
               <span className="truncate">{file.path.slice(0, -TAIL)}</span>
@@ -45,17 +45,17 @@ export function FileRow({ pageId, photoId, file }: Props) {
           </span>
         )}
       </td>
-      <td className="num text-right text-[11px] text-soft">{density}×</td>
+      <td className="num text-right text-tiny text-soft">{density}×</td>
       {encode ? (
         <>
           <td
             title={`${exactWords(encode.size_bytes)}, made for ${aimWords(file.aim)}`}
-            className={`num text-right text-xs whitespace-nowrap ${isOver ? 'font-semibold text-over' : ''}`}
+            className={`num text-right text-small whitespace-nowrap ${isOver ? 'font-semibold text-over' : ''}`}
           >
             {sizeWords(encode.size_bytes)}
             {isOver && <span className="sr-only"> misses the aim</span>}
           </td>
-          <td className="num text-right text-xs">
+          <td className="num text-right text-small">
             <Link
               className="hover:underline"
               aria-label={`Weigh ${file.path}, likeness ${encode.likeness.toFixed(1)}`}
@@ -80,7 +80,7 @@ export function FileRow({ pageId, photoId, file }: Props) {
           </td>
         </>
       ) : (
-        <td colSpan={3} className="text-right text-xs text-soft" title={file.error ?? ''}>
+        <td colSpan={3} className="text-right text-small text-soft" title={file.error ?? ''}>
           {file.state === 'running' ? (
             'being made'
           ) : (

@@ -32,7 +32,7 @@ export function Files({ page, delivery, chosenId, onChoose }: Props) {
               read={(text) => text.trim() || null}
               problem="Write a pattern."
               onEnter={(text) => change.mutate({ name_pattern: text.trim() })}
-              className="w-56 !py-0.5 text-xs"
+              className="w-56 py-0.5 text-small"
             />
           </div>
         </Hint>

@@ -48,10 +48,10 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
           <p className="truncate font-semibold" title={photo.old_name}>
             {photo.name}
           </p>
-          {shown && <p className="truncate text-[11px] text-soft">{placeWords(shown.aim.place)}</p>}
+          {shown && <p className="truncate text-tiny text-soft">{placeWords(shown.aim.place)}</p>}
           <AltText delivery={delivery} photo={photo} />
           {photo.reason && (
-            <p className="line-clamp-2 text-[11px] leading-tight text-over">
+            <p className="line-clamp-2 text-tiny leading-tight text-over">
               Over its limit, since {photo.reason}
             </p>
           )}
@@ -99,7 +99,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
         <div className="pl-[72px]">
           <Button
             look="quiet"
-            className="!px-0 !py-0 !text-[11px]"
+            className="px-0 py-0 text-tiny"
             aria-expanded={isOpen}
             onClick={() => setIsOpen(!isOpen)}
           >

@@ -35,7 +35,7 @@ export function Found({ references, hasUnread }: { references: References; hasUn
     )
   return (
     <div className="min-h-0 flex-1 overflow-y-auto">
-      <p role="status" className="px-3 py-1.5 text-[11.5px] text-soft">
+      <p role="status" className="px-3 py-1.5 text-small text-soft">
         {hunks.length === 0
           ? 'Nothing here names the old files.'
           : `${hunks.length} found, ${hunks.filter((each) => each.isTaken).length} taken. `}
@@ -93,13 +93,13 @@ type HeadProps = { text: RepointedText; onCopy: () => void; onSave: () => void }
 
 function TextHead({ text, onCopy, onSave }: HeadProps) {
   return (
-    <div className="flex items-center justify-between gap-2 border-t border-line bg-hair px-3 py-1 text-xs">
+    <div className="flex items-center justify-between gap-2 border-t border-line bg-hair px-3 py-1 text-small">
       <b className="truncate font-semibold">{nameOf(text)}</b>
       <span className="flex shrink-0 gap-2">
-        <Button look="quiet" className="!py-0 text-xs" onClick={onCopy}>
+        <Button look="quiet" className="py-0 text-small" onClick={onCopy}>
           Copy the result
         </Button>
-        <Button look="quiet" className="!py-0 text-xs" onClick={onSave}>
+        <Button look="quiet" className="py-0 text-small" onClick={onSave}>
           Save it
         </Button>
       </span>
@@ -110,8 +110,8 @@ function TextHead({ text, onCopy, onSave }: HeadProps) {
 function Told({ words, names }: { words: string; names: string[] }) {
   if (names.length === 0) return null
   return (
-    <p className="border-t border-hair px-3 py-1 text-[11.5px] text-soft">
-      {words}: <span className="num text-[11px] text-ink">{names.join(', ')}</span>
+    <p className="border-t border-hair px-3 py-1 text-small text-soft">
+      {words}: <span className="num text-tiny text-ink">{names.join(', ')}</span>
     </p>
   )
 }

@@ -5,7 +5,7 @@ type Props = { hunk: Hunk; name: string; isTaken: boolean; onToggle: () => void 
 /** Lines before and after, to be taken or left. */
 export function HunkRow({ hunk, name, isTaken, onToggle }: Props) {
   return (
-    <div className="border-t border-hair text-[11px]">
+    <div className="border-t border-hair text-tiny">
       <label className="flex items-center justify-between gap-2 px-3 py-0.5 text-soft">
         <span>line {hunk.line}</span>
         <span className="flex items-center gap-1.5 font-semibold text-navy">

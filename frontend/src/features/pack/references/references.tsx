@@ -49,7 +49,7 @@ export function References({ pageId, isReady }: Props) {
     >
       <div className="flex items-center justify-between gap-2 border-b border-line px-3 py-1.5">
         <h3 className="font-semibold">Old references</h3>
-        <label className="flex items-center gap-1.5 text-xs text-soft">
+        <label className="flex items-center gap-1.5 text-small text-soft">
           <input
             type="checkbox"
             checked={asPictures}
@@ -58,7 +58,7 @@ export function References({ pageId, isReady }: Props) {
           each img becomes a picture
         </label>
         {texts.length > 0 && (
-          <Button look="quiet" className="!py-0" onClick={beginAgain}>
+          <Button look="quiet" className="py-0" onClick={beginAgain}>
             Begin again
           </Button>
         )}
@@ -74,7 +74,7 @@ export function References({ pageId, isReady }: Props) {
           <textarea
             aria-label="Text with old references"
             placeholder="Paste HTML, CSS, JavaScript, Markdown or JSON that names the old files, or drop files here. You approve each change; nothing else is touched."
-            className={`${FIELD} num min-h-0 flex-1 resize-none text-[11px]`}
+            className={`${FIELD} num min-h-0 flex-1 resize-none text-tiny`}
             value={draft}
             onChange={(event) => {
               const { inputType } = event.nativeEvent as InputEvent

@@ -62,7 +62,7 @@ export function Frame({ visit, size, isChosen, onChoose, onTold }: Props) {
         type="button"
         aria-pressed={isChosen}
         onClick={onChoose}
-        className={`mt-1 w-full truncate text-left text-[11px] text-ink hover:underline ${isChosen ? 'font-semibold underline' : ''}`}
+        className={`mt-1 w-full truncate text-left text-tiny text-ink hover:underline ${isChosen ? 'font-semibold underline' : ''}`}
       >
         {size.name}, {size.window_css_px} px at {size.density}×
       </button>

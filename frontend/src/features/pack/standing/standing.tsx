@@ -72,7 +72,7 @@ export function Standing({ delivery }: { delivery: Delivery }) {
         <Choice
           label="Line"
           isLabelHidden
-          className="w-full !py-1 text-xs"
+          className="w-full py-1 text-small"
           value={lineIndex}
           options={[
             { value: '', text: 'as fast as it goes' },

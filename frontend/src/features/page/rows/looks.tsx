@@ -13,7 +13,7 @@ export function Looks({ photo }: { photo: Photo }) {
         {over_bytes > 0 ? (
           <Over photo={photo} />
         ) : (
-          <p className="text-[11px] text-soft">likeness {pick.likeness.toFixed(1)}</p>
+          <p className="text-tiny text-soft">likeness {pick.likeness.toFixed(1)}</p>
         )}
       </>
     )
@@ -34,7 +34,7 @@ export function Looks({ photo }: { photo: Photo }) {
       return (
         <>
           <p>Ready to take</p>
-          <p className="text-[11px] text-soft">
+          <p className="text-tiny text-soft">
             {best.name}, {sizeWords(best.size_bytes)}, {best.likeness_words}
           </p>
         </>
@@ -48,14 +48,14 @@ function Over({ photo }: { photo: Photo }) {
   const over = `${sizeWords(photo.over_bytes)} over`
   if (photo.reason) {
     return (
-      <p className="truncate text-[11px]" title={photo.reason}>
+      <p className="truncate text-tiny" title={photo.reason}>
         <span className="text-over">{over}</span>: {photo.reason}
       </p>
     )
   }
   return (
     <form
-      className="flex items-center gap-1.5 text-[11px] text-over"
+      className="flex items-center gap-1.5 text-tiny text-over"
       onSubmit={(event) => {
         event.preventDefault()
         const words = new FormData(event.currentTarget).get('reason')
@@ -68,7 +68,7 @@ function Over({ photo }: { photo: Photo }) {
         aria-label={`Why ${photo.name} may be over its limit`}
         placeholder="say why"
         maxLength={200}
-        className={`${FIELD} min-w-0 grow !px-1 !py-0 text-ink`}
+        className={`${FIELD} min-w-0 grow px-1 py-0 text-ink`}
       />
     </form>
   )

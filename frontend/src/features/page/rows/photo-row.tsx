@@ -91,12 +91,12 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
             {photo.name}
           </Link>
         )}
-        <p className="num text-[11px] text-soft">
+        <p className="num text-tiny text-soft">
           <span className="whitespace-nowrap">{pixelWords(photo.source)},</span>{' '}
           <span className="whitespace-nowrap">{sizeWords(photo.source.size_bytes)}</span>
         </p>
         {photo.treatment && (
-          <p className="truncate text-[11px] leading-tight text-soft" title={photo.treatment}>
+          <p className="truncate text-tiny leading-tight text-soft" title={photo.treatment}>
             {photo.is_exception ? (
               <b className="font-semibold text-ink">Exception to {photo.treatment}</b>
             ) : (
@@ -107,11 +107,11 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
       </td>
       <td>
         <p className="truncate">{placeNameOf(photo.aim.place, places)}</p>
-        <p className="num text-[11px] text-soft">{pixelWords(photo)} px</p>
+        <p className="num text-tiny text-soft">{pixelWords(photo)} px</p>
       </td>
       <td>
         <p className={photo.aim.likeness === null ? 'num' : ''}>{aimWords(photo.aim)}</p>
-        <p className="text-[11px] text-soft">
+        <p className="text-tiny text-soft">
           {page.default ? (
             photo.follows_page ? (
               'as the page'

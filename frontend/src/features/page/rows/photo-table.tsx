@@ -35,7 +35,7 @@ export function PhotoTable({ page, pages, order, selection }: Props) {
       className="w-full table-fixed border-collapse border border-line bg-sheet"
     >
       <thead>
-        <tr className="border-b border-line text-left text-xs text-soft [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-medium">
+        <tr className="border-b border-line text-left text-small text-soft [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-medium">
           <th className="w-[136px] @max-4xl:w-[112px]">
             <Hint words="Ctrl A">
               <input

@@ -18,7 +18,7 @@ export function Library({ pageId, onClose }: Props) {
       <div className="flex items-start justify-between gap-2">
         <div>
           <h2 className="font-semibold">{library?.name ?? 'Picture library'}</h2>
-          <p className="text-[11.5px] text-soft">
+          <p className="text-small text-soft">
             A stand-in for a picture service, on this machine. Each photo brings its credit.
           </p>
         </div>
@@ -49,7 +49,7 @@ function Offer({ photo, pageId }: { photo: LibraryPhoto; pageId: number }) {
         <p className="truncate font-semibold" title={photo.title}>
           {photo.title}
         </p>
-        <p className="truncate text-[11px] text-soft" title={photo.credit.licence}>
+        <p className="truncate text-tiny text-soft" title={photo.credit.licence}>
           {photo.credit.rights}, {photo.credit.credit}
         </p>
         <div className="mt-1 flex gap-2">

@@ -166,7 +166,7 @@ export function Editor({ treatment, onDone }: Props) {
           ))}
         </fieldset>
         {held.map(([format, values]) => (
-          <p key={format} className="flex items-center justify-between gap-2 text-[11.5px]">
+          <p key={format} className="flex items-center justify-between gap-2 text-small">
             <span>
               <span className="uppercase">{format}</span>{' '}
               {Object.entries(values ?? {})

@@ -42,7 +42,7 @@ export function Treatments({ page, selection, onClose }: Props) {
       <div className="flex items-start justify-between gap-2">
         <div>
           <h2 className="font-semibold">Treatments</h2>
-          <p className="text-[11.5px] text-soft">
+          <p className="text-small text-soft">
             Framing, aim and settings under a name, for other photos. Crops and focus points stay
             with each photo; on a whole page, so do photos that you changed after it. One step back
             undoes it all.
@@ -78,7 +78,7 @@ export function Treatments({ page, selection, onClose }: Props) {
           className="hidden"
           onChange={(event) => void load(event)}
         />
-        <p className="text-[11.5px] text-soft">
+        <p className="text-small text-soft">
           To keep one of your own, choose “Keep as a treatment” on Weigh.
         </p>
         {problem && (
@@ -116,7 +116,7 @@ function Item({ treatment, ids, isWholePage, on, onEdit }: ItemProps) {
           ]}
         />
       </div>
-      <p className="text-[11.5px] text-soft">{treatment.words}</p>
+      <p className="text-small text-soft">{treatment.words}</p>
       <div className="mt-1.5 flex gap-2">
         <Button
           look="small"

@@ -69,7 +69,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
         }
       />
       {place.density > 1 && (place.pixel_by_pixel || (framed?.density ?? 1) > 1) && (
-        <p className="flex items-center justify-between gap-2 text-[11.5px] text-soft">
+        <p className="flex items-center justify-between gap-2 text-small text-soft">
           <span>
             {place.pixel_by_pixel
               ? 'Judged pixel by pixel'
@@ -99,7 +99,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
       <PageAimLine photoId={weighing.id} />
       <AsItCame size={framing.size} onChoose={(size) => reframing.mutate({ size })} />
       <FormatSwitches formats={formats.value} onChange={formats.send} />
-      <div className="flex min-h-7 items-center justify-between text-[11.5px] text-soft">
+      <div className="flex min-h-7 items-center justify-between text-small text-soft">
         <span>
           {pixelWords(source)} px, {sizeWords(source.size_bytes)}
           {framed ? `, framed to ${pixelWords(framed)}` : ''}
@@ -136,4 +136,4 @@ function useLevels(likeness: number | null) {
   return levels.some(({ value }) => value === own.value) ? levels : [own, ...levels]
 }
 
-const LOOK = { className: 'w-[80px] text-[15px] font-semibold', labelClass: 'w-12 text-soft' }
+const LOOK = { className: 'w-[80px] text-lead font-semibold', labelClass: 'w-12 text-soft' }

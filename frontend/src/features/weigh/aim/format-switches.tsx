@@ -13,7 +13,7 @@ export function FormatSwitches({ formats, onChange }: Props) {
   const switched = (format: Format, isOn: boolean) =>
     all.filter((each) => (each === format ? isOn : formats.includes(each)))
   return (
-    <div role="group" aria-label="Formats" className="flex items-center justify-between text-xs">
+    <div role="group" aria-label="Formats" className="flex items-center justify-between text-small">
       {terms.map(({ format, name }) => (
         <label key={format} className="flex items-center gap-1">
           <input

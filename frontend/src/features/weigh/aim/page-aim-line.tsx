@@ -9,12 +9,12 @@ export function PageAimLine({ photoId }: { photoId: number }) {
   const { followPage } = useSelectionActs([photoId])
   if (!page?.default || !photo) return null
   return (
-    <p className="flex items-center justify-between gap-2 text-[11.5px] text-soft">
+    <p className="flex items-center justify-between gap-2 text-small text-soft">
       {photo.follows_page ? `The aim of ${page.name}` : 'An aim of its own'}
       {!photo.follows_page && (
         <Button
           look="quiet"
-          className="!py-0 !text-[11.5px]"
+          className="py-0 text-small"
           disabled={followPage.isPending}
           onClick={() => followPage.mutate(undefined)}
         >

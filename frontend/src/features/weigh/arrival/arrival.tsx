@@ -32,15 +32,15 @@ export function Arrival({ weighing, selected, arriving, onArrive }: Props) {
       open={isOpen}
       onToggle={(event) => setIsOpen(event.currentTarget.open)}
     >
-      <summary className="flex cursor-pointer justify-between gap-2 text-[11px] text-soft">
+      <summary className="flex cursor-pointer justify-between gap-2 text-tiny text-soft">
         <b className="font-semibold">How it arrives</b>
         <span className="num">
           {lines.map((line) => secondsWords(secondsOf(selected.size_bytes, line))).join(', ')}
         </span>
       </summary>
-      <table className="mt-2 w-full text-xs">
+      <table className="mt-2 w-full text-small">
         <thead>
-          <tr className="text-left text-[11px] text-soft">
+          <tr className="text-left text-tiny text-soft">
             <th className="font-medium">Mbit/s</th>
             <th className="font-medium">Round trip, ms</th>
             <th className="text-right font-medium">Seconds</th>
@@ -76,7 +76,7 @@ export function Arrival({ weighing, selected, arriving, onArrive }: Props) {
                 {secondsWords(secondsOf(selected.size_bytes, line))}
               </td>
               <td className="text-right">
-                <Button look="quiet" className="!py-0" onClick={() => onArrive({ ...line })}>
+                <Button look="quiet" className="py-0" onClick={() => onArrive({ ...line })}>
                   Watch
                 </Button>
               </td>

@@ -20,9 +20,9 @@ export function Candidates(props: Props) {
   const waiting = search.formats.filter(({ state }) => state !== 'done')
   return (
     <section aria-label="Candidates" className="border-b border-line px-2 py-2">
-      <table className="w-full border-collapse text-xs">
+      <table className="w-full border-collapse text-small">
         <thead>
-          <tr className="text-[11px] text-soft">
+          <tr className="text-tiny text-soft">
             <th className="p-1.5 text-left font-medium">Candidate</th>
             <th className="p-1.5 text-right font-medium">Size</th>
             <th className="p-1.5 text-right font-medium">Pixels</th>

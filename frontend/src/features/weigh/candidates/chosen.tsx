@@ -67,7 +67,7 @@ export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
       {isPick && weighing.density === 0 && <OverLimit photoId={weighing.id} />}
       {!isDraft && <KeepTreatment photoId={weighing.id} selected={selected} />}
       {against && (
-        <p className="mt-2 flex items-center justify-between gap-2 text-[11.5px] text-soft">
+        <p className="mt-2 flex items-center justify-between gap-2 text-small text-soft">
           <span>
             Compared with the pinned {against.name}, {sizeWords(against.size_bytes)}
           </span>

@@ -16,7 +16,7 @@ export function KeepTreatment({ photoId, selected }: Props) {
   const { keep } = useTreatmentActs()
   if (!isOpen) {
     return (
-      <p className="mt-2 flex items-center justify-between gap-2 text-[11.5px] text-soft">
+      <p className="mt-2 flex items-center justify-between gap-2 text-small text-soft">
         <span role="status">{keep.isSuccess ? `Kept as ${name}.` : ''}</span>
         <Button look="quiet" onClick={() => setIsOpen(true)}>
           Keep as a treatment
@@ -26,7 +26,7 @@ export function KeepTreatment({ photoId, selected }: Props) {
   }
   return (
     <form
-      className="mt-2 space-y-1.5 border-t border-hair pt-2 text-[12px]"
+      className="mt-2 space-y-1.5 border-t border-hair pt-2 text-small"
       onSubmit={(event) => {
         event.preventDefault()
         keep.mutate(

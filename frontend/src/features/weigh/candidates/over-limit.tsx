@@ -9,7 +9,7 @@ export function OverLimit({ photoId }: { photoId: number }) {
   const give = useGiveReason(photoId)
   if (!photo || photo.over_bytes === 0) return null
   return (
-    <div className="mt-2 text-[11.5px]">
+    <div className="mt-2 text-small">
       <p className="text-over">{sizeWords(photo.over_bytes)} over its limit.</p>
       <Field
         label="Why"

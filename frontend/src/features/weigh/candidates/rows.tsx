@@ -31,16 +31,16 @@ export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProp
           <FormatMark format={candidate.settings.format} />
           {candidate.name}
           {weighing.picked_ids.includes(candidate.id) && (
-            <span className="rounded-sm bg-navy px-1 text-[11px] font-semibold text-white">
+            <span className="rounded-sm bg-navy px-1 text-tiny font-semibold text-white">
               taken
             </span>
           )}
           {losesTransparency(candidate, weighing) && (
-            <span className="text-[11px] text-soft">filled</span>
+            <span className="text-tiny text-soft">filled</span>
           )}
-          {note && <span className="text-[11px] text-soft">{note}</span>}
+          {note && <span className="text-tiny text-soft">{note}</span>}
           {candidate.worst && (
-            <span className="w-full pl-5 text-[11px] leading-tight text-soft">
+            <span className="w-full pl-5 text-tiny leading-tight text-soft">
               {worstWords(candidate.worst)}
             </span>
           )}

@@ -18,7 +18,7 @@ export function Chart(props: ChartContent) {
       aria-label="Chart"
       className="grid min-h-0 grid-rows-[auto_1fr] border-t border-line bg-sheet px-3 pt-2"
     >
-      <div className="flex justify-between gap-3 text-xs">
+      <div className="flex justify-between gap-3 text-small">
         <h2 className="shrink-0 font-semibold">What each format can do for these bytes</h2>
         <p className="truncate text-soft">
           {hovered ? pointWords(hovered) : chartWords(props.weighing)}

@@ -56,7 +56,7 @@ export function Drawing(props: Props) {
       height={plot.height}
       role="group"
       aria-label={`Bytes against likeness of ${countWords(encodes.length, 'encode')}, limit ${limitWords(weighing.search.limit_bytes)}`}
-      className="block text-[11px] select-none"
+      className="block text-tiny select-none"
     >
       <clipPath id={clip}>
         <rect

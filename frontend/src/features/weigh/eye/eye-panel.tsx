@@ -18,7 +18,7 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
   const ofOne = { encode_id: selected.id, other_id: null, from_ruin: true }
   return (
     <details className="border-b border-line px-3.5 py-2.5">
-      <summary className="flex cursor-pointer justify-between gap-2 text-[11px] text-soft">
+      <summary className="flex cursor-pointer justify-between gap-2 text-tiny text-soft">
         <b className="shrink-0 font-semibold">Your own eye</b>
         <span className="truncate">{last ? last.words : 'nothing tried yet'}</span>
       </summary>
@@ -57,7 +57,7 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
           </span>
         </p>
         {outcomes.length > 0 && (
-          <ul className="list-disc space-y-0.5 pl-4 text-[11.5px]">
+          <ul className="list-disc space-y-0.5 pl-4 text-small">
             {outcomes.map((outcome, number) => (
               <li key={number}>{outcome.words}.</li>
             ))}
@@ -66,7 +66,7 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
         {own_threshold?.likeness && (
           <Button
             look="quiet"
-            className="!px-0"
+            className="px-0"
             hint={own_threshold.words}
             onClick={() => aim.mutate({ likeness: own_threshold.likeness })}
           >

@@ -95,14 +95,14 @@ function Round({ eye, series, framed, view, background }: Props) {
           <Button
             key={side}
             look="main"
-            className="!px-2 !py-1 !text-xs"
+            className="px-2 py-1 text-small"
             disabled={!isReady}
             onClick={() => eye.answer(side)}
           >
             {side.toUpperCase()}
           </Button>
         ))}
-        <Button look="quiet" className="!py-0" onClick={eye.leave}>
+        <Button look="quiet" className="py-0" onClick={eye.leave}>
           Leave
         </Button>
       </StagePanel>

@@ -36,19 +36,19 @@ export function Strip(props: Props) {
       aria-label="Trouble spots"
       className="grid min-h-0 grid-cols-[218px_minmax(0,1fr)] gap-3 border-t border-line bg-desk px-3 py-1.5"
     >
-      <div className="min-w-0 overflow-hidden text-xs">
+      <div className="min-w-0 overflow-hidden text-small">
         <h2 className="font-semibold" title="T goes to the next spot, Shift T to the one before">
           {spots.length === 0 ? 'Trouble spots' : `Trouble spots, ${spots.length}`}
         </h2>
         {marks.areas.length > 0 && (
-          <Button look="quiet" className="!py-0 !text-[11px]" onClick={marks.removeAll}>
+          <Button look="quiet" className="py-0 text-tiny" onClick={marks.removeAll}>
             Remove {marks.areas.length === 1 ? 'the mark' : `${marks.areas.length} marks`}
           </Button>
         )}
         <p
           role="status"
           title={damage?.verdict}
-          className="line-clamp-4 text-[11.5px] leading-[1.25] text-soft"
+          className="line-clamp-4 text-small leading-[1.25] text-soft"
         >
           {problem ?? damage?.verdict ?? 'Looking for damage …'}
         </p>
@@ -76,7 +76,7 @@ function SpotWords({ spot }: { spot: Spot }) {
   const { damage_kinds } = useTerms()
   const sentence = damage_kinds.find(({ kind }) => kind === spot.kind)?.sentence
   return (
-    <span title={sentence} className="block w-[62px] text-[11px] leading-tight">
+    <span title={sentence} className="block w-[62px] text-tiny leading-tight">
       <b className="font-semibold first-letter:uppercase">{spot.name}</b>
       <span className="mt-0.5 block text-soft">{spot.level ?? 'nothing seen'}</span>
       {spot.is_marked && <span className="mt-0.5 block font-semibold text-navy">matters</span>}

@@ -37,7 +37,7 @@ export function Pane(props: Props) {
       </div>
       {tag && (
         <figcaption
-          className={`absolute bottom-2.5 rounded-sm bg-ink px-2 py-1 text-[11.5px] text-white ${isTagAtRight ? 'right-2.5' : 'left-2.5'}`}
+          className={`absolute bottom-2.5 rounded-sm bg-ink px-2 py-1 text-small text-white ${isTagAtRight ? 'right-2.5' : 'left-2.5'}`}
         >
           {tag}
         </figcaption>

@@ -31,7 +31,7 @@ type Props = {
 export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
   const { damage_kinds } = useTerms()
   return (
-    <div className="flex min-w-0 items-center gap-2 overflow-x-auto px-3.5 text-xs whitespace-nowrap">
+    <div className="flex min-w-0 items-center gap-2 overflow-x-auto px-3.5 text-small whitespace-nowrap">
       <Segments
         label="Compare"
         value={look.mode}

@@ -17,7 +17,7 @@ export function AllFormats({ weighing, format }: Props) {
   const amount = framing.sharpen.amount_percent ?? plan.sharpen.amount_percent ?? 0
   return (
     <div role="group" aria-label="For every format" className="space-y-2 border-t border-hair pt-2">
-      <h3 className="text-[11px] text-soft">For every format, weighed anew</h3>
+      <h3 className="text-tiny text-soft">For every format, weighed anew</h3>
       <NumberRow
         label="Sharpening"
         hint="Before encoding, after the resize: edges cost bytes. Radius and threshold are in Frame."

@@ -24,7 +24,7 @@ export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
     return (
       <p className="flex justify-between gap-3 text-soft">
         <span>{knob.label}</span>
-        <span className="text-right text-[11px]">{ruledOut.reason}</span>
+        <span className="text-right text-tiny">{ruledOut.reason}</span>
       </p>
     )
   }
@@ -58,7 +58,7 @@ export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
               void onTurn(options.find((option) => String(option.value) === text)?.value ?? null)
             }
           />
-          {ruledOut && <p className="text-right text-[11px] text-soft">{ruledOut.reason}</p>}
+          {ruledOut && <p className="text-right text-tiny text-soft">{ruledOut.reason}</p>}
         </div>
       </Hint>
     )

@@ -33,13 +33,13 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
   return (
     <section aria-label="Tuning" className="space-y-2 border-b border-line px-3.5 py-3">
       <div className="flex items-center justify-between">
-        <h2 className="text-[11px] font-semibold text-soft">Tuning</h2>
-        <span role="status" className="text-[11.5px] text-soft">
+        <h2 className="text-tiny font-semibold text-soft">Tuning</h2>
+        <span role="status" className="text-small text-soft">
           {tuning.wanted && (tuning.glimpse ? 'Draft in sight. Encoding …' : 'Encoding …')}
         </span>
       </div>
       {tuning.before && !tuning.wanted && tuning.before.id !== selected.id && (
-        <p className="num text-[11.5px]">{changeWords(tuning.before, selected)}</p>
+        <p className="num text-small">{changeWords(tuning.before, selected)}</p>
       )}
       {tuning.problem && (
         <p role="alert" className="text-over">
@@ -58,7 +58,7 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
             aria-label={title}
             className="space-y-2 border-t border-hair pt-1.5"
           >
-            <h3 className="text-[11px] text-soft">{title}</h3>
+            <h3 className="text-tiny text-soft">{title}</h3>
             {own.map((knob) => (
               <KnobRow
                 key={knob.field}

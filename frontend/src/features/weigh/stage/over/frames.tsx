@@ -21,7 +21,7 @@ export function Frames({ frames, scale }: Props) {
       style={boxStyle(box, scale)}
     >
       {name && (
-        <span className="absolute bottom-full left-[-2px] mb-0.5 bg-sheet px-1 text-[11px] font-semibold whitespace-nowrap text-ink">
+        <span className="absolute bottom-full left-[-2px] mb-0.5 bg-sheet px-1 text-tiny font-semibold whitespace-nowrap text-ink">
           {name}
         </span>
       )}

@@ -27,7 +27,7 @@ export function OverlayLegend({ kind }: { kind: Kind }) {
     <p
       role="note"
       title={kind.sentence}
-      className="absolute right-2.5 bottom-10 flex items-center gap-2 rounded-md border border-line bg-sheet px-2 py-1 text-[11.5px]"
+      className="absolute right-2.5 bottom-10 flex items-center gap-2 rounded-md border border-line bg-sheet px-2 py-1 text-small"
     >
       <b className="font-semibold">{kind.name}</b> slight
       <span className="inline-block h-2.5 w-16 border border-line bg-linear-to-r from-over/30 to-over" />

@@ -1,5 +1,5 @@
 /** The stream of changes itself. */
-import type { Wire } from './client'
+import type { Wire } from '../client'
 
 export type Changes = Wire['ChangesResponse']
 /** What a tab is told: what changed, that it may have missed something, or that nothing comes. */

@@ -1,5 +1,5 @@
 /** The stream of changes, which all tabs of a browser share: it opens few connections to a server. */
-import { urls } from './client'
+import { urls } from '../client'
 import { openStream, type Told } from './stream'
 
 /** Listens to the stream that all tabs share, or to its own where the browser shares nothing. */
@@ -8,7 +8,7 @@ export function listen(tell: (told: Told) => void): () => void {
     const stream = openStream(urls.changes, tell)
     return () => stream.close()
   }
-  const worker = new SharedWorker(new URL('./changes-worker.ts', import.meta.url), {
+  const worker = new SharedWorker(new URL('./worker.ts', import.meta.url), {
     type: 'module',
     name: urls.changes,
   })
