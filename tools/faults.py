@@ -323,7 +323,7 @@ def _pick_of(shown: dict[str, Any]) -> int | None:
 def _noisy_png(chance: random.Random) -> bytes:
     noise = np.random.default_rng(chance.randrange(2**32))
     blobs = noise.uniform(0, 255, (8, 12, 3)).astype(np.float32)
-    soft = cv2.resize(blobs, (240, 160), interpolation=cv2.INTER_CUBIC)
+    soft = cv2.resize(blobs, (120, 80), interpolation=cv2.INTER_CUBIC)
     grainy = np.clip(soft + noise.normal(0, 5, soft.shape), 0, 255).astype(np.uint8)
     return cv2.imencode(".png", grainy)[1].tobytes()
 

@@ -212,9 +212,8 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
 
 
 def test_long_lists_are_drawn_where_they_are_looked_at(page: Page, server: ServedHere) -> None:
-    page.goto("/")
-    data = file(photo(60, 40))
-    names = [f"photo-{number:02}.png" for number in range(80)]
+    data = file(photo(12, 8))
+    names = [f"photo-{number:02}.png" for number in range(64)]
     for name in names:
         files = {"photo": {"name": name, "mimeType": "image/png", "buffer": data}}
         sent = page.request.post("/api/photos", multipart=files, headers={"Origin": server.url})
