@@ -38,7 +38,12 @@ _PASTE = """([name, base64]) => {
 #: Looks at a photo whenever something changes, until its search has ended.
 _ONCE_ENDED = """(path) => new Promise((resolve, reject) => {
   const changes = new EventSource('/api/changes')
+  let looking = null
   const look = async () => {
+    if (looking) return
+    looking = new Promise((wake) => setTimeout(wake, 150))
+    await looking
+    looking = null
     const photo = await fetch(path).then((answer) => answer.json()).catch(reject)
     if (!photo || photo.search.state === 'running') return
     changes.close()

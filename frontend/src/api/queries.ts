@@ -1,5 +1,5 @@
 /** Server data of photos and pages, and acts on them. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 
 import { useRefresher } from './changes/refresh'
 import {
@@ -74,10 +74,14 @@ export function useWeighing(photoId: number, density = 0) {
 const weighingKey = (photoId: number, density: number) =>
   [...keys.photo(photoId), 'weighing', density] as const
 
-export function useFindings(photoId: number) {
+/** What was found in the original, and by its search once that has ended: asked again only where
+ * something differs that it follows from. */
+export function useFindings({ id, framing, aim, search, candidate_ids }: Weighing) {
+  const measured = search.state === 'done' ? candidate_ids : []
   return useQuery({
-    queryKey: [...keys.photo(photoId), 'findings'],
-    queryFn: ({ signal }) => api.findings(photoId, signal),
+    queryKey: ['findings', id, framing, aim, measured],
+    queryFn: ({ signal }) => api.findings(id, signal),
+    placeholderData: keepPreviousData,
   })
 }
 

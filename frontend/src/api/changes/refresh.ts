@@ -19,6 +19,7 @@ class Refresher {
   private readonly rows = new Map<number, Paced>()
   private readonly wholes: Paced
   private readonly list: Paced
+  private readonly listAndWholes: Paced
 
   constructor(queries: QueryClient) {
     this.queries = queries
@@ -29,6 +30,7 @@ class Refresher {
       ]),
     )
     this.list = new Paced(PHOTO_MS, () => this.fetchAgain({ queryKey: keys.pages, exact: true }))
+    this.listAndWholes = new Paced(PHOTO_MS, () => this.fetchAgain({ queryKey: keys.pages }))
   }
 
   /** After an act on a photo: done when the page shows what came of it. */
@@ -39,8 +41,8 @@ class Refresher {
   /** After the server has told of changes. */
   ofNews(photoIds: readonly number[], hasPages: boolean): void {
     for (const id of photoIds) void this.photo(id)
-    if (photoIds.length > 0) void this.wholes.ask()
-    if (hasPages) void this.fetchAgain({ queryKey: keys.pages })
+    if (photoIds.length > 0 && !hasPages) void this.wholes.ask()
+    if (hasPages) void this.listAndWholes.ask()
     else if (photoIds.length > MANY_ROWS) void this.list.ask()
     else for (const id of photoIds) void this.row(id)
   }
@@ -81,7 +83,7 @@ class Refresher {
   private async fetchAgain(filters: QueryFilters): Promise<void> {
     const shown = this.queries.getQueryCache().findAll({ ...filters, fetchStatus: 'fetching' })
     await Promise.allSettled(shown.map(({ promise }) => promise ?? Promise.resolve()))
-    await this.queries.invalidateQueries(filters)
+    await this.queries.invalidateQueries(filters, { cancelRefetch: false })
   }
 }
 

@@ -23,7 +23,7 @@ type Props = { weighing: Weighing; framing: FramingEditor }
 /** What came in, what becomes of it, and every step so far. */
 export function Panel({ weighing, framing }: Props) {
   const [shown, setShown] = useShown()
-  const findings = useFindings(weighing.id).data
+  const findings = useFindings(weighing).data
   return (
     <Tabs.Root
       value={shown.panel}

@@ -13,7 +13,7 @@ type Props = { weighing: Weighing; format: Format }
 export function AllFormats({ weighing, format }: Props) {
   const { framing, plan } = weighing
   const changing = useChangeFraming(weighing.id)
-  const policies = useFindings(weighing.id).data?.policies ?? []
+  const policies = useFindings(weighing).data?.policies ?? []
   const amount = framing.sharpen.amount_percent ?? plan.sharpen.amount_percent ?? 0
   return (
     <div role="group" aria-label="For every format" className="space-y-2 border-t border-hair pt-2">
