@@ -1,5 +1,5 @@
 /** Server data of photos and pages, and acts on them. */
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 
 import { useRefresher } from './changes/refresh'
 import {
@@ -81,7 +81,7 @@ export function useFindings({ id, framing, aim, search, candidate_ids }: Weighin
   return useQuery({
     queryKey: ['findings', id, framing, aim, measured],
     queryFn: ({ signal }) => api.findings(id, signal),
-    placeholderData: keepPreviousData,
+    placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
   })
 }
 
