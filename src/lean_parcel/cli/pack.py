@@ -145,7 +145,12 @@ def _workspace(out: Path, jobs: int) -> Iterator[Workspace]:
     pool = WorkerPool(PoolSettings(workers=jobs))
     try:
         workspace = Workspace(
-            out / WORKSPACE_NAME, pool, Limits(), slots=jobs, room_bytes=_ROOM_BYTES
+            out / WORKSPACE_NAME,
+            pool,
+            Limits(),
+            slots=jobs,
+            room_bytes=_ROOM_BYTES,
+            is_looked_at=False,
         )
         try:
             yield workspace

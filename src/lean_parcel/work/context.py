@@ -37,7 +37,8 @@ class RoomWatch:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Context:
     """See the module. `refused` has originals that cannot go out in some way, by their framed
-    pixels, so that this is tried once; for the queue's thread."""
+    pixels, so that this is tried once; for the queue's thread. Where nothing `is_looked_at`, damage
+    is looked for only in what is handed over."""
 
     is_read_only: bool
     connections: Connections
@@ -45,6 +46,7 @@ class Context:
     room: RoomWatch
     queue: WorkQueue
     changes: Changes
+    is_looked_at: bool = True
     refused: set[tuple[int, Trial]] = field(default_factory=set)
 
     @contextmanager

@@ -42,8 +42,9 @@ class Workspace:
     At most `slots` tasks run on the executor at a time; all that can be made again may take
     `room_bytes`. What a full disk stopped is tried again after `retry_s`. Deliveries may be written
     below `out`, and nowhere else. A `seed` repeats the tosses of blind rounds, for tests. Where it
-    `works_ahead`, idle workers do for a photo that is looked at what nobody has asked for. Where it
-    is to be read only, or the file may not be written, it opens for looking: every act raises
+    `works_ahead`, idle workers do for a photo that is looked at what nobody has asked for; where
+    nothing `is_looked_at`, damage is looked for only in what is handed over. Where it is to be read
+    only, or the file may not be written, it opens for looking: every act raises
     StorageError `workspace_read_only`. Raises UsageError for a file that is no workspace, of a
     newer version, or open elsewhere, and StorageError for one that cannot be read or written.
     """
@@ -61,6 +62,7 @@ class Workspace:
         out: Path | None = None,
         seed: int | None = None,
         works_ahead: bool = False,
+        is_looked_at: bool = True,
     ) -> None:
         path = path.resolve()  # a link may come to name another file
         is_read_only = is_read_only or (path.exists() and not database.is_writable(path))
@@ -84,6 +86,7 @@ class Workspace:
             room=RoomWatch(room_bytes),
             queue=WorkQueue(executor, slots),
             changes=self.changes,
+            is_looked_at=is_looked_at,
         )
         inspections = Inspections(self.context)
         self.runs = SearchRuns(self.context, retry_s)

@@ -106,7 +106,9 @@ def fitting(
 ) -> Iterator[Fitting]:
     """A workspace for a while, and searching in it; at most `slots` tasks go on at a time."""
     with TemporaryDirectory() as folder:
-        workspace = Workspace(Path(folder, "fit.sqlite3"), executor, limits, slots=slots)
+        workspace = Workspace(
+            Path(folder, "fit.sqlite3"), executor, limits, slots=slots, is_looked_at=False
+        )
         try:
             yield Fitting(workspace, treatment)
         finally:

@@ -23,7 +23,8 @@ class ExaminingFound(Stage):
         self._context = context
         self._subject = subject
         with context.connection() as connection:
-            ids = [each.encode_id for each in searches.found(connection, search_id)]
+            found = searches.found(connection, search_id) if context.is_looked_at else ()
+            ids = [each.encode_id for each in found]
             known = damages.examined(connection, ids)
             waiting = [encodes.get(connection, i) for i in ids if i not in known]
         self._waiting = sorted(waiting, key=lambda encode: -encode.measured.likeness)
