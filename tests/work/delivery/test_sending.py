@@ -137,6 +137,28 @@ def test_what_is_there_from_others_is_never_written_over(
     assert mine.read_bytes() == b"changed by hand"
 
 
+def test_what_an_earlier_delivery_left_is_written_again(
+    workspace: Workspace, tmp_path: Path
+) -> None:
+    photo_id = taken(workspace, variants=Variants(formats=()))
+    workspace.sending.written(1)
+    (as_webp,) = (tmp_path / "out/first-page").rglob("*.webp")
+    before = as_webp.read_bytes()
+    take(workspace, photo_id, "jpeg")
+    workspace.sending.written(1)
+    change(workspace, photo_id, {"limit_bytes": 1_500})
+    take(workspace, photo_id, "webp")
+    written = workspace.sending.written(1)
+    assert as_webp.read_bytes() != before
+    assert verify(written.folder).is_right
+    (as_jpeg,) = written.folder.rglob("*.jpg")
+    as_jpeg.write_bytes(b"changed by hand")
+    take(workspace, photo_id, "jpeg")
+    with pytest.raises(UsageError) as caught:
+        workspace.sending.written(1)
+    assert caught.value.code == "file_in_the_way"
+
+
 @pytest.mark.parametrize("link", ["first-page", "first-page/img", "first-page/packing-list.json"])
 def test_links_lead_nowhere(workspace: Workspace, tmp_path: Path, link: str) -> None:
     taken(workspace)

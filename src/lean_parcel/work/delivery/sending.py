@@ -101,7 +101,7 @@ class Sending:
         _check_way(folder, _NOTES, {(_NOTES, _sha256(folder / _NOTES) or "")})
         for path in [*(file.path for file in delivery.files), LIST_NAME, HTML_NAME]:
             _check_way(folder, path, before)
-        count, size_bytes = 0, 0
+        sent_paths, size_bytes = set(), 0
         folder.mkdir(parents=True, exist_ok=True)
         if not (folder / _NOTES).exists():
             _note(folder, _OF, delivery.id)
@@ -110,12 +110,12 @@ class Sending:
             target.parent.mkdir(parents=True, exist_ok=True)
             _note(folder, hashlib.sha256(sent.data).hexdigest(), sent.path)
             write_whole(target, sent.data)
-            count += 1
+            sent_paths.add(sent.path)
             size_bytes += len(sent.data)
         for left in folder.rglob(PART_GLOB):
             left.unlink(missing_ok=True)  # by a server that was killed
-        (folder / _NOTES).unlink(missing_ok=True)
-        return Written(folder=folder, files=count, size_bytes=size_bytes)
+        _note_left(folder, {each for each in before if each[0] not in sent_paths}, delivery.id)
+        return Written(folder=folder, files=len(sent_paths), size_bytes=size_bytes)
 
     def _sent(self, delivery: PlannedDelivery) -> Iterator[Sent]:
         """The files, and then their list."""
@@ -235,6 +235,17 @@ def _note(folder: Path, sha256: str, path: str) -> None:
     """Notes a file before it is written: the list comes last, and may never come."""
     with (folder / _NOTES).open("a", encoding="utf-8") as notes:
         notes.write(f"{sha256} {path}\n")
+
+
+def _note_left(folder: Path, before: set[tuple[str, str]], delivery_id: str) -> None:
+    """Ends a delivery: only files of earlier ones that still lie there, and are on no list any
+    more, stay noted, so that a later one may write them again."""
+    left = sorted(each for each in before if _sha256(folder / each[0]) == each[1])
+    lines = [f"{sha256} {path}\n" for path, sha256 in left]
+    if left:
+        write_whole(folder / _NOTES, "".join([f"{_OF} {delivery_id}\n", *lines]).encode())
+    else:
+        (folder / _NOTES).unlink(missing_ok=True)
 
 
 def _notes(folder: Path) -> set[tuple[str, str]]:
