@@ -1,16 +1,8 @@
 /** Server data and acts of what is handed over of a page. */
 import { useMutation, useQuery } from '@tanstack/react-query'
 
-import {
-  api,
-  type CodeChange,
-  type FileName,
-  type SiteText,
-  type VariantsChange,
-  type WantedVisit,
-} from './client'
+import { api, type SiteText, type WantedVisit } from './client'
 import { keys } from './keys'
-import { useAct } from './queries'
 
 /** What is handed over of a page, as far as it is. */
 export function useDelivery(pageId: number) {
@@ -20,24 +12,8 @@ export function useDelivery(pageId: number) {
   })
 }
 
-export function useDeliveryActs(pageId: number) {
-  return {
-    change: useAct(keys.pages, (change: { name_pattern?: string; path_prefix?: string }) =>
-      api.changePage(pageId, change),
-    ),
-    changeCode: useAct(keys.pages, ({ ids, ...change }: CodeChange & { ids: number[] }) =>
-      api.changeCode(ids, change),
-    ),
-    changeVariants: useAct(
-      keys.pages,
-      ({ ids, variants }: { ids: number[]; variants: VariantsChange }) =>
-        api.changeAims(ids, { variants }),
-    ),
-    nameFile: useAct(keys.pages, ({ photoId, ...wanted }: FileName & { photoId: number }) =>
-      api.nameFile(photoId, wanted),
-    ),
-    write: useMutation({ mutationFn: () => api.writeDelivery(pageId) }),
-  }
+export function useWriteDelivery(pageId: number) {
+  return useMutation({ mutationFn: () => api.writeDelivery(pageId) })
 }
 
 /** What can be replaced in texts of a site. */

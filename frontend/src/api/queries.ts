@@ -2,22 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 
 import { useRefresher } from './changes/refresh'
-import {
-  type AimChange,
-  api,
-  type Encode,
-  type Format,
-  type FramingChange,
-  type LibraryChoice,
-  type Mark,
-  type NamedPlace,
-  type PageChange,
-  type PhotoChange,
-  type Place,
-  type Terms,
-  type WantedEncode,
-  type Weighing,
-} from './client'
+import { api, type Encode, type Mark, type Terms, type WantedEncode, type Weighing } from './client'
 import { keys } from './keys'
 
 export function usePages() {
@@ -56,7 +41,11 @@ export function useRoom(isWanted: boolean) {
 
 /** Gives room back; photos that were removed too, where asked for. */
 export function useReclaim() {
-  return useAct(keys.room, (forgetsRemoved: boolean) => api.reclaim(forgetsRemoved))
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: api.reclaim,
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.room }),
+  })
 }
 
 export function useLibrary() {
@@ -99,46 +88,19 @@ export function useComparison(photoId: number, firstId: number, secondId: number
   })
 }
 
-/** An act on one photo, after those before it; done when the page shows what came of it. */
-function usePhotoAct<T>(photoId: number, act: (value: T) => Promise<unknown>) {
+/** Something asked of the server about one photo, after what was asked before; done when the page
+ * shows what came of it. */
+export function usePhotoAct<R = unknown>(photoId: number) {
   const refresher = useRefresher()
   return useMutation({
-    mutationFn: act,
+    mutationFn: (ask: () => Promise<R>) => ask(),
     scope: { id: `photo ${photoId}` },
-    onSettled: () => refresher.ofAct(photoId),
+    onSettled: () => refresher.ofPhoto(photoId),
   })
-}
-
-export function useChangeAim(photoId: number) {
-  return usePhotoAct(photoId, (change: AimChange) => api.changeAim(photoId, change))
-}
-
-export function useChangeFraming(photoId: number) {
-  return usePhotoAct(photoId, (change: FramingChange) => api.changeFraming(photoId, change))
-}
-
-export function useResetFraming(photoId: number) {
-  return usePhotoAct(photoId, () => api.resetFraming(photoId))
 }
 
 export function useFindMargins(photoId: number) {
   return useMutation({ mutationFn: () => api.margins(photoId) })
-}
-
-/** Takes an encode, over the limit with a reason, or puts the pick back. */
-export function useSetPick(photoId: number) {
-  return usePhotoAct(photoId, (encodeId: number | null) => api.setPick(photoId, encodeId))
-}
-
-/** Hands another encode over as a variant, or the best that is found. */
-export function usePickVariant(photoId: number, density: number) {
-  return usePhotoAct(photoId, ({ format, encodeId }: { format: Format; encodeId: number | null }) =>
-    api.pickVariant(photoId, density, format, encodeId),
-  )
-}
-
-export function useGiveReason(photoId: number) {
-  return usePhotoAct(photoId, (reason: string) => api.giveReason(photoId, reason))
 }
 
 /** How long an encode is looked at before its damage is searched for. */
@@ -175,10 +137,6 @@ export function useArrival(photoId: number, encode: Encode, isWanted: boolean) {
   })
 }
 
-export function useSetMarks(photoId: number) {
-  return usePhotoAct(photoId, (marks: Mark[]) => api.setMarks(photoId, marks))
-}
-
 /** An encode by hand, shown as soon as it is measured. */
 export function useMakeEncode(photoId: number, density: number) {
   const queries = useQueryClient()
@@ -196,57 +154,12 @@ function withEncode(weighing: Weighing, made: Encode): Weighing {
   return { ...weighing, encodes: [...weighing.encodes, made] }
 }
 
-export function useStopSearch(photoId: number, density: number) {
-  return usePhotoAct(photoId, () => api.stopSearch(photoId, density))
-}
-
-/** Steps along a photo's journal. */
-export function useSteps(photoId: number) {
-  return {
-    undo: usePhotoAct(photoId, () => api.undo(photoId)),
-    redo: usePhotoAct(photoId, () => api.redo(photoId)),
-    goBack: usePhotoAct(photoId, (entryId: number) => api.goBack(photoId, entryId)),
-  }
-}
-
-/** An act on pages or places, after those before it; done when the page shows what came of it. */
-export function useAct<T, R>(key: readonly string[], act: (value: T) => Promise<R>) {
-  const queries = useQueryClient()
+/** Something asked of the server about pages and all that is on them, in the same way. */
+export function useAct<R = unknown>() {
+  const refresher = useRefresher()
   return useMutation({
-    mutationFn: act,
-    scope: { id: key.join(' ') },
-    onSettled: () => queries.invalidateQueries({ queryKey: key }),
+    mutationFn: (ask: () => Promise<R>) => ask(),
+    scope: { id: 'pages' },
+    onSettled: () => refresher.ofPages(),
   })
-}
-
-/** Acts on the pages. */
-export function usePageActs() {
-  return {
-    add: useAct(keys.pages, (name: string) => api.addPage(name)),
-    change: useAct(keys.pages, ({ id, ...change }: PageChange & { id: number }) =>
-      api.changePage(id, change),
-    ),
-    remove: useAct(keys.pages, (pageId: number) => api.removePage(pageId)),
-    changePhoto: useAct(keys.pages, ({ id, ...change }: PhotoChange & { id: number }) =>
-      api.changePhoto(id, change),
-    ),
-    removePhoto: useAct(keys.pages, (photoId: number) => api.removePhoto(photoId)),
-    undo: useAct(keys.pages, () => api.undoOnPages()),
-    redo: useAct(keys.pages, () => api.redoOnPages()),
-  }
-}
-
-export function useAddFromLibrary() {
-  return useAct(keys.pages, (choice: LibraryChoice) => api.addFromLibrary(choice))
-}
-
-/** Acts on the list of places. */
-export function usePlaceActs() {
-  return {
-    add: useAct(keys.places, ({ name, place }: { name: string; place: Place }) =>
-      api.addPlace(name, place),
-    ),
-    change: useAct(keys.places, (place: NamedPlace) => api.changePlace(place)),
-    remove: useAct(keys.places, (placeId: number) => api.removePlace(placeId)),
-  }
 }

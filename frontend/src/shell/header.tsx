@@ -1,9 +1,9 @@
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Link } from 'react-router'
 
-import { type Page, urls } from '@/api/client'
+import { api, type Page, urls } from '@/api/client'
 import { useDelivery } from '@/api/delivery'
-import { usePageActs, usePages, useSteps, useWeighing } from '@/api/queries'
+import { useAct, usePages, usePhotoAct, useWeighing } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { Gauge } from '@/ui/gauge'
 import { UNLESS_TYPING } from '@/ui/keys'
@@ -117,13 +117,13 @@ function Budget({ page }: { page: Page }) {
 /** Undo and redo of what was done to the pages. */
 function PageSteps() {
   const pages = usePages().data
-  const { undo, redo } = usePageActs()
+  const act = useAct()
   return (
     <Steps
       undoWords={pages?.undo_words ?? null}
       redoWords={pages?.redo_words ?? null}
-      onUndo={() => undo.mutate(undefined)}
-      onRedo={() => redo.mutate(undefined)}
+      onUndo={() => act.mutate(api.undoOnPages)}
+      onRedo={() => act.mutate(api.redoOnPages)}
     />
   )
 }
@@ -131,13 +131,13 @@ function PageSteps() {
 /** Undo and redo of what was done to a photo. */
 function PhotoSteps({ photoId }: { photoId: number }) {
   const weighing = useWeighing(photoId).data
-  const { undo, redo } = useSteps(photoId)
+  const act = usePhotoAct(photoId)
   return (
     <Steps
       undoWords={weighing?.can_undo ? 'the last step' : null}
       redoWords={weighing?.can_redo ? 'the next step' : null}
-      onUndo={() => undo.mutate(undefined)}
-      onRedo={() => redo.mutate(undefined)}
+      onUndo={() => act.mutate(() => api.undo(photoId))}
+      onRedo={() => act.mutate(() => api.redo(photoId))}
     />
   )
 }

@@ -34,8 +34,13 @@ class Refresher {
   }
 
   /** After an act on a photo: done when the page shows what came of it. */
-  ofAct(photoId: number): Promise<unknown> {
+  ofPhoto(photoId: number): Promise<unknown> {
     return Promise.all([this.photo(photoId, true), this.row(photoId, true)])
+  }
+
+  /** After an act on pages, or on many photos. */
+  ofPages(): Promise<unknown> {
+    return this.listAndWholes.ask(true)
   }
 
   /** After the server has told of changes. */

@@ -1,8 +1,8 @@
 import { useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 
-import type { Balance, BalanceWish, Page } from '@/api/client'
-import { useBalanceActs } from '@/api/many'
+import { api, type Balance, type BalanceWish, type Page } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { Button } from '@/ui/button'
 import { Unseen, useRowsInView } from '@/ui/rows-in-view'
@@ -16,9 +16,10 @@ type Props = { page: Page; balance: Balance; wish: BalanceWish }
 /** What each photo would get, before and after, how sure that is, and taking it. */
 export function Answer({ page, balance, wish }: Props) {
   const navigate = useNavigate()
-  const { measure, stop, take } = useBalanceActs(page.id)
+  const act = useAct()
   const [isSeen, setIsSeen] = useState(false)
   const isSame = balance.photos.every(({ before, after }) => before?.id === after.id)
+  const picks = balance.photos.map(({ photo_id, after }) => ({ photo_id, encode_id: after.id }))
   if (balance.photos.length === 0) {
     return <p className="text-lead">{balance.sentence} Weigh the photos first.</p>
   }
@@ -44,26 +45,25 @@ export function Answer({ page, balance, wish }: Props) {
             {isSeen ? 'Hide the pictures' : 'See them before and after'}
           </Button>
           {balance.is_measuring ? (
-            <Button look="small" onClick={() => stop.mutate(undefined)}>
+            <Button look="small" onClick={() => act.mutate(() => api.stopMeasuring(page.id))}>
               Stop measuring
             </Button>
           ) : (
             <Button
               look="small"
               disabled={balance.doubts === 0}
-              onClick={() => measure.mutate(wish)}
+              onClick={() => act.mutate(() => api.measureBalance(page.id, wish))}
             >
               Measure what decides
             </Button>
           )}
           <Button
             look="main"
-            disabled={take.isPending || isSame || balance.missing_bytes > 0}
+            disabled={act.isPending || isSame || balance.missing_bytes > 0}
             onClick={() =>
-              take.mutate(
-                balance.photos.map(({ photo_id, after }) => ({ photo_id, encode_id: after.id })),
-                { onSuccess: () => void navigate(paths.page(page.id)) },
-              )
+              act.mutate(() => api.takeBalance(page.id, picks), {
+                onSuccess: () => void navigate(paths.page(page.id)),
+              })
             }
           >
             Take this balance

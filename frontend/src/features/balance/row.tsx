@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
 
-import { type BalancedPhoto, type Photo, urls } from '@/api/client'
-import { useSelectionActs } from '@/api/many'
+import { api, type BalancedPhoto, type Photo, type Shares, urls } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { readSize } from '@/api/typed'
 import { paths } from '@/shell/where'
 import { Choice } from '@/ui/fields/choice'
@@ -72,7 +72,8 @@ export function BalanceRow({ balanced, photo, most }: Props) {
 
 /** What the photo asks for: how much it counts, and the most that it may weigh. */
 function Asked({ photo }: { photo: Photo }) {
-  const { changeShares } = useSelectionActs([photo.id])
+  const act = useAct()
+  const change = (shares: Shares) => act.mutate(() => api.changeShares([photo.id], shares))
   const weights = [...new Set([...WEIGHTS, String(photo.weight)])]
   return (
     <div className="mt-0.5 flex items-center gap-2 text-tiny">
@@ -82,13 +83,13 @@ function Asked({ photo }: { photo: Photo }) {
         className="w-[86px] px-1 py-0"
         value={String(photo.weight)}
         options={weights.map((value) => ({ value, text: `weight ${value}` }))}
-        onChange={(value) => changeShares.mutate({ weight: Number(value) })}
+        onChange={(value) => change({ weight: Number(value) })}
       />
       <Field
         label={`Most bytes of ${photo.name}`}
         isLabelHidden
         text={photo.most_bytes === null ? 'no limit' : `≤ ${limitWords(photo.most_bytes)}`}
-        onEnter={async (text) => changeShares.mutate({ most_bytes: await readMost(text) })}
+        onEnter={async (text) => change({ most_bytes: await readMost(text) })}
         className="w-[66px] px-1 py-0"
       />
       <Field
@@ -97,7 +98,7 @@ function Asked({ photo }: { photo: Photo }) {
         text={photo.least_likeness === null ? 'any' : `≥ ${photo.least_likeness}`}
         read={(text) => (leastLikeness(text) === undefined ? null : text)}
         problem="A likeness up to 99, or nothing."
-        onEnter={(text) => changeShares.mutate({ least_likeness: leastLikeness(text) ?? null })}
+        onEnter={(text) => change({ least_likeness: leastLikeness(text) ?? null })}
         className="w-[46px] px-1 py-0"
       />
     </div>

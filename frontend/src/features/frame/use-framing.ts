@@ -1,7 +1,14 @@
 import { useState } from 'react'
 
-import type { Box, FramingChange, Sharpen, Weighing, Wire } from '@/api/client'
-import { useChangeFraming, useFindMargins, useResetFraming } from '@/api/queries'
+import {
+  api,
+  type Box,
+  type FramingChange,
+  type Sharpen,
+  type Weighing,
+  type Wire,
+} from '@/api/client'
+import { useFindMargins, usePhotoAct } from '@/api/queries'
 import { useDraft } from '@/ui/fields/use-draft'
 
 import { aspectOf, isSameBox, type Ratio, shapedBox, wholeOf } from './picture/crop-model'
@@ -12,11 +19,14 @@ export type FramingEditor = ReturnType<typeof useFraming>
 export function useFraming(weighing: Weighing) {
   const { framing, plan } = weighing
   const picture = { width_px: plan.turned_width_px, height_px: plan.turned_height_px }
-  const changing = useChangeFraming(weighing.id)
-  const resetting = useResetFraming(weighing.id)
+  const act = usePhotoAct(weighing.id)
+  const [wanted, setWanted] = useState<FramingChange>({})
   const margins = useFindMargins(weighing.id)
   const [ratio, setRatio] = useState<Ratio>('free')
-  const change = (changes: FramingChange) => changing.mutateAsync(changes)
+  const change = (changes: FramingChange) => {
+    setWanted(changes)
+    return act.mutateAsync(() => api.changeFraming(weighing.id, changes))
+  }
 
   const crop = useDraft<Box | null>(framing.crop, (box) =>
     isSameBox(box, framing.crop) ? Promise.resolve() : change({ crop: box }),
@@ -42,13 +52,13 @@ export function useFraming(weighing: Weighing) {
   return {
     picture,
     /** The framing with what was just chosen and is being stored. */
-    shown: changing.isPending ? { ...framing, ...changing.variables } : framing,
+    shown: act.isPending ? { ...framing, ...wanted } : framing,
     change: (changes: FramingChange) => void change(changes).catch(() => undefined),
-    refusal: changing.error,
-    repeat: () => void change(changing.variables ?? {}).catch(() => undefined),
+    refusal: act.error,
+    repeat: () => void change(wanted).catch(() => undefined),
     reset: () => {
       setRatio('free')
-      resetting.mutate(undefined)
+      act.mutate(() => api.resetFraming(weighing.id))
     },
     crop,
     straighten,

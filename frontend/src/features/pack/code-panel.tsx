@@ -1,8 +1,8 @@
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 
-import type { Delivery, DeliveredPhoto } from '@/api/client'
-import { useDeliveryActs } from '@/api/delivery'
+import { api, type Delivery, type DeliveredPhoto } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
@@ -19,7 +19,7 @@ type Props = { delivery: Delivery; photo: DeliveredPhoto | undefined }
 
 /** Page code of the chosen photo, ready to copy. */
 export function CodePanel({ delivery, photo }: Props) {
-  const { change } = useDeliveryActs(delivery.page_id)
+  const act = useAct()
   const [kind, setKind] = useState<Kind>('html')
   const [copied, setCopied] = useState('')
   const copy = (photos: DeliveredPhoto[]) => {
@@ -63,7 +63,9 @@ export function CodePanel({ delivery, photo }: Props) {
           placeholder="/img/"
           read={(text) => text}
           problem=""
-          onEnter={(text) => change.mutate({ path_prefix: text })}
+          onEnter={(text) =>
+            act.mutate(() => api.changePage(delivery.page_id, { path_prefix: text }))
+          }
           className="w-24 py-0.5 text-small"
         />
         <Button

@@ -1,5 +1,5 @@
 import { type Delivery, urls } from '@/api/client'
-import { useDeliveryActs } from '@/api/delivery'
+import { useWriteDelivery } from '@/api/delivery'
 import { Menu } from '@/ui/menu'
 import { sizeWords } from '@/words'
 
@@ -7,7 +7,7 @@ type Props = { delivery: Delivery; isReady: boolean }
 
 /** The ways out beside the archive: the server's folder, and the packing list by itself. */
 export function HandOver({ delivery, isReady }: Props) {
-  const { write } = useDeliveryActs(delivery.page_id)
+  const write = useWriteDelivery(delivery.page_id)
   const open = (address: string) => window.location.assign(address)
   const done = write.data
   return (

@@ -69,7 +69,7 @@ function Top({ page, delivery }: { page: Page; delivery: Delivery }) {
         </p>
       </div>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5">
-        <VariantControls delivery={delivery} photos={delivery.photos} page={page} />
+        <VariantControls photos={delivery.photos} page={page} />
         <HandOver delivery={delivery} isReady={delivery.running === 0 && taken.length > 0} />
       </div>
     </div>

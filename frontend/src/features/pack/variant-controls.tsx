@@ -1,12 +1,18 @@
-import type { Delivery, DeliveredPhoto, Format, Page, Variants, VariantsChange } from '@/api/client'
-import { useDeliveryActs } from '@/api/delivery'
-import { useTerms } from '@/api/queries'
+import {
+  api,
+  type DeliveredPhoto,
+  type Format,
+  type Page,
+  type Variants,
+  type VariantsChange,
+} from '@/api/client'
+import { useAct, useTerms } from '@/api/queries'
 import { Choice } from '@/ui/fields/choice'
 import { DENSITIES } from '@/ui/fields/densities'
 import { Toggles } from '@/ui/fields/toggles'
 import { Hint } from '@/ui/hint'
 
-type Props = { delivery: Delivery; photos: DeliveredPhoto[]; page: Page }
+type Props = { photos: DeliveredPhoto[]; page: Page }
 
 const RULES = [
   { value: 'same', text: 'the same aim' },
@@ -15,8 +21,8 @@ const RULES = [
 ] as const
 
 /** The densities and formats of some photos, and what each file is made for. */
-export function VariantControls({ delivery, photos, page }: Props) {
-  const { changeVariants } = useDeliveryActs(delivery.page_id)
+export function VariantControls({ photos, page }: Props) {
+  const act = useAct()
   const formats = useTerms().formats
   if (photos.length === 0) return null
   const ids = photos.map(({ id }) => id)
@@ -28,7 +34,7 @@ export function VariantControls({ delivery, photos, page }: Props) {
         densities.includes(Number(density)) || own[index] === Number(density),
     )
   const isOwnOfAll = (density: string) => own.every((each) => each === Number(density))
-  const change = (variants: VariantsChange) => changeVariants.mutate({ ids, variants })
+  const change = (variants: VariantsChange) => act.mutate(() => api.changeAims(ids, { variants }))
   const chosenFormats = formats.filter(({ format }) =>
     all.every((variants) => variants.formats?.includes(format)),
   )

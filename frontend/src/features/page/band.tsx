@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
 
-import { type Page, urls } from '@/api/client'
-import { usePageActs } from '@/api/queries'
+import { api, type Page, urls } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { readSize } from '@/api/typed'
 import { paths } from '@/shell/where'
 import { Button, buttonClass } from '@/ui/button'
@@ -90,13 +90,16 @@ export function Band({ page, side, onTreatments }: Props) {
 }
 
 function Budget({ page }: { page: Page }) {
-  const { change } = usePageActs()
+  const act = useAct()
   const budget = page.budget_bytes
   return (
     <Field
       label="Budget"
       text={budget === null ? '' : limitWords(budget)}
-      onEnter={async (text) => change.mutate({ id: page.id, budget_bytes: await readSize(text) })}
+      onEnter={async (text) => {
+        const budget_bytes = await readSize(text)
+        act.mutate(() => api.changePage(page.id, { budget_bytes }))
+      }}
       className="w-24 text-right font-semibold"
     />
   )

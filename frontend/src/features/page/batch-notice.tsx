@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
 
-import type { Batch, Page } from '@/api/client'
-import { useBatchActs, useSelectionActs } from '@/api/many'
+import { api, type Batch, type Page } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { Button, buttonClass } from '@/ui/button'
 import { Gauge } from '@/ui/gauge'
@@ -11,11 +11,10 @@ type Props = { page: Page; batch: Batch; hasTable?: boolean }
 
 /** How far a batch is, in a line; its table is a click away. */
 export function BatchNotice({ page, batch, hasTable = false }: Props) {
-  const { stop, resume, end } = useBatchActs(page.id)
+  const act = useAct()
   const wanted = new Set(batch.photo_ids)
   const photos = page.photos.filter(({ id }) => wanted.has(id))
   const ready = photos.filter(({ best, pick }) => best && !pick).map(({ id }) => id)
-  const { take } = useSelectionActs(ready)
   return (
     <section
       aria-label="Batch"
@@ -38,17 +37,17 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
         className="w-40"
       />
       {batch.state === 'running' && (
-        <Button look="small" onClick={() => stop.mutate(undefined)}>
+        <Button look="small" onClick={() => act.mutate(() => api.stopBatch(page.id))}>
           Stop
         </Button>
       )}
       {batch.state === 'stopped' && (
-        <Button look="small" onClick={() => resume.mutate(undefined)}>
+        <Button look="small" onClick={() => act.mutate(() => api.resumeBatch(page.id))}>
           Go on
         </Button>
       )}
       {ready.length > 0 && (
-        <Button look="small" onClick={() => take.mutate(undefined)}>
+        <Button look="small" onClick={() => act.mutate(() => api.takeBest(ready))}>
           Take {ready.length} that meet their aim
         </Button>
       )}
@@ -58,7 +57,11 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
         </Link>
       )}
       {batch.state === 'done' && (
-        <Button look="quiet" className="ml-auto" onClick={() => end.mutate(undefined)}>
+        <Button
+          look="quiet"
+          className="ml-auto"
+          onClick={() => act.mutate(() => api.endBatch(page.id))}
+        >
           Put away
         </Button>
       )}

@@ -1,5 +1,5 @@
 import { api, type Page } from '@/api/client'
-import { usePageActs } from '@/api/queries'
+import { useAct } from '@/api/queries'
 import { Field } from '@/ui/fields/field'
 import { aimOf, aimWords } from '@/words'
 
@@ -7,7 +7,7 @@ const FIRST_LIMIT_BYTES = 200_000
 
 /** What the photos of a page aim for, but for those with an aim of their own. */
 export function PageAimField({ page }: { page: Page }) {
-  const { change } = usePageActs()
+  const act = useAct()
   const kept = page.default
   return (
     <Field
@@ -16,7 +16,7 @@ export function PageAimField({ page }: { page: Page }) {
       onEnter={async (text) => {
         const aim = text.trim() === '' ? null : aimOf(await api.readAim(text))
         const limit_bytes = kept?.limit_bytes ?? FIRST_LIMIT_BYTES
-        change.mutate({ id: page.id, default: aim && { limit_bytes, ...aim } })
+        act.mutate(() => api.changePage(page.id, { default: aim && { limit_bytes, ...aim } }))
       }}
       placeholder="its own"
       className="w-24 text-right"

@@ -2,32 +2,34 @@ import { useDroppable } from '@dnd-kit/core'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 
-import type { Page } from '@/api/client'
-import { usePageActs } from '@/api/queries'
+import { api, type Page } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
-import { Menu } from '@/ui/menu'
 import { NameField } from '@/ui/fields/name-field'
+import { Menu } from '@/ui/menu'
 import { Titled } from '@/ui/titled'
 import { shareWords, sizeWords } from '@/words'
 
+import { paths, useWhere } from '../where'
 import { dropId } from './drop-id'
 import { RoomSection } from './room-section'
-import { paths, useWhere } from '../where'
 
 type Props = { pages: Page[]; page: Page | undefined }
 
 /** All pages with what they weigh; a photo can be dropped on one. */
 export function PageRail({ pages, page }: Props) {
   const navigate = useNavigate()
-  const { add } = usePageActs()
+  const act = useAct<{ id: number }>()
   const [isNaming, setIsNaming] = useState(false)
   const onNamed = (name: string | null) => {
     setIsNaming(false)
     if (name)
-      void add.mutateAsync(name).then(
-        ({ id }) => navigate(paths.page(id)),
-        () => undefined,
-      )
+      void act
+        .mutateAsync(() => api.addPage(name))
+        .then(
+          ({ id }) => navigate(paths.page(id)),
+          () => undefined,
+        )
   }
   return (
     <nav
@@ -73,7 +75,7 @@ function PageItem({
   isOnly: boolean
 }) {
   const navigate = useNavigate()
-  const { change, remove } = usePageActs()
+  const act = useAct()
   const [isNaming, setIsNaming] = useState(false)
   const { screen } = useWhere()
   const { setNodeRef, isOver } = useDroppable({ id: dropId.page(page.id) })
@@ -85,7 +87,7 @@ function PageItem({
           name={page.name}
           onDone={(name) => {
             setIsNaming(false)
-            if (name) change.mutate({ id: page.id, name })
+            if (name) act.mutate(() => api.changePage(page.id, { name }))
           }}
         />
       </li>
@@ -115,7 +117,7 @@ function PageItem({
             text: page.photos.length ? `Remove with ${photoWords(page)}` : 'Remove',
             isDisabled: isOnly,
             onSelect: () => {
-              remove.mutate(page.id)
+              act.mutate(() => api.removePage(page.id))
               if (isCurrent) void navigate('/')
             },
           },

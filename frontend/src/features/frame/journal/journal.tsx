@@ -1,5 +1,5 @@
-import type { Entry, Weighing } from '@/api/client'
-import { useJournal, useSteps } from '@/api/queries'
+import { api, type Entry, type Weighing } from '@/api/client'
+import { useJournal, usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 
 import { useShown } from '../use-shown'
@@ -13,7 +13,7 @@ const STATUS: Record<Entry['status'], string> = {
 /** Every step on the photo, the newest first: go back to one, or compare two. */
 export function Journal({ weighing }: { weighing: Weighing }) {
   const journal = useJournal(weighing.id).data
-  const { goBack } = useSteps(weighing.id)
+  const act = usePhotoAct(weighing.id)
   const [{ compared }, setShown] = useShown()
   const compare = (entryId: number) =>
     setShown({
@@ -42,8 +42,8 @@ export function Journal({ weighing }: { weighing: Weighing }) {
             />
             <button
               type="button"
-              disabled={entry.status === 'current' || goBack.isPending}
-              onClick={() => goBack.mutate(entry.id)}
+              disabled={entry.status === 'current' || act.isPending}
+              onClick={() => act.mutate(() => api.goBack(weighing.id, entry.id))}
               className={`min-w-0 grow text-left enabled:hover:underline ${entry.status === 'undone' ? 'text-soft' : ''}`}
             >
               {entry.words}

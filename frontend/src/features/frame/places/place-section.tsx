@@ -1,7 +1,7 @@
 import { useState } from 'react'
 
-import type { AimChange, Place, Weighing } from '@/api/client'
-import { useChangeAim, usePlaces } from '@/api/queries'
+import { api, type AimChange, type Place, type Weighing } from '@/api/client'
+import { usePhotoAct, usePlaces } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { DENSITIES, densityOf } from '@/ui/fields/densities'
@@ -10,7 +10,6 @@ import { Segments } from '@/ui/fields/segments'
 import { isSamePlace, parsePixels } from '@/words'
 
 import { Section } from '../sections/section'
-
 import { FITS, readHeight } from './place-model'
 import { PlacesEditor } from './places-editor'
 
@@ -20,9 +19,9 @@ const OWN = 'own'
 export function PlaceSection({ weighing }: { weighing: Weighing }) {
   const { place } = weighing.aim
   const places = usePlaces().data?.places ?? []
-  const changing = useChangeAim(weighing.id)
+  const act = usePhotoAct(weighing.id)
   const [isEditing, setIsEditing] = useState(false)
-  const change = (changes: AimChange) => changing.mutate(changes)
+  const change = (changes: AimChange) => act.mutate(() => api.changeAim(weighing.id, changes))
   const named = places.find((each) => isSamePlace(each.place, place))
   const options = places.map(({ id, name }) => ({ value: String(id), text: name }))
   return (

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 
-import type { NamedPlace, Place } from '@/api/client'
-import { usePlaceActs } from '@/api/queries'
+import { api, type NamedPlace, type Place } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { DENSITIES, densityOf } from '@/ui/fields/densities'
@@ -13,7 +13,7 @@ import { FITS, readHeight } from './place-model'
 
 /** The list of places, each of which can be changed, and the photo's numbers as one more. */
 export function PlacesEditor({ places, place }: { places: NamedPlace[]; place: Place }) {
-  const { add } = usePlaceActs()
+  const act = useAct()
   const [isNaming, setIsNaming] = useState(false)
   return (
     <>
@@ -28,7 +28,7 @@ export function PlacesEditor({ places, place }: { places: NamedPlace[]; place: P
           name=""
           onDone={(name) => {
             setIsNaming(false)
-            if (name) add.mutate({ name, place })
+            if (name) act.mutate(() => api.addPlace(name, place))
           }}
         />
       ) : (
@@ -39,10 +39,10 @@ export function PlacesEditor({ places, place }: { places: NamedPlace[]; place: P
 }
 
 function Row({ named }: { named: NamedPlace }) {
-  const { change, remove } = usePlaceActs()
+  const act = useAct()
   const { place } = named
   const set = (changes: Partial<Place>) =>
-    change.mutate({ ...named, place: { ...place, ...changes } })
+    act.mutate(() => api.changePlace({ ...named, place: { ...place, ...changes } }))
   return (
     <li className="space-y-1 border-t border-hair py-1.5">
       <Field
@@ -52,12 +52,12 @@ function Row({ named }: { named: NamedPlace }) {
         text={named.name}
         read={(text) => text.trim() || null}
         problem="A place has a name."
-        onEnter={(name) => change.mutate({ ...named, name: name.trim() })}
+        onEnter={(name) => act.mutate(() => api.changePlace({ ...named, name: name.trim() }))}
         after={
           <Button
             look="quiet"
             aria-label={`Remove ${named.name}`}
-            onClick={() => remove.mutate(named.id)}
+            onClick={() => act.mutate(() => api.removePlace(named.id))}
           >
             Remove
           </Button>

@@ -1,19 +1,19 @@
 import { useState } from 'react'
 
-import type { Delivery, DeliveredPhoto } from '@/api/client'
-import { useDeliveryActs } from '@/api/delivery'
+import { api, type DeliveredPhoto } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { FIELD } from '@/ui/fields/field'
 import { Hint } from '@/ui/hint'
 
-type Props = { delivery: Delivery; photo: DeliveredPhoto }
+type Props = { photo: DeliveredPhoto }
 
 /** What a photo shows, in words for those who do not see it: written by a person or not at all. */
-export function AltText({ delivery, photo }: Props) {
-  const { changeCode } = useDeliveryActs(delivery.page_id)
+export function AltText({ photo }: Props) {
+  const act = useAct()
   const [draft, setDraft] = useState<string | null>(null)
   const save = (alt_text: string | null) => {
     setDraft(null)
-    if (alt_text !== photo.alt_text) changeCode.mutate({ ids: [photo.id], alt_text })
+    if (alt_text !== photo.alt_text) act.mutate(() => api.changeCode([photo.id], { alt_text }))
   }
   if (draft === null) {
     return (

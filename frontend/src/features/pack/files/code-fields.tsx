@@ -1,5 +1,5 @@
-import type { Delivery, DeliveredPhoto, Page } from '@/api/client'
-import { useDeliveryActs } from '@/api/delivery'
+import { api, type CodeChange, type DeliveredPhoto, type Page } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
 
@@ -15,11 +15,12 @@ const PRIORITY = [
   { value: 'low', text: 'last' },
 ] as const
 
-type Props = { page: Page; delivery: Delivery; photo: DeliveredPhoto }
+type Props = { page: Page; photo: DeliveredPhoto }
 
 /** How one photo stands in page code, and the densities and formats of its own. */
-export function CodeFields({ page, delivery, photo }: Props) {
-  const { changeCode } = useDeliveryActs(page.id)
+export function CodeFields({ page, photo }: Props) {
+  const act = useAct()
+  const change = (code: CodeChange) => act.mutate(() => api.changeCode(ids, code))
   const ids = [photo.id]
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5 py-1.5">
@@ -29,7 +30,7 @@ export function CodeFields({ page, delivery, photo }: Props) {
           label={`Loading of ${photo.name}`}
           value={photo.loading}
           options={LOADING}
-          onChange={(loading) => changeCode.mutate({ ids, loading })}
+          onChange={(loading) => change({ loading })}
         />
       </span>
       <span className="flex items-center gap-2">
@@ -38,7 +39,7 @@ export function CodeFields({ page, delivery, photo }: Props) {
           label={`Fetch priority of ${photo.name}`}
           value={photo.fetch_priority}
           options={PRIORITY}
-          onChange={(fetch_priority) => changeCode.mutate({ ids, fetch_priority })}
+          onChange={(fetch_priority) => change({ fetch_priority })}
         />
       </span>
       <Field
@@ -46,10 +47,10 @@ export function CodeFields({ page, delivery, photo }: Props) {
         text={photo.sizes}
         read={(text) => text}
         problem=""
-        onEnter={(sizes) => changeCode.mutate({ ids, sizes: sizes.trim() })}
+        onEnter={(sizes) => change({ sizes: sizes.trim() })}
         className="w-64 py-0.5 text-small"
       />
-      <VariantControls delivery={delivery} photos={[photo]} page={page} />
+      <VariantControls photos={[photo]} page={page} />
     </div>
   )
 }

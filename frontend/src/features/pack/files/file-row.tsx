@@ -1,9 +1,8 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 
-import { type DeliveredFile, urls } from '@/api/client'
-import { useDeliveryActs } from '@/api/delivery'
-import { useChangeAim } from '@/api/queries'
+import { api, type DeliveredFile, urls } from '@/api/client'
+import { useAct, usePhotoAct } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { NameField } from '@/ui/fields/name-field'
 import { FormatMark } from '@/ui/format-mark'
@@ -12,18 +11,18 @@ import { aimWords, exactWords, sizeWords } from '@/words'
 /** The end of a name, which tells the files of a photo apart, is always in sight. */
 const TAIL = 12
 
-type Props = { pageId: number; photoId: number; file: DeliveredFile }
+type Props = { photoId: number; file: DeliveredFile }
 
 /** A file: its name, which can be written over, what it weighs and how alike it looks. */
-export function FileRow({ pageId, photoId, file }: Props) {
-  const { nameFile } = useDeliveryActs(pageId)
-  const again = useChangeAim(photoId)
+export function FileRow({ photoId, file }: Props) {
+  const act = useAct()
+  const again = usePhotoAct(photoId)
   const [isNaming, setIsNaming] = useState(false)
   const { density, format, encode } = file
   const isOver = encode !== null && !encode.meets_aim
   const rename = (name: string | null) => {
     setIsNaming(false)
-    if (name) nameFile.mutate({ photoId, density, format, name })
+    if (name) act.mutate(() => api.nameFile(photoId, { density, format, name }))
   }
   return (
     <tr className="[&>td]:py-px">
@@ -87,7 +86,7 @@ export function FileRow({ pageId, photoId, file }: Props) {
             <button
               type="button"
               className="text-over hover:underline"
-              onClick={() => again.mutate({})}
+              onClick={() => again.mutate(() => api.changeAim(photoId, {}))}
             >
               not made, try again
             </button>

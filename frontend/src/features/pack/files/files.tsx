@@ -1,5 +1,5 @@
-import type { Delivery, Page } from '@/api/client'
-import { useDeliveryActs } from '@/api/delivery'
+import { api, type Delivery, type Page } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { Field } from '@/ui/fields/field'
 import { Hint } from '@/ui/hint'
 
@@ -16,7 +16,7 @@ const HINT = 'Any of {name} {width} {density} {format} {hash}; the ending comes 
 
 /** All files that go out, photo by photo, and how they are called. */
 export function Files({ page, delivery, chosenId, onChoose }: Props) {
-  const { change } = useDeliveryActs(page.id)
+  const act = useAct()
   return (
     <section
       aria-label="Files and names"
@@ -31,7 +31,9 @@ export function Files({ page, delivery, chosenId, onChoose }: Props) {
               text={delivery.name_pattern}
               read={(text) => text.trim() || null}
               problem="Write a pattern."
-              onEnter={(text) => change.mutate({ name_pattern: text.trim() })}
+              onEnter={(text) =>
+                act.mutate(() => api.changePage(page.id, { name_pattern: text.trim() }))
+              }
               className="w-56 py-0.5 text-small"
             />
           </div>
@@ -42,7 +44,6 @@ export function Files({ page, delivery, chosenId, onChoose }: Props) {
           <PhotoFiles
             key={photo.id}
             page={page}
-            delivery={delivery}
             photo={photo}
             isChosen={photo.id === chosenId}
             onChoose={() => onChoose(photo.id)}

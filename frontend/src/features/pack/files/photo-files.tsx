@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 
-import { type Delivery, type DeliveredPhoto, type Page, urls } from '@/api/client'
+import { type DeliveredPhoto, type Page, urls } from '@/api/client'
 import { paths } from '@/shell/where'
 import { Button } from '@/ui/button'
 import { placeWords } from '@/words'
@@ -12,14 +12,13 @@ import { FileRow } from './file-row'
 
 type Props = {
   page: Page
-  delivery: Delivery
   photo: DeliveredPhoto
   isChosen: boolean
   onChoose: () => void
 }
 
 /** A photo and the files that go out of it; the chosen one's page code stands beside. */
-export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props) {
+export function PhotoFiles({ page, photo, isChosen, onChoose }: Props) {
   const [isOpen, setIsOpen] = useState(false)
   const shown = page.photos.find(({ id }) => id === photo.id)
   return (
@@ -49,7 +48,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
             {photo.name}
           </p>
           {shown && <p className="truncate text-tiny text-soft">{placeWords(shown.aim.place)}</p>}
-          <AltText delivery={delivery} photo={photo} />
+          <AltText photo={photo} />
           {photo.reason && (
             <p className="line-clamp-2 text-tiny leading-tight text-over">
               Over its limit, since {photo.reason}
@@ -77,12 +76,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
             </thead>
             <tbody>
               {photo.files.map((file) => (
-                <FileRow
-                  key={`${file.density} ${file.format}`}
-                  pageId={page.id}
-                  photoId={photo.id}
-                  file={file}
-                />
+                <FileRow key={`${file.density} ${file.format}`} photoId={photo.id} file={file} />
               ))}
             </tbody>
           </table>
@@ -105,7 +99,7 @@ export function PhotoFiles({ page, delivery, photo, isChosen, onChoose }: Props)
           >
             {isOpen ? 'Less' : 'Loading, sizes, own densities'}
           </Button>
-          {isOpen && <CodeFields page={page} delivery={delivery} photo={photo} />}
+          {isOpen && <CodeFields page={page} photo={photo} />}
         </div>
       )}
     </li>

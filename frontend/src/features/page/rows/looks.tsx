@@ -1,5 +1,5 @@
-import type { Photo } from '@/api/client'
-import { useGiveReason } from '@/api/queries'
+import { api, type Photo } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { FIELD } from '@/ui/fields/field'
 import { aimWords, sizeWords } from '@/words'
 
@@ -44,7 +44,7 @@ export function Looks({ photo }: { photo: Photo }) {
 
 /** By how much a pick is over its limit, and why; the reason is asked for until it is given. */
 function Over({ photo }: { photo: Photo }) {
-  const give = useGiveReason(photo.id)
+  const give = usePhotoAct(photo.id)
   const over = `${sizeWords(photo.over_bytes)} over`
   if (photo.reason) {
     return (
@@ -59,7 +59,8 @@ function Over({ photo }: { photo: Photo }) {
       onSubmit={(event) => {
         event.preventDefault()
         const words = new FormData(event.currentTarget).get('reason')
-        if (typeof words === 'string' && words.trim()) give.mutate(words)
+        if (typeof words === 'string' && words.trim())
+          give.mutate(() => api.giveReason(photo.id, words))
       }}
     >
       <span className="whitespace-nowrap">{over}:</span>

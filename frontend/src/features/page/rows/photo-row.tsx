@@ -3,18 +3,17 @@ import { CSS } from '@dnd-kit/utilities'
 import { type MouseEvent, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 
-import { type Page, type Photo, urls } from '@/api/client'
-import { useSelectionActs } from '@/api/many'
-import { usePageActs, usePlaces } from '@/api/queries'
+import { api, type Page, type Photo, urls } from '@/api/client'
+import { useAct, usePlaces } from '@/api/queries'
+import { dropId } from '@/shell/rails/drop-id'
 import { paths } from '@/shell/where'
+import { NameField } from '@/ui/fields/name-field'
 import { FormatMark } from '@/ui/format-mark'
 import { Gauge } from '@/ui/gauge'
 import { Menu } from '@/ui/menu'
-import { NameField } from '@/ui/fields/name-field'
 import { aimWords, exactWords, pixelWords, placeNameOf, sizeWords } from '@/words'
 
 import { Looks } from './looks'
-import { dropId } from '@/shell/rails/drop-id'
 import { LAST } from './use-moving'
 import type { Selection } from './use-selection'
 
@@ -24,7 +23,7 @@ type Props = { photo: Photo; page: Page; pages: Page[]; index: number; selection
 export function PhotoRow({ photo, page, pages, index, selection }: Props) {
   const [isNaming, setIsNaming] = useState(false)
   const places = usePlaces().data?.places ?? []
-  const { changePhoto } = usePageActs()
+  const act = useAct()
   const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
     id: dropId.photo(photo.id),
   })
@@ -79,7 +78,7 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
             name={photo.name}
             onDone={(name) => {
               setIsNaming(false)
-              if (name) changePhoto.mutate({ id: photo.id, name })
+              if (name) act.mutate(() => api.changePhoto(photo.id, { name }))
             }}
           />
         ) : (
@@ -164,10 +163,9 @@ type MenuProps = Omit<Props, 'selection'> & { onRename: () => void }
 
 function RowMenu({ photo, page, pages, index, onRename }: MenuProps) {
   const navigate = useNavigate()
-  const { followPage } = useSelectionActs([photo.id])
-  const { changePhoto, removePhoto } = usePageActs()
+  const act = useAct()
   const moveTo = (page_id: number, position: number) =>
-    changePhoto.mutate({ id: photo.id, page_id, position })
+    act.mutate(() => api.changePhoto(photo.id, { page_id, position }))
   return (
     <Menu
       label={`More for ${photo.name}`}
@@ -179,7 +177,7 @@ function RowMenu({ photo, page, pages, index, onRename }: MenuProps) {
           ? [
               {
                 text: `Back to the page’s aim, ${aimWords(page.default)}`,
-                onSelect: () => followPage.mutate(undefined),
+                onSelect: () => act.mutate(() => api.followPage([photo.id])),
               },
             ]
           : []),
@@ -201,7 +199,7 @@ function RowMenu({ photo, page, pages, index, onRename }: MenuProps) {
             onSelect: () => moveTo(other.id, LAST),
           })),
         'line',
-        { text: 'Remove', onSelect: () => removePhoto.mutate(photo.id) },
+        { text: 'Remove', onSelect: () => act.mutate(() => api.removePhoto(photo.id)) },
       ]}
     />
   )

@@ -1,5 +1,6 @@
 import { api, type Page } from '@/api/client'
-import { useSelectionActs, useTreatments } from '@/api/many'
+import { useTreatments } from '@/api/many'
+import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { Field } from '@/ui/fields/field'
@@ -14,7 +15,8 @@ const WEIGHTS = ['0.25', '0.5', '1', '2', '4'] as const
 
 /** What can be done to the photos that are selected; each act is one step. */
 export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
-  const acts = useSelectionActs(selection.ids)
+  const { ids } = selection
+  const act = useAct()
   const treatments = useTreatments()
   const chosen = page.photos.filter(({ id }) => selection.has(id))
   const count = chosen.length
@@ -36,7 +38,7 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
           ...treatments.map(({ id, words, file }) => ({
             text: file.name,
             hint: words,
-            onSelect: () => acts.treat.mutate(id),
+            onSelect: () => act.mutate(() => api.treat(ids, id, false)),
           })),
           'line',
           { text: 'All treatments', onSelect: onTreatments },
@@ -46,12 +48,15 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
         key={selection.ids.join(' ')}
         label="Aim"
         text=""
-        onEnter={async (text) => acts.changeAims.mutate(aimOf(await api.readAim(text)))}
+        onEnter={async (text) => {
+          const aim = aimOf(await api.readAim(text))
+          act.mutate(() => api.changeAims(ids, aim))
+        }}
         placeholder="like 80 kB"
         className="w-28"
       />
       {page.default && (
-        <Button look="small" onClick={() => acts.followPage.mutate(undefined)}>
+        <Button look="small" onClick={() => act.mutate(() => api.followPage(ids))}>
           The page’s aim
         </Button>
       )}
@@ -64,13 +69,17 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
           ...WEIGHTS.map((value) => ({ value, text: value })),
         ]}
         onChange={(value) => {
-          if (value !== 'mixed') acts.changeShares.mutate({ weight: Number(value) })
+          if (value !== 'mixed') act.mutate(() => api.changeShares(ids, { weight: Number(value) }))
         }}
       />
-      <Button look="small" disabled={ready === 0} onClick={() => acts.take.mutate(undefined)}>
+      <Button
+        look="small"
+        disabled={ready === 0}
+        onClick={() => act.mutate(() => api.takeBest(ids))}
+      >
         Take the best{ready > 0 ? ` of ${ready}` : ''}
       </Button>
-      <Button look="small" onClick={() => acts.weigh.mutate(undefined)}>
+      <Button look="small" onClick={() => act.mutate(() => api.weighAgain(ids))}>
         Weigh again
       </Button>
       <Menu
@@ -80,11 +89,12 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
             .filter(({ id }) => id !== page.id)
             .map(({ id, name }) => ({
               text: `Move to ${name}`,
-              onSelect: () => acts.move.mutate(id, { onSuccess: selection.clear }),
+              onSelect: () =>
+                act.mutate(() => api.movePhotos(ids, id), { onSuccess: selection.clear }),
             })),
           {
             text: count === 1 ? 'Remove the photo' : `Remove ${count} photos`,
-            onSelect: () => acts.remove.mutate(undefined, { onSuccess: selection.clear }),
+            onSelect: () => act.mutate(() => api.removePhotos(ids), { onSuccess: selection.clear }),
           },
         ]}
       />

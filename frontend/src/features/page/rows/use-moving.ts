@@ -9,12 +9,12 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core'
-import { dropId } from '@/shell/rails/drop-id'
 import { arrayMove, sortableKeyboardCoordinates } from '@dnd-kit/sortable'
 import { useState } from 'react'
 
-import type { Page } from '@/api/client'
-import { usePageActs } from '@/api/queries'
+import { api, type Page } from '@/api/client'
+import { useAct } from '@/api/queries'
+import { dropId } from '@/shell/rails/drop-id'
 
 function idOf(id: string | number, kind: keyof typeof dropId): number | null {
   const [word, number] = String(id).split('-')
@@ -31,7 +31,7 @@ const collisions: CollisionDetection = (args) => {
 
 /** Photos reordered, or moved to another page, by mouse or keyboard. */
 export function useMoving(page: Page | undefined) {
-  const { changePhoto } = usePageActs()
+  const act = useAct()
   const [dropped, setDropped] = useState<number[] | null>(null)
   const kept = page?.photos.map((photo) => photo.id) ?? []
   const order = dropped ?? kept
@@ -53,9 +53,8 @@ export function useMoving(page: Page | undefined) {
     setDropped(mine)
     // What was dropped after it stays until that is kept too.
     const settle = () => setDropped((now) => (now === mine ? null : now))
-    changePhoto
-      .mutateAsync({ id: photoId, page_id: pageId ?? page.id, position: pageId ? LAST : position })
-      .then(settle, settle)
+    const to = { page_id: pageId ?? page.id, position: pageId ? LAST : position }
+    act.mutateAsync(() => api.changePhoto(photoId, to)).then(settle, settle)
   }
   const context: DndContextProps = { sensors, onDragEnd, collisionDetection: collisions }
   return { context, order }

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 
-import { type LibraryPhoto, urls } from '@/api/client'
-import { useAddFromLibrary, useLibrary } from '@/api/queries'
+import { api, type LibraryPhoto, urls } from '@/api/client'
+import { useAct, useLibrary } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 
@@ -36,7 +36,8 @@ export function Library({ pageId, onClose }: Props) {
 function Offer({ photo, pageId }: { photo: LibraryPhoto; pageId: number }) {
   const widths = photo.widths_px.map((width) => ({ value: String(width), text: `${width} px` }))
   const [width, setWidth] = useState(widths.at(-1)?.value ?? '')
-  const add = useAddFromLibrary()
+  const act = useAct()
+  const choice = { file: photo.file, width_px: Number(width), page_id: pageId }
   return (
     <li className="grid grid-cols-[72px_1fr] gap-2.5 border-t border-hair pt-3">
       <img
@@ -63,12 +64,10 @@ function Offer({ photo, pageId }: { photo: LibraryPhoto; pageId: number }) {
           />
           <Button
             aria-label={`Add ${photo.title}`}
-            disabled={add.isPending}
-            onClick={() =>
-              add.mutate({ file: photo.file, width_px: Number(width), page_id: pageId })
-            }
+            disabled={act.isPending}
+            onClick={() => act.mutate(() => api.addFromLibrary(choice))}
           >
-            {add.isPending ? 'Adding …' : 'Add'}
+            {act.isPending ? 'Adding …' : 'Add'}
           </Button>
         </div>
       </div>

@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from 'react'
 
 import { api, type Treatment, type TreatmentFile } from '@/api/client'
-import { useTreatmentActs } from '@/api/many'
+import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { DENSITIES } from '@/ui/fields/densities'
@@ -29,7 +29,7 @@ const FORMATS = ['jpeg', 'png', 'webp', 'avif'] as const
 
 /** A treatment in fields; nothing changes until it is kept. */
 export function Editor({ treatment, onDone }: Props) {
-  const { change } = useTreatmentActs()
+  const act = useAct()
   const [file, setFile] = useState<TreatmentFile>(treatment.file)
   const [aim, setAim] = useState(aimWords(file.aim))
   const [width, setWidth] = useState(String(file.aim.place.css_width_px))
@@ -59,7 +59,7 @@ export function Editor({ treatment, onDone }: Props) {
     const place = { ...file.aim.place, css_width_px: parsed.width, css_height_px: parsed.height }
     const read = aim === aimWords(file.aim) ? {} : aimOf(await api.readAim(aim))
     const kept = { ...file, aim: { ...file.aim, ...read, place } }
-    change.mutate({ id: treatment.id, file: kept }, { onSuccess: onDone })
+    act.mutate(() => api.changeTreatment(treatment.id, kept), { onSuccess: onDone })
   }
   const submit = (event: FormEvent) => {
     event.preventDefault()
@@ -185,7 +185,7 @@ export function Editor({ treatment, onDone }: Props) {
           </p>
         ))}
         <div className="flex gap-2">
-          <Button type="submit" look="small" disabled={!isValid || change.isPending}>
+          <Button type="submit" look="small" disabled={!isValid || act.isPending}>
             Keep the changes
           </Button>
           <Button look="quiet" onClick={onDone}>

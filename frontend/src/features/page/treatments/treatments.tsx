@@ -1,7 +1,8 @@
 import { type ChangeEvent, useRef, useState } from 'react'
 
-import type { Page, Treatment, TreatmentFile } from '@/api/client'
-import { useSelectionActs, useTreatmentActs, useTreatments } from '@/api/many'
+import { api, type Page, type Treatment, type TreatmentFile } from '@/api/client'
+import { useTreatments } from '@/api/many'
+import { useAct } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { Menu } from '@/ui/menu'
 
@@ -13,7 +14,7 @@ type Props = { page: Page; selection: Selection; onClose: () => void }
 /** Treatments to do to what is selected, or to the whole page; the one used last comes first. */
 export function Treatments({ page, selection, onClose }: Props) {
   const treatments = useTreatments()
-  const { add } = useTreatmentActs()
+  const act = useAct()
   const [editedId, setEditedId] = useState<number | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const file = useRef<HTMLInputElement>(null)
@@ -26,7 +27,7 @@ export function Treatments({ page, selection, onClose }: Props) {
     if (!chosen) return
     try {
       const read = JSON.parse(await chosen.text()) as TreatmentFile
-      await add.mutateAsync(read)
+      await act.mutateAsync(() => api.addTreatment(read))
       setProblem(null)
     } catch (error) {
       const why = error instanceof SyntaxError ? 'it is no JSON.' : String((error as Error).message)
@@ -100,8 +101,7 @@ type ItemProps = {
 }
 
 function Item({ treatment, ids, isWholePage, on, onEdit }: ItemProps) {
-  const { treat } = useSelectionActs(ids, isWholePage)
-  const { remove } = useTreatmentActs()
+  const act = useAct()
   const { name } = treatment.file
   const json = JSON.stringify(treatment.file, null, 2)
   return (
@@ -112,7 +112,7 @@ function Item({ treatment, ids, isWholePage, on, onEdit }: ItemProps) {
           label={`More for ${name}`}
           items={[
             { text: 'Edit', onSelect: onEdit },
-            { text: 'Remove', onSelect: () => remove.mutate(treatment.id) },
+            { text: 'Remove', onSelect: () => act.mutate(() => api.removeTreatment(treatment.id)) },
           ]}
         />
       </div>
@@ -121,10 +121,10 @@ function Item({ treatment, ids, isWholePage, on, onEdit }: ItemProps) {
         <Button
           look="small"
           aria-label={`Do it to ${on}: ${name}`}
-          disabled={treat.isPending || ids.length === 0}
-          onClick={() => treat.mutate(treatment.id)}
+          disabled={act.isPending || ids.length === 0}
+          onClick={() => act.mutate(() => api.treat(ids, treatment.id, isWholePage))}
         >
-          {treat.isPending ? 'Doing it …' : `Do it to ${on}`}
+          {act.isPending ? 'Doing it …' : `Do it to ${on}`}
         </Button>
         <a
           className={buttonClass('quiet')}

@@ -1,6 +1,7 @@
-import type { AimChange, Weighing } from '@/api/client'
-import { useChangeAim, useChangeFraming, useStopSearch, useTerms } from '@/api/queries'
+import { api, type AimChange, type Weighing } from '@/api/client'
+import { usePhotoAct, useTerms } from '@/api/queries'
 import { readSize } from '@/api/typed'
+import { AsItCame } from '@/ui/as-it-came'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { ColourField } from '@/ui/fields/colour-field'
@@ -10,18 +11,17 @@ import { Segments } from '@/ui/fields/segments'
 import { useDraft } from '@/ui/fields/use-draft'
 import { limitWords, parsePixels, pixelWords, sizeWords } from '@/words'
 
-import { AsItCame } from '@/ui/as-it-came'
 import { FormatSwitches } from './format-switches'
 import { PageAimLine } from './page-aim-line'
 
 /** What the photo may weigh and where it stands. A change starts a new search. */
 export function AimPanel({ weighing }: { weighing: Weighing }) {
   const { aim, search, source, framed, framing } = weighing
-  const changing = useChangeAim(weighing.id)
-  const reframing = useChangeFraming(weighing.id)
-  const stop = useStopSearch(weighing.id, weighing.density)
-  const change = (changes: AimChange) => changing.mutate(changes)
-  const formats = useDraft(aim.formats, (to) => changing.mutateAsync({ formats: to }))
+  const act = usePhotoAct(weighing.id)
+  const change = (changes: AimChange) => act.mutate(() => api.changeAim(weighing.id, changes))
+  const formats = useDraft(aim.formats, (formats) =>
+    act.mutateAsync(() => api.changeAim(weighing.id, { formats })),
+  )
   const levels = useLevels(aim.likeness)
   const place = aim.place
   return (
@@ -93,11 +93,16 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
           label="Colour of the page behind it"
           hint="JPEG has no transparency and is filled with it"
           value={framing.background}
-          onChoice={(background) => reframing.mutate({ background })}
+          onChoice={(background) =>
+            act.mutate(() => api.changeFraming(weighing.id, { background }))
+          }
         />
       )}
       <PageAimLine photoId={weighing.id} />
-      <AsItCame size={framing.size} onChoose={(size) => reframing.mutate({ size })} />
+      <AsItCame
+        size={framing.size}
+        onChoose={(size) => act.mutate(() => api.changeFraming(weighing.id, { size }))}
+      />
       <FormatSwitches formats={formats.value} onChange={formats.send} />
       <div className="flex min-h-7 items-center justify-between text-small text-soft">
         <span>
@@ -105,7 +110,10 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
           {framed ? `, framed to ${pixelWords(framed)}` : ''}
         </span>
         {search.state === 'running' && (
-          <Button look="quiet" onClick={() => stop.mutate(undefined)}>
+          <Button
+            look="quiet"
+            onClick={() => act.mutate(() => api.stopSearch(weighing.id, weighing.density))}
+          >
             Stop weighing
           </Button>
         )}

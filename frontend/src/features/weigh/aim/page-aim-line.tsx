@@ -1,4 +1,5 @@
-import { useSelectionActs } from '@/api/many'
+import { api } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { useWhere } from '@/shell/where'
 import { Button } from '@/ui/button'
 import { aimWords } from '@/words'
@@ -6,7 +7,7 @@ import { aimWords } from '@/words'
 /** Whether the aim is that of the page; where it is an exception, one step back to it. */
 export function PageAimLine({ photoId }: { photoId: number }) {
   const { page, photo } = useWhere()
-  const { followPage } = useSelectionActs([photoId])
+  const act = useAct()
   if (!page?.default || !photo) return null
   return (
     <p className="flex items-center justify-between gap-2 text-small text-soft">
@@ -15,8 +16,8 @@ export function PageAimLine({ photoId }: { photoId: number }) {
         <Button
           look="quiet"
           className="py-0 text-small"
-          disabled={followPage.isPending}
-          onClick={() => followPage.mutate(undefined)}
+          disabled={act.isPending}
+          onClick={() => act.mutate(() => api.followPage([photoId]))}
         >
           Back to {aimWords(page.default)}
         </Button>

@@ -1,7 +1,7 @@
 import { useSearchParams } from 'react-router'
 
-import type { Weighing } from '@/api/client'
-import { useChangeAim, useStopSearch } from '@/api/queries'
+import { api, type Weighing } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Segments } from '@/ui/fields/segments'
 import { aimWords, pixelWords } from '@/words'
@@ -40,8 +40,7 @@ export function VariantSwitch({ weighing }: { weighing: Weighing }) {
 /** What the variants at a density are searched for; it follows from the photo, and Pack. */
 export function VariantAim({ weighing }: { weighing: Weighing }) {
   const { aim, search, framed } = weighing
-  const stop = useStopSearch(weighing.id, weighing.density)
-  const again = useChangeAim(weighing.id)
+  const act = usePhotoAct(weighing.id)
   return (
     <section aria-label="Aim" className="border-b border-line px-3.5 py-3">
       <p>
@@ -53,12 +52,15 @@ export function VariantAim({ weighing }: { weighing: Weighing }) {
         </span>
       </p>
       {search.state === 'running' && (
-        <Button look="quiet" onClick={() => stop.mutate(undefined)}>
+        <Button
+          look="quiet"
+          onClick={() => act.mutate(() => api.stopSearch(weighing.id, weighing.density))}
+        >
           Stop weighing
         </Button>
       )}
       {(search.state === 'stopped' || search.state === 'failed') && (
-        <Button look="quiet" onClick={() => again.mutate({})}>
+        <Button look="quiet" onClick={() => act.mutate(() => api.changeAim(weighing.id, {}))}>
           Weigh on
         </Button>
       )}

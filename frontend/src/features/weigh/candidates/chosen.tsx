@@ -1,5 +1,5 @@
-import { type Encode, urls, type Weighing } from '@/api/client'
-import { usePickVariant, useSetPick } from '@/api/queries'
+import { api, type Encode, urls, type Weighing } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { pixelWords, savingWords, sizeWords } from '@/words'
 
@@ -82,15 +82,17 @@ export function Chosen({ weighing, selected, isDraft, against, onPin }: Props) {
 
 /** Taking an encode as the pick, or as the variant of its format. */
 function useTaking({ id, density }: Weighing, selected: Encode) {
-  const setPick = useSetPick(id)
-  const pickVariant = usePickVariant(id, density)
+  const act = usePhotoAct(id)
   const format = selected.settings.format
   const isOwn = density === 0
+  const set = (encodeId: number | null) =>
+    act.mutate(() =>
+      isOwn ? api.setPick(id, encodeId) : api.pickVariant(id, density, format, encodeId),
+    )
   return {
-    isPending: setPick.isPending || pickVariant.isPending,
-    take: () =>
-      isOwn ? setPick.mutate(selected.id) : pickVariant.mutate({ format, encodeId: selected.id }),
-    putBack: () => (isOwn ? setPick.mutate(null) : pickVariant.mutate({ format, encodeId: null })),
+    isPending: act.isPending,
+    take: () => set(selected.id),
+    putBack: () => set(null),
   }
 }
 

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 
-import type { Encode } from '@/api/client'
-import { useTreatmentActs } from '@/api/many'
+import { api, type Encode } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { FIELD } from '@/ui/fields/field'
 
@@ -13,11 +13,11 @@ export function KeepTreatment({ photoId, selected }: Props) {
   const [name, setName] = useState('')
   const [withKnobs, setWithKnobs] = useState(false)
   const [withSingle, setWithSingle] = useState(false)
-  const { keep } = useTreatmentActs()
+  const act = useAct()
   if (!isOpen) {
     return (
       <p className="mt-2 flex items-center justify-between gap-2 text-small text-soft">
-        <span role="status">{keep.isSuccess ? `Kept as ${name}.` : ''}</span>
+        <span role="status">{act.isSuccess ? `Kept as ${name}.` : ''}</span>
         <Button look="quiet" onClick={() => setIsOpen(true)}>
           Keep as a treatment
         </Button>
@@ -29,15 +29,9 @@ export function KeepTreatment({ photoId, selected }: Props) {
       className="mt-2 space-y-1.5 border-t border-hair pt-2 text-small"
       onSubmit={(event) => {
         event.preventDefault()
-        keep.mutate(
-          {
-            photo_id: photoId,
-            name,
-            encode_id: withKnobs && !selected.is_original ? selected.id : null,
-            with_single: withSingle,
-          },
-          { onSuccess: () => setIsOpen(false) },
-        )
+        const encode_id = withKnobs && !selected.is_original ? selected.id : null
+        const kept = { photo_id: photoId, name, encode_id, with_single: withSingle }
+        act.mutate(() => api.keepTreatment(kept), { onSuccess: () => setIsOpen(false) })
       }}
     >
       <label className="flex items-center justify-between gap-2">
@@ -67,7 +61,7 @@ export function KeepTreatment({ photoId, selected }: Props) {
         with its crop, focus point and marks
       </label>
       <div className="flex gap-2">
-        <Button type="submit" look="small" disabled={!name.trim() || keep.isPending}>
+        <Button type="submit" look="small" disabled={!name.trim() || act.isPending}>
           Keep it
         </Button>
         <Button look="quiet" onClick={() => setIsOpen(false)}>

@@ -1,5 +1,5 @@
-import type { Encode, Weighing } from '@/api/client'
-import { useChangeAim } from '@/api/queries'
+import { api, type AimChange, type Encode, type Weighing } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { limitWords, sizeWords } from '@/words'
 
@@ -10,7 +10,8 @@ type Props = { weighing: Weighing; nearest: Encode }
 
 /** When no candidate meets the aim: by how much it is missed, and the ways out. */
 export function NothingFits({ weighing, nearest }: Props) {
-  const change = useChangeAim(weighing.id)
+  const act = usePhotoAct(weighing.id)
+  const change = (aim: AimChange) => act.mutate(() => api.changeAim(weighing.id, aim))
   const { aim } = weighing
   const narrower = Math.max(1, Math.round(aim.place.css_width_px * SMALLER))
   const isForBytes = aim.likeness === null
@@ -36,17 +37,15 @@ export function NothingFits({ weighing, nearest }: Props) {
       )}
       <div className="flex flex-wrap gap-2">
         {isForBytes ? (
-          <Button onClick={() => change.mutate({ limit_bytes: enough })}>
+          <Button onClick={() => change({ limit_bytes: enough })}>
             Allow {limitWords(enough)}
           </Button>
         ) : (
-          <Button disabled={reached < 0} onClick={() => change.mutate({ likeness: reached })}>
+          <Button disabled={reached < 0} onClick={() => change({ likeness: reached })}>
             Accept likeness {reached}
           </Button>
         )}
-        <Button onClick={() => change.mutate({ css_width_px: narrower })}>
-          Stand {narrower} px wide
-        </Button>
+        <Button onClick={() => change({ css_width_px: narrower })}>Stand {narrower} px wide</Button>
       </div>
     </section>
   )

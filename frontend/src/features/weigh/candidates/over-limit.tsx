@@ -1,4 +1,5 @@
-import { useGiveReason } from '@/api/queries'
+import { api } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { useWhere } from '@/shell/where'
 import { Field } from '@/ui/fields/field'
 import { sizeWords } from '@/words'
@@ -6,7 +7,7 @@ import { sizeWords } from '@/words'
 /** A pick over its limit: by how much, and the reason, which is asked for. */
 export function OverLimit({ photoId }: { photoId: number }) {
   const { photo } = useWhere()
-  const give = useGiveReason(photoId)
+  const give = usePhotoAct(photoId)
   if (!photo || photo.over_bytes === 0) return null
   return (
     <div className="mt-2 text-small">
@@ -16,7 +17,7 @@ export function OverLimit({ photoId }: { photoId: number }) {
         text={photo.reason}
         read={(text) => (text.length <= 200 ? text : null)}
         problem="Up to 200 characters."
-        onEnter={(text) => give.mutate(text)}
+        onEnter={(text) => give.mutate(() => api.giveReason(photoId, text))}
         className="w-52"
       />
     </div>

@@ -1,11 +1,11 @@
-import type { Weighing } from '@/api/client'
-import { useChangeAim } from '@/api/queries'
+import { api, type Weighing } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { limitWords } from '@/words'
 
 /** When the limit ruins the picture: said as soon as a format has ended, with what would do. */
 export function Ruined({ weighing }: { weighing: Weighing }) {
-  const change = useChangeAim(weighing.id)
+  const act = usePhotoAct(weighing.id)
   const { rescue, search, aim } = weighing
   if (!rescue || aim.likeness !== null) return null
   const enough = limitWords(rescue.limit_bytes)
@@ -20,7 +20,12 @@ export function Ruined({ weighing }: { weighing: Weighing }) {
           {rescue.is_estimate ? 'About ' : ''}
           {enough} would make it {rescue.words}.
         </span>
-        <Button look="small" onClick={() => change.mutate({ limit_bytes: rescue.limit_bytes })}>
+        <Button
+          look="small"
+          onClick={() =>
+            act.mutate(() => api.changeAim(weighing.id, { limit_bytes: rescue.limit_bytes }))
+          }
+        >
           Allow {enough}
         </Button>
       </p>

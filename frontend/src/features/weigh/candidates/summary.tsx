@@ -1,11 +1,11 @@
-import type { Weighing } from '@/api/client'
-import { useChangeAim } from '@/api/queries'
+import { api, type Weighing } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { countWords, limitWords } from '@/words'
 
 /** What came of the search, and what would be enough for more. */
 export function Summary({ weighing }: { weighing: Weighing }) {
-  const change = useChangeAim(weighing.id)
+  const act = usePhotoAct(weighing.id)
   const { summary, next_level, rescue, search, close_call, second_opinion } = weighing
   const encodes = search.formats.reduce((sum, format) => sum + format.encodes, 0)
   if (search.state === 'running' || !summary) return null
@@ -27,7 +27,9 @@ export function Summary({ weighing }: { weighing: Weighing }) {
           </span>
           <Button
             look="quiet"
-            onClick={() => change.mutate({ limit_bytes: next_level.limit_bytes })}
+            onClick={() =>
+              act.mutate(() => api.changeAim(weighing.id, { limit_bytes: next_level.limit_bytes }))
+            }
           >
             Allow it
           </Button>

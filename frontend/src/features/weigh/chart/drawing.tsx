@@ -1,12 +1,11 @@
 import { useId } from 'react'
 
-import type { Encode, Weighing } from '@/api/client'
-import { useChangeAim, useKnobs } from '@/api/queries'
+import { api, type Encode, type Weighing } from '@/api/client'
+import { useKnobs, usePhotoAct } from '@/api/queries'
 import { useDraft } from '@/ui/fields/use-draft'
 import { countWords, limitWords } from '@/words'
 
 import type { Tuning } from '../tuning/use-tuning'
-
 import { Axes } from './axes'
 import { type Plot, scalesFor } from './chart-model'
 import { Edges } from './edges'
@@ -32,9 +31,11 @@ type Props = ChartContent & { plot: Plot; onHover: (encode: Encode | null) => vo
 export function Drawing(props: Props) {
   const { plot, weighing, selected, against, tuning, onSelect, onHover } = props
   const { encodes, candidate_ids, aim } = weighing
-  const changeAim = useChangeAim(weighing.id)
+  const act = usePhotoAct(weighing.id)
   const knobs = useKnobs().data?.formats ?? []
-  const limit = useDraft(aim.limit_bytes, (limit_bytes) => changeAim.mutateAsync({ limit_bytes }))
+  const limit = useDraft(aim.limit_bytes, (limit_bytes) =>
+    act.mutateAsync(() => api.changeAim(weighing.id, { limit_bytes })),
+  )
   const looked = [selected, against].filter((encode) => encode !== undefined)
   const scales = scalesFor(weighing, looked, plot)
   const { x, y } = scales

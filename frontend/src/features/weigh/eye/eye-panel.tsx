@@ -1,5 +1,5 @@
-import type { Encode, Weighing } from '@/api/client'
-import { useChangeAim } from '@/api/queries'
+import { api, type Encode, type Weighing } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 
 import type { Eye } from './use-eye'
@@ -8,7 +8,7 @@ type Props = { weighing: Weighing; selected: Encode; against: Encode | undefined
 
 /** The person's own eye: rounds without names, and what came of them. */
 export function EyePanel({ weighing, selected, against, eye }: Props) {
-  const aim = useChangeAim(weighing.id)
+  const act = usePhotoAct(weighing.id)
   const { outcomes, second_opinion, candidate_ids, own_threshold } = weighing
   const last = outcomes.at(-1)
   const other = [against?.id, second_opinion?.encode_id, ...candidate_ids].find(
@@ -68,7 +68,9 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
             look="quiet"
             className="px-0"
             hint={own_threshold.words}
-            onClick={() => aim.mutate({ likeness: own_threshold.likeness })}
+            onClick={() =>
+              act.mutate(() => api.changeAim(weighing.id, { likeness: own_threshold.likeness }))
+            }
           >
             Aim for no visible change, for me ({own_threshold.likeness})
           </Button>

@@ -1,5 +1,5 @@
-import type { Box, Weighing } from '@/api/client'
-import { useSetMarks } from '@/api/queries'
+import { api, type Box, type Weighing } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { useDraft } from '@/ui/fields/use-draft'
 
 import { toPicture, toPlace } from './marks'
@@ -12,8 +12,10 @@ export type MarkedAreas = {
 
 /** The marked areas of a photo, in its place. */
 export function useMarks(weighing: Weighing): MarkedAreas {
-  const set = useSetMarks(weighing.id)
-  const marks = useDraft(weighing.marks, set.mutateAsync)
+  const act = usePhotoAct(weighing.id)
+  const marks = useDraft(weighing.marks, (marks) =>
+    act.mutateAsync(() => api.setMarks(weighing.id, marks)),
+  )
   return {
     areas: marks.value.map((mark) => ({ box: toPlace(mark, weighing), matters: mark.matters })),
     add: (box, matters) => marks.send([...marks.value, { box: toPicture(box, weighing), matters }]),

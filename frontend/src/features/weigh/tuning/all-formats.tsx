@@ -1,9 +1,8 @@
-import type { Format, Weighing } from '@/api/client'
-import { useChangeFraming, useFindings } from '@/api/queries'
+import { api, type Format, type Weighing } from '@/api/client'
+import { useFindings, usePhotoAct } from '@/api/queries'
 import { Choice } from '@/ui/fields/choice'
-import { sizeWords } from '@/words'
-
 import { NumberRow } from '@/ui/fields/number-row'
+import { sizeWords } from '@/words'
 
 const MOST_PERCENT = 200
 
@@ -12,7 +11,7 @@ type Props = { weighing: Weighing; format: Format }
 /** What goes for every format at once, and so has them weighed anew. */
 export function AllFormats({ weighing, format }: Props) {
   const { framing, plan } = weighing
-  const changing = useChangeFraming(weighing.id)
+  const act = usePhotoAct(weighing.id)
   const policies = useFindings(weighing).data?.policies ?? []
   const amount = framing.sharpen.amount_percent ?? plan.sharpen.amount_percent ?? 0
   return (
@@ -27,7 +26,11 @@ export function AllFormats({ weighing, format }: Props) {
         step={5}
         unit=" %"
         onTurn={(percent) =>
-          changing.mutateAsync({ sharpen: { ...framing.sharpen, amount_percent: percent } })
+          act.mutateAsync(() =>
+            api.changeFraming(weighing.id, {
+              sharpen: { ...framing.sharpen, amount_percent: percent },
+            }),
+          )
         }
       />
       {policies.length > 0 && (
@@ -39,7 +42,7 @@ export function AllFormats({ weighing, format }: Props) {
             value: policy,
             text: `${name}, ${sizeWords(costs[format] ?? 0)}`,
           }))}
-          onChange={(metadata) => changing.mutate({ metadata })}
+          onChange={(metadata) => act.mutate(() => api.changeFraming(weighing.id, { metadata }))}
         />
       )}
     </div>
