@@ -31,9 +31,10 @@ export function savingWords(bytes: number, original: number): string {
   return `${(original / bytes).toFixed(1)} times lighter, ${saved} % saved`
 }
 
-/** `200 kB`, or `likeness 80`. */
-export function aimWords(aim: Pick<Aim, 'limit_bytes' | 'likeness'>): string {
-  return aim.likeness === null ? limitWords(aim.limit_bytes) : `likeness ${aim.likeness}`
+/** `200 kB, likeness 90`, `any, likeness 80` or `200 kB, best`, as it can be typed. */
+export function aimWords({ limit_bytes, likeness }: Pick<Aim, 'limit_bytes' | 'likeness'>): string {
+  const limit = limit_bytes === null ? 'any' : limitWords(limit_bytes)
+  return `${limit}, ${likeness === null ? 'best' : `likeness ${likeness}`}`
 }
 
 export function pixelWords(size: { width_px: number; height_px: number }): string {
@@ -89,8 +90,9 @@ export function parseNumber(text: string, least: number, most: number): number |
 }
 
 /** The changes to an aim that make it what was typed. */
-export function aimOf({ limit_bytes, likeness }: Wire['TypedAimResponse']) {
-  return limit_bytes === null ? { likeness } : { limit_bytes, likeness }
+export function aimOf(typed: Wire['TypedAimResponse']) {
+  const { limit_bytes, likeness } = typed
+  return { ...(typed.has_limit && { limit_bytes }), ...(typed.has_likeness && { likeness }) }
 }
 
 /** `1 min 20 s`, `45 s`: about so long. */

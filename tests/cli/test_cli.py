@@ -34,7 +34,9 @@ def test_fit_prints_one_object_a_photo_and_writes_the_pick(png: Path, tmp_path: 
     )
     assert result.exit_code == 0, result.output
     (fit,) = objects(result)
-    assert set(fit) == {"photo", "source", "limit_bytes", "place", "candidates", "pick"}
+    assert set(fit) == {
+        "photo", "source", "limit_bytes", "likeness", "place", "candidates", "pick",
+    }  # fmt: skip
     assert fit["photo"] == str(png)
     assert fit["source"] == {
         "size_bytes": png.stat().st_size,
@@ -42,8 +44,9 @@ def test_fit_prints_one_object_a_photo_and_writes_the_pick(png: Path, tmp_path: 
         "height_px": 200,
         "format": "png",
     }
-    assert (fit["limit_bytes"], fit["place"]) == (
+    assert (fit["limit_bytes"], fit["likeness"], fit["place"]) == (
         6_000,
+        90,
         {"width_px": 100, "density": 2.0, "pixel_by_pixel": False},
     )
     assert {c["format"] for c in fit["candidates"]} == {"jpeg", "png", "webp", "avif"}
@@ -212,6 +215,7 @@ def test_an_original_that_its_place_takes_is_offered_repacked_and_as_it_came(
     path.write_bytes(file(photo(120, 80), "JPEG", quality=95))
     out = tmp_path / "out"
     arguments = ("--limit", "90kB", "--width", 120, "--formats", "jpeg", "--all", "--out", out)
+    arguments = (*arguments, "--likeness", "best")
     (fit,) = objects(run("fit", path, *arguments, "--json"))
     originals = [each for each in fit["candidates"] if each["settings"].get("pass_through")]
     assert [each["settings"]["repacked"] for each in originals] == [True, False]

@@ -123,7 +123,9 @@ def pages(page: Page) -> list[dict[str, Any]]:
 def limit_words(value: dict[str, Any]) -> str:
     """The limit of a search as the page writes it."""
     limit_bytes = value["search"]["limit_bytes"]
-    return f"{limit_bytes} B" if limit_bytes % 100 else f"{limit_bytes / 1000:g} kB"
+    if limit_bytes is None:
+        return "no limit"
+    return f"limit {limit_bytes} B" if limit_bytes % 100 else f"limit {limit_bytes / 1000:g} kB"
 
 
 def encodes_of(page: Page, path: str) -> int:
@@ -141,7 +143,7 @@ def wait_until_weighed(page: Page) -> None:
     limit may join afterwards."""
     path = f"/api/photos/{weighing(page)['id']}/at/0"
     value = page.evaluate(_ONCE_ENDED, path)
-    plot = page.get_by_role("group", name=f"encodes, limit {limit_words(value)}")
+    plot = page.get_by_role("group", name=f"encodes, {limit_words(value)}")
     expect(plot).to_be_visible()
     ends_at = time.monotonic() + 30
     while (count := f"of {encodes_of(page, path)} encodes") not in drawn_as(plot):

@@ -49,6 +49,8 @@ def test_a_better_candidate_does_not_take_the_place_of_what_is_looked_at(page: P
     with page.expect_response("**/aim"):
         for name in ("JPEG", "PNG", "WebP"):  # one after the other, and none is lost
             aim.get_by_label(name, exact=True).click()
+    with page.expect_response("**/aim"):
+        aim.get_by_role("combobox", name="Looks").select_option(label="the best it can")
     set_field(page, "Stands", "300")
     set_field(page, "At most", "4 kB")
     tag = page.get_by_role("region", name="Stage").get_by_text(re.compile("^AVIF, "))

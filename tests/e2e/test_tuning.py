@@ -16,6 +16,7 @@ from tests.e2e.steps import (
     candidates,
     open_weighed,
     saved,
+    set_field,
     wait_until_weighed,
     weighing,
 )
@@ -223,22 +224,31 @@ def test_transparent_photos_have_a_knob_for_it(page: Page) -> None:
         assert len(np.unique(np.asarray(image)[..., 3])) > 1
 
 
+def candidates_of(value: dict[str, Any]) -> list[dict[str, Any]]:
+    """What is offered, in its order."""
+    by_id = {encode["id"]: encode for encode in value["encodes"]}
+    return [by_id[encode_id] for encode_id in value["candidate_ids"]]
+
+
 @weighed("jpeg", "webp")
-def test_an_aim_can_be_a_likeness_and_formats_can_be_left_out(page: Page) -> None:
+def test_an_aim_has_a_limit_and_a_likeness_and_formats_can_be_left_out(page: Page) -> None:
     begin(page)
     aim = page.get_by_role("region", name="Aim")
+    before = weighing(page)
     with page.expect_response("**/aim"):
-        aim.get_by_role("radio", name="A likeness").click()
-    with page.expect_response("**/aim"):
-        aim.get_by_role("combobox", name="No worse than").select_option(label="visible if you look")
+        aim.get_by_role("combobox", name="Looks").select_option(label="visible if you look")
     wait_until_weighed(page)
     after = weighing(page)
     assert after["aim"]["likeness"] == 70
-    by_id = {encode["id"]: encode for encode in after["encodes"]}
-    offered = [by_id[encode_id] for encode_id in after["candidate_ids"]]
+    assert candidates_of(after)[0]["size_bytes"] < candidates_of(before)[0]["size_bytes"] <= 6_000
+    set_field(page, "At most", "")
+    wait_until_weighed(page)
+    after = weighing(page)
+    assert after["aim"]["limit_bytes"] is None
+    offered = candidates_of(after)
     assert all(encode["likeness"] >= 70 for encode in offered)
     assert [e["size_bytes"] for e in offered] == sorted(e["size_bytes"] for e in offered)
-    expect(page.get_by_text("no worse than 70")).to_be_visible()
+    expect(page.get_by_text("enough: 70")).to_be_visible()
     assert_accessible(aim)
     with page.expect_response("**/aim"):
         aim.get_by_role("button", name="Safe").click()

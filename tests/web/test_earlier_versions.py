@@ -76,6 +76,8 @@ def test_pages_and_places_are_as_they_were(client: FlaskClient, said: dict[str, 
 def test_photos_are_as_they_were_decided(client: FlaskClient, said: dict[str, Any]) -> None:
     for photo_id, then in said["photos"].items():
         now = client.get(f"/api/photos/{photo_id}/at/0").json
+        if then["aim"]["likeness"] is not None:  # a limit beside it was only remembered
+            then["aim"]["limit_bytes"] = None
         for what in ("name", "page_id", "aim", "framing"):
             assert holds(now[what], then[what]), what
         assert now["marks"] == then["marks"]

@@ -3326,14 +3326,18 @@ export interface components {
         };
         /**
          * Aim
-         * @description At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in the
-         *     fewest bytes, and then the limit is only remembered. Every encode has the knobs that are
-         *     `held`. What is taken is handed out with `variants`.
+         * @description At most `limit_bytes`, where that is set, in a place; and no more than it takes to look like
+         *     `likeness`, where that is set, from which on more bytes are no use: the lightest file that looks
+         *     so, or else the best looking within the limit. Every encode has the knobs that are `held`. What
+         *     is taken is handed out with `variants`.
          */
         Aim: {
             place: components["schemas"]["Place"];
-            /** Limit Bytes */
-            limit_bytes: number;
+            /**
+             * Limit Bytes
+             * @default null
+             */
+            limit_bytes: number | null;
             /**
              * Likeness
              * @default null
@@ -3359,7 +3363,7 @@ export interface components {
         };
         /**
          * AimChangeRequest
-         * @description What to change of an aim; the rest stays. A height or likeness of null is none.
+         * @description What to change of an aim; the rest stays. A height, limit or likeness of null is none.
          */
         AimChangeRequest: {
             /** Css Width Px */
@@ -3376,7 +3380,7 @@ export interface components {
             /** Pixel By Pixel */
             pixel_by_pixel?: boolean;
             /** Limit Bytes */
-            limit_bytes?: number;
+            limit_bytes?: number | null;
             /** Likeness */
             likeness?: number | null;
             /** Formats */
@@ -4645,8 +4649,11 @@ export interface components {
          * @description What the photos of a page aim for, but for those with an aim of their own: as in Aim.
          */
         PageAim: {
-            /** Limit Bytes */
-            limit_bytes: number;
+            /**
+             * Limit Bytes
+             * @default null
+             */
+            limit_bytes: number | null;
             /**
              * Likeness
              * @default null
@@ -5074,7 +5081,7 @@ export interface components {
              */
             state: "running" | "done" | "stopped" | "failed";
             /** Limit Bytes */
-            limit_bytes: number;
+            limit_bytes: number | null;
             /** Error Message */
             error_message: string | null;
             /** Formats */
@@ -5354,10 +5361,10 @@ export interface components {
             kind: "lean-parcel-treatment";
             /**
              * Version
-             * @default 1
-             * @constant
+             * @default 2
+             * @enum {integer}
              */
-            version: 1;
+            version: 1 | 2;
             /** Name */
             name: string;
             framing: components["schemas"]["Framing"];
@@ -5386,13 +5393,18 @@ export interface components {
         };
         /**
          * TypedAimResponse
-         * @description A limit, or a likeness, that was typed.
+         * @description A limit, a likeness, or both, that were typed, and which of them was; what was not is as it
+         *     is of a first photo.
          */
         TypedAimResponse: {
             /** Limit Bytes */
             limit_bytes: number | null;
             /** Likeness */
             likeness: number | null;
+            /** Has Limit */
+            has_limit: boolean;
+            /** Has Likeness */
+            has_likeness: boolean;
         };
         /**
          * TypedRequest

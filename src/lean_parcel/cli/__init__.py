@@ -11,7 +11,7 @@ COMMANDS = {
     "backup": "Back the workspace up to FILE, also while a server has it open.",
     "check": "Look whether a workspace is whole, and say what to do where it is not.",
     "damage": "The damage of CANDIDATE beside REFERENCE: kinds, places and strengths, 0 to 100.",
-    "fit": "Find the best file of at most --limit bytes for each photo and format.",
+    "fit": "Find the lightest file that shows no visible change for each photo and format.",
     "likeness": "SSIMULACRA 2 of CANDIDATE against REFERENCE: 90 is no visible change.",
     "pack": "Pack the best file of each photo in SOURCES, with its variants and a packing list.",
     "repoint": "Point FILES of a site to the files of PACKING_LIST.",

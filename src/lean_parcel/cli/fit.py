@@ -1,4 +1,4 @@
-"""`lean-parcel fit`: the best file under a byte limit, for each photo and format."""
+"""`lean-parcel fit`: the best file for what is aimed for, for each photo and format."""
 
 import json
 import sys
@@ -19,15 +19,20 @@ from lean_parcel.cli.shared.parameters import (
     LIMIT_NOT_MET_STATUS,
     UNREADABLE_STATUS,
     FormatsType,
+    LooksType,
     SizeType,
+    likeness_of,
 )
+from lean_parcel.core.candidates.trial import Measured
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.journal import aim_words
 from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.encoding.settings import setting_words, settings_values
 from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
+from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.packing.names import as_text
 from lean_parcel.core.size import format_size
@@ -40,7 +45,13 @@ _LIMITS = Limits()
 
 @click.command("fit")
 @click.argument("photos", nargs=-1, required=True, type=click.Path(path_type=Path))
-@click.option("--limit", required=True, type=SizeType(), help="At most these bytes, like 80kB.")
+@click.option("--limit", type=SizeType(), help="At most these bytes, like 80kB.")
+@click.option(
+    "--likeness",
+    default=NO_CHANGE,
+    type=LooksType(),
+    help="No more bytes than it takes to look so, like 90, or best. By default no visible change.",
+)
 @click.option("--width", required=True, type=int, help="CSS pixels across the place.")
 @click.option("--density", default=1.0, show_default=True, help="Device pixels a CSS pixel.")
 @click.option("--pixel-by-pixel", is_flag=True, help="Do not judge as it is seen at --density.")
@@ -54,7 +65,8 @@ _LIMITS = Limits()
 @click.option("--json", "as_json", is_flag=True, help="One JSON object a line.")
 def command(
     photos: tuple[Path, ...],
-    limit: int,
+    limit: int | None,
+    likeness: float | str,
     width: int,
     density: float,
     pixel_by_pixel: bool,
@@ -65,7 +77,10 @@ def command(
     replace: bool,
     as_json: bool,
 ) -> None:
-    """Find the best file of at most --limit bytes for each photo and format.
+    """Find the lightest file that shows no visible change for each photo and format.
+
+    It has at most --limit bytes: where none of those looks so, the best looking is found. With
+    --likeness best it takes all that the limit allows.
 
     The original itself is offered too where its place takes it as it is. Exit status: 0 done, 2
     wrong usage, 3 a photo that cannot be read (the others are still done), 4 a limit that nothing
@@ -75,7 +90,8 @@ def command(
         raise click.UsageError("--all and --replace go with --out.")
     try:
         place = Place(css_width_px=width, density=density, pixel_by_pixel=pixel_by_pixel)
-        aim = Aim(place=place, limit_bytes=limit, formats=formats)
+        looks = likeness_of(likeness)
+        aim = Aim(place=place, limit_bytes=limit, likeness=looks, formats=formats)
         treatment = Treatment(framing=Framing(background=background, metadata="nothing"), aim=aim)
     except UsageError as error:
         raise click.UsageError(error.message) from error
@@ -150,6 +166,7 @@ def _values(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]) ->
             "format": result.source.format,
         },
         "limit_bytes": aim.limit_bytes,
+        "likeness": aim.likeness,
         "place": {
             "width_px": aim.place.css_width_px,
             "density": aim.place.density,
@@ -184,7 +201,7 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
     console = Console(soft_wrap=True)
     console.print(
         f"{as_text(photo.name)}: {source.width_px} × {source.height_px} px,"
-        f" {format_size(source.size_bytes)}; at most {format_size(aim.limit_bytes)}",
+        f" {format_size(source.size_bytes)}; {aim_words(aim)}",
         highlight=False,
     )
     table = Table(box=SIMPLE_HEAD, padding=(0, 1, 0, 0))
@@ -194,17 +211,20 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
         table.add_column(heading, justify="right", no_wrap=True)
     table.add_column("", no_wrap=True)
     for index, offer in enumerate(result.offers):
-        over = "" if offer.meets_aim else "over"
+        over = "" if offer.meets_aim else "misses"
         table.add_row(*_row(offer, source.size_bytes), "pick" if index == result.pick else over)
     console.print(table)
     if result.pick is None:
-        smallest = format_size(result.offers[0].encode.measured.size_bytes)
-        console.print(
-            f"Nothing fits {format_size(aim.limit_bytes)}; the smallest is {smallest}.",
-            highlight=False,
-        )
+        console.print(_missed(result.offers[0].encode.measured, aim), highlight=False)
     for path in written.values():
         console.print(f"written: {path}", highlight=False)
+
+
+def _missed(nearest: Measured, aim: Aim) -> str:
+    if aim.limit_bytes is None:
+        return f"Nothing looks so; the nearest has likeness {nearest.likeness:.1f}."
+    smallest = format_size(nearest.size_bytes)
+    return f"Nothing fits {format_size(aim.limit_bytes)}; the smallest is {smallest}."
 
 
 def _row(offer: Offer, source_size_bytes: int) -> list[str]:

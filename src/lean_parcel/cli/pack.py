@@ -19,7 +19,9 @@ from lean_parcel.cli.shared.parameters import (
     UNREADABLE_STATUS,
     DensitiesType,
     FormatsType,
+    LooksType,
     SizeType,
+    likeness_of,
 )
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.treatment import Treatment
@@ -28,6 +30,7 @@ from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
+from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.packing.names import DEFAULT_PATTERN, as_text, ending_in
 from lean_parcel.core.size import format_size
@@ -55,6 +58,11 @@ _ROOM_BYTES = 300_000_000
     help="A treatment, as JSON; the options below change it.",
 )
 @click.option("--limit", type=SizeType(), help="At most these bytes a photo, like 80kB.")
+@click.option(
+    "--likeness",
+    type=LooksType(),
+    help="No more bytes than it takes to look so, like 90, or best. By default no visible change.",
+)
 @click.option("--width", type=int, help="CSS pixels across the place.")
 @click.option("--density", type=float, help="Device pixels a CSS pixel.")
 @click.option("--formats", type=FormatsType(), help="Like jpeg,webp.")
@@ -84,6 +92,7 @@ def command(
     out: Path,
     treatment: Path | None,
     limit: int | None,
+    likeness: float | str | None,
     width: int | None,
     density: float | None,
     formats: tuple[Format, ...] | None,
@@ -106,7 +115,7 @@ def command(
     """
     options = PackOptions(
         treatment=_treatment(
-            treatment, limit, budget, width, density, formats, densities, variants
+            treatment, limit, likeness, budget, width, density, formats, densities, variants
         ),
         folder=out,
         jobs=jobs or len(os.sched_getaffinity(0)),
@@ -166,6 +175,7 @@ def _workspace(out: Path, jobs: int) -> Iterator[Workspace]:
 def _treatment(
     file: Path | None,
     limit: int | None,
+    likeness: float | str | None,
     budget: int | None,
     width: int | None,
     density: float | None,
@@ -174,15 +184,18 @@ def _treatment(
     variants: tuple[Format, ...] | None,
 ) -> Treatment:
     """What is done to every photo: a treatment, or one file a photo, with what options change."""
-    most_bytes = budget if limit is None else limit
     try:
         if file is None:
-            if width is None or most_bytes is None:
-                raise click.UsageError("Give a --treatment, or --width and --limit or --budget.")
+            most_bytes = budget if limit is None else limit
+            if width is None or (most_bytes is None and likeness is None):
+                raise click.UsageError(
+                    "Give a --treatment, or --width and --limit, --budget or --likeness."
+                )
             framing = Framing(metadata="nothing")
             aim = Aim(
                 place=Place(css_width_px=width),
                 limit_bytes=most_bytes,
+                likeness=NO_CHANGE,
                 variants=Variants(formats=() if densities is None else None),
             )
         else:
@@ -190,19 +203,21 @@ def _treatment(
             framing, aim = given.treatment.framing, given.aim
             if width is not None:
                 aim = replace(aim, place=Place(css_width_px=width, density=aim.place.density))
-            if limit is not None:
-                aim = replace(aim, limit_bytes=limit, likeness=None)
-        if density is not None:
-            aim = replace(aim, place=replace(aim.place, density=density))
-        if formats is not None:
-            aim = replace(aim, formats=formats)
-        if densities is not None:
-            aim = replace(aim, variants=replace(aim.variants, densities=densities))
-        if variants is not None:
-            aim = replace(aim, variants=replace(aim.variants, formats=variants))
+        aim = replace(
+            aim,
+            place=replace(aim.place, **_given(density=density)),
+            variants=replace(aim.variants, **_given(densities=densities, formats=variants)),
+            likeness=aim.likeness if likeness is None else likeness_of(likeness),
+            **_given(limit_bytes=limit, formats=formats),
+        )
         return Treatment(framing=framing, aim=aim)
     except UsageError as error:
         raise click.UsageError(error.message) from error
+
+
+def _given(**options: Any) -> dict[str, Any]:
+    """The options that were given."""
+    return {name: value for name, value in options.items() if value is not None}
 
 
 def _pattern(names: str, suffix: str) -> str:

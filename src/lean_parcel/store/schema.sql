@@ -128,9 +128,9 @@ CREATE TABLE search (
   photo_id INTEGER NOT NULL REFERENCES photo (id),
   density REAL NOT NULL DEFAULT 0 CHECK (density >= 0),
   framed_id INTEGER REFERENCES framed (id),
-  limit_bytes INTEGER NOT NULL,
   state TEXT NOT NULL CHECK (state IN ('running', 'done', 'stopped', 'failed')),
   error_message TEXT,
+  limit_bytes INTEGER,
   UNIQUE (photo_id, density)
 ) STRICT;
 

@@ -42,7 +42,7 @@ class Search:
 
     id: int
     framed_id: int | None
-    limit_bytes: int
+    limit_bytes: int | None
     state: SearchState
     error_message: str | None
     formats: tuple[FormatProgress, ...]
@@ -120,7 +120,7 @@ ORDER BY photo_id, density"""
 def start(
     connection: sqlite3.Connection,
     photo_id: int,
-    limit_bytes: int,
+    limit_bytes: int | None,
     formats: tuple[Format, ...],
     density: float = OWN,
 ) -> SearchRef:

@@ -63,7 +63,7 @@ class VariantsChangeRequest(BaseModel):
 
 
 class AimChangeRequest(BaseModel):
-    """What to change of an aim; the rest stays. A height or likeness of null is none."""
+    """What to change of an aim; the rest stays. A height, limit or likeness of null is none."""
 
     css_width_px: Annotated[int, _between(1, MAX_SIDE_PX)] = Field(default_factory=_left_out)
     css_height_px: Annotated[int, _between(1, MAX_SIDE_PX)] | None = Field(
@@ -72,7 +72,7 @@ class AimChangeRequest(BaseModel):
     fit: Fit = Field(default_factory=_left_out)
     density: Annotated[float, _between(*DENSITIES)] = Field(default_factory=_left_out)
     pixel_by_pixel: bool = Field(default_factory=_left_out)
-    limit_bytes: Annotated[int, _between(1, MAX_BYTES)] = Field(default_factory=_left_out)
+    limit_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
     likeness: Annotated[float, _between(0, MAX_LIKENESS)] | None = Field(default_factory=_left_out)
     formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] = Field(
         default_factory=_left_out

@@ -5,9 +5,9 @@ drifted.
 """
 
 import json
-from typing import Literal
+from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
 
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.treatment import Single, Treatment
@@ -22,11 +22,22 @@ class TreatmentFile(BaseModel):
     model_config = ConfigDict(title="Lean Parcel treatment")
 
     kind: Literal["lean-parcel-treatment"] = "lean-parcel-treatment"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 2
     name: str
     framing: Framing
     aim: Aim
     single: Single | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _as_now(cls, values: Any) -> Any:
+        """A file of the first version, where a limit beside a likeness was only remembered."""
+        if not isinstance(values, dict) or values.get("version") != 1:
+            return values
+        aim = values.get("aim")
+        if isinstance(aim, dict) and aim.get("likeness") is not None:
+            aim = {**aim, "limit_bytes": None}
+        return {**values, "version": 2, "aim": aim}
 
     @classmethod
     def of(cls, name: str, treatment: Treatment) -> "TreatmentFile":

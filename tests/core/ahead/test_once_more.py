@@ -24,7 +24,7 @@ from tests.core.search.fake_encoder import SEARCH_INPUT, fake_encoder
 from tests.recorded import Recorded
 
 LIMIT = Aim(place=Place(css_width_px=1000), limit_bytes=60_000)
-LIKENESS = replace(LIMIT, likeness=60)
+LIKENESS = replace(LIMIT, limit_bytes=None, likeness=60)
 AVIF = AvifSettings(quality=60, chroma="4:2:0")
 
 

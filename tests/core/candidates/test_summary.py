@@ -49,7 +49,7 @@ def test_the_summary_in_words(candidates: list[Candidate], words: str) -> None:
 
 
 def test_under_the_aim_of_a_likeness_no_limit_is_spoken_of() -> None:
-    aim = replace(AIM, likeness=75.0)
+    aim = replace(AIM, limit_bytes=None, likeness=75.0)
     found = [candidate(AVIF, 1000), candidate(WEBP, 750), candidate(JPEG, 1000, fits=False)]
     assert summarise(found, aim, FULL_PX, 900_000) == (
         "AVIF at full pixels wins. To look that alike in the fewest bytes, these send fewer:"

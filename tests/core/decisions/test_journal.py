@@ -41,8 +41,8 @@ BOX = Box(left_px=10, top_px=20, width_px=300, height_px=200)
         ),
         (replace(BEFORE, framing=Framing(gamut="display-p3")), "Colours: Display P3"),
         (replace(BEFORE, framing=Framing(metadata="no-position")), "Metadata: all but position"),
-        (replace(BEFORE, aim=replace(FIRST_AIM, limit_bytes=80_000)), "Limit: 80.0 kB"),
-        (replace(BEFORE, aim=replace(FIRST_AIM, limit_bytes=80_001)), "Limit: 80,001 B"),
+        (replace(BEFORE, aim=replace(FIRST_AIM, limit_bytes=80_000)), "At most: 80.0 kB"),
+        (replace(BEFORE, aim=replace(FIRST_AIM, limit_bytes=80_001)), "At most: 80,001 B"),
         (
             replace(BEFORE, aim=replace(FIRST_AIM, place=Place(css_width_px=380, density=2))),
             "Place: 380 px at 2×",

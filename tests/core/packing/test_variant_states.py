@@ -67,10 +67,10 @@ def test_a_size_that_is_no_place_has_one_density() -> None:
 
 @pytest.mark.parametrize(
     ("rule", "limit_bytes", "likeness"),
-    [("same", 100_000, None), ("pixels", 25_000, None), ("likeness", 100_000, 81.5)],
+    [("same", 100_000, None), ("pixels", 25_000, None), ("likeness", None, 81.5)],
 )
 def test_each_is_made_for_the_aim_that_the_rule_gives(
-    rule: Any, limit_bytes: int, likeness: float | None
+    rule: Any, limit_bytes: int | None, likeness: float | None
 ) -> None:
     states = variant_states(state(Variants(densities=(1,), rule=rule)), SOURCE, AVIF)
     assert (states[1].aim.limit_bytes, states[1].aim.likeness) == (limit_bytes, likeness)

@@ -92,7 +92,7 @@ def test_the_journal_outlives_the_process_and_compares_entries(tmp_path: Path) -
     first.close()
     second = Workspace(path, InlineExecutor(), Limits())
     entries, statuses = zip(*second.viewing.journal(photo_id), strict=True)
-    assert [entry.words for entry in entries] == ["Added", "Straighten: 3°", "Limit: 1.2 kB"]
+    assert [entry.words for entry in entries] == ["Added", "Straighten: 3°", "At most: 1.2 kB"]
     assert statuses == ("done", "current", "undone")
     found = second.viewing.compare(photo_id, entries[0].id, entries[1].id)
     assert [difference.topic for difference in found] == ["Straighten"]
@@ -131,7 +131,7 @@ def limit_of(workspace: Workspace, photo_id: int) -> int | None:
 def test_an_aim_of_likeness_is_met_in_the_fewest_bytes(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
-    workspace.deciding.do(photo_id, change_aim({"likeness": 75.0}))
+    workspace.deciding.do(photo_id, change_aim({"limit_bytes": None, "likeness": 75.0}))
     encodes = settled(workspace, photo_id).encodes
     sizes = [encode.measured.size_bytes for encode in encodes.candidates]
     assert sizes == sorted(sizes)

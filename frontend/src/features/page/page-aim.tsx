@@ -3,8 +3,6 @@ import { useAct } from '@/api/queries'
 import { Field } from '@/ui/fields/field'
 import { aimOf, aimWords } from '@/words'
 
-const FIRST_LIMIT_BYTES = 200_000
-
 /** What the photos of a page aim for, but for those with an aim of their own. */
 export function PageAimField({ page }: { page: Page }) {
   const act = useAct()
@@ -14,12 +12,13 @@ export function PageAimField({ page }: { page: Page }) {
       label="Each photo"
       text={kept ? aimWords(kept) : ''}
       onEnter={async (text) => {
-        const aim = text.trim() === '' ? null : aimOf(await api.readAim(text))
-        const limit_bytes = kept?.limit_bytes ?? FIRST_LIMIT_BYTES
-        act.mutate(() => api.changePage(page.id, { default: aim && { limit_bytes, ...aim } }))
+        const typed = text.trim() === '' ? null : await api.readAim(text)
+        const { limit_bytes = null, likeness = null } = typed ?? {}
+        const aim = typed && { limit_bytes, likeness, ...kept, ...aimOf(typed) }
+        act.mutate(() => api.changePage(page.id, { default: aim }))
       }}
       placeholder="its own"
-      className="w-24 text-right"
+      className="w-40 text-right"
     />
   )
 }

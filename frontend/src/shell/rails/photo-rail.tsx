@@ -53,11 +53,11 @@ export function PhotoRail() {
 function Weight({ photo }: { photo: Photo }) {
   const limit = photo.aim.limit_bytes
   if (!photo.pick) {
-    const aim = photo.aim.likeness === null ? `limit ${limitWords(limit)}` : aimWords(photo.aim)
+    const aim = limit === null ? aimWords(photo.aim) : `limit ${limitWords(limit)}`
     return <p className="text-tiny text-soft">{aim}</p>
   }
   const isOver = !photo.pick.meets_aim
-  if (photo.aim.likeness !== null) {
+  if (limit === null) {
     return (
       <p className={`num text-tiny ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
         {sizeWords(photo.pick.size_bytes)}

@@ -6,10 +6,14 @@ from pathlib import Path
 
 import click
 
+from lean_parcel.core.decisions.aim import MAX_LIKENESS, check_likeness
 from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.size import parse_size
 
+#: What spends a limit to its end.
+BEST = "best"
 #: Exit statuses: 0 is success, and 2 wrong usage, which click gives.
 UNREADABLE_STATUS = 3
 LIMIT_NOT_MET_STATUS = 4
@@ -49,6 +53,32 @@ class SizeType(click.ParamType[int]):
             return parse_size(str(value))
         except UsageError as error:
             self.fail(error.message, param, ctx)
+
+
+class LooksType(click.ParamType[float | str]):
+    """A likeness like `90`, the words for one, or `best` for as good as the limit allows."""
+
+    name = "likeness"
+
+    def convert(
+        self, value: str | float, param: click.Parameter | None, ctx: click.Context | None
+    ) -> float | str:
+        """The likeness, or BEST."""
+        words = {level.words: level.least for level in LEVELS}
+        if value == BEST or isinstance(value, float):
+            return value
+        try:
+            likeness = words[value] if value in words else float(value)
+            check_likeness(likeness)
+        except (ValueError, UsageError):
+            known = ", ".join(repr(each) for each in (BEST, *words))
+            self.fail(f"{value!r} is not {known} or a number of 0 to {MAX_LIKENESS}.", param, ctx)
+        return likeness
+
+
+def likeness_of(looks: float | str) -> float | None:
+    """The likeness of an aim."""
+    return None if isinstance(looks, str) else looks
 
 
 class FormatsType(click.ParamType[tuple[Format, ...]]):

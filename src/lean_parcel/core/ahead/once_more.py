@@ -28,10 +28,12 @@ def once_more(
     """The search for a better candidate, given what was measured of others; None where there is
     none. Asks for eight trials at most."""
     tried = yield from _with_all_effort(found, aim, known)
-    usual = known.get(_moved(found.trial, aim, 1) or found.trial, found.measured)
-    if aim.likeness is None and usual.size_bytes <= SLIGHTLY * aim.limit_bytes:
+    if aim.limit_bytes and not aim.is_enough(found.measured.likeness):
+        usual = _known(found.trial, 1, known) or found.measured
         best = ranked([found, *tried], aim)[0]
-        tried += yield from _with_the_rest(best, aim, rungs)
+        is_there = aim.is_enough(best.measured.likeness)
+        if usual.size_bytes <= SLIGHTLY * aim.limit_bytes and not is_there:
+            tried += yield from _with_the_rest(best, aim.limit_bytes, aim, rungs)
     best = ranked([found, *tried], aim)[0]
     return best if best is not found and best.meets_aim else None
 
@@ -39,28 +41,32 @@ def once_more(
 def _with_all_effort(
     found: Candidate, aim: Aim, known: Mapping[Trial, Measured]
 ) -> TrialSearch[list[Candidate]]:
-    """Candidates of the same pixels with the slowest settings."""
+    """Candidates of the same pixels with the slowest settings: lighter ones where it looks as it
+    should, else better ones."""
     trial = _slowly(found.trial, aim)
     if trial is None:
         return []
+    is_enough = aim.is_enough(found.measured.likeness)
+    direction = -1 if is_enough else 1
     tried = [judged(trial, (yield trial), aim)]
     steps = _steps_to_spare(found, tried[0].measured, aim, known)
     for away in range(steps, max(steps - 2, 0), -1):
-        beyond = _slowly(_moved(found.trial, aim, away), aim)
+        beyond = _slowly(_moved(found.trial, direction * away), aim)
         if beyond is None:
             continue
         tried.append(judged(beyond, (yield beyond), aim))
-        if tried[-1].meets_aim:
+        looks = tried[-1].measured.likeness
+        if tried[-1].meets_aim and (not is_enough or aim.is_enough(looks)):
             break
     return tried
 
 
 def _with_the_rest(
-    best: Candidate, aim: Aim, rungs: Sequence[Rung]
+    best: Candidate, limit_bytes: int, aim: Aim, rungs: Sequence[Rung]
 ) -> TrialSearch[list[Candidate]]:
     """The next step, and where that does not fit, what uses the rest of the limit otherwise."""
-    above = _moved(best.trial, aim, 1)
-    is_full = best.measured.size_bytes > (1 - LEAST_LEFT) * aim.limit_bytes
+    above = _moved(best.trial, 1)
+    is_full = best.measured.size_bytes > (1 - LEAST_LEFT) * limit_bytes
     if is_full or above is None or not best.meets_aim:
         return []
     above = _slowly(above, aim) or above
@@ -68,7 +74,7 @@ def _with_the_rest(
     if beyond.meets_aim:
         return [beyond]
     made = {best.trial: best.measured, above: beyond.measured}
-    state = LimitSearch(limit_bytes=aim.limit_bytes, rungs=rungs, made=made)
+    state = LimitSearch(limit_bytes=limit_bytes, rungs=rungs, made=made)
     rung = rung_between(rungs, best.trial.width_px)
     return [(yield from filled_up(best, rung, state))]
 
@@ -81,13 +87,13 @@ def _slowly(trial: Trial | None, aim: Aim) -> Trial | None:
     return None if slow == trial.settings else replace(trial, settings=slow)
 
 
-def _moved(trial: Trial, aim: Aim, steps: int) -> Trial | None:
-    """A trial so many steps towards what is aimed for: a better file, or a lighter one."""
+def _moved(trial: Trial, steps: int) -> Trial | None:
+    """A trial so many steps of quality up, or down; None where there are none."""
     settings = trial.settings
-    for _ in range(steps):
-        beside = None
-        if not isinstance(settings, PassThrough):
-            beside = neighbour(settings, 1 if aim.likeness is None else -1)
+    for _ in range(abs(steps)):
+        if isinstance(settings, PassThrough):
+            return None
+        beside = neighbour(settings, 1 if steps > 0 else -1)
         if beside is None:
             return None
         settings = beside
@@ -97,17 +103,22 @@ def _moved(trial: Trial, aim: Aim, steps: int) -> Trial | None:
 def _steps_to_spare(
     found: Candidate, slow: Measured, aim: Aim, known: Mapping[Trial, Measured]
 ) -> int:
-    """How many steps further the slow settings are expected to meet the aim still."""
-    beside = _moved(found.trial, aim, 1)
-    measured = known.get(beside) if beside else None
-    if aim.likeness is None:
-        log_step = math.log(_USUAL_FACTOR)
-        if measured and measured.size_bytes > found.measured.size_bytes:
-            log_step = math.log(measured.size_bytes / found.measured.size_bytes)
-        steps = math.log(aim.limit_bytes / slow.size_bytes) / log_step
-    else:
-        step = _USUAL_LIKENESS
+    """How many steps further the slow settings are expected to do what is aimed for still."""
+    steps = 0.0
+    if aim.likeness is not None and aim.is_enough(found.measured.likeness):
+        step, measured = _USUAL_LIKENESS, _known(found.trial, -1, known)
         if measured and measured.likeness < found.measured.likeness:
             step = found.measured.likeness - measured.likeness
         steps = (slow.likeness - aim.likeness) / step
+    elif aim.limit_bytes is not None:
+        log_step, measured = math.log(_USUAL_FACTOR), _known(found.trial, 1, known)
+        if measured and measured.size_bytes > found.measured.size_bytes:
+            log_step = math.log(measured.size_bytes / found.measured.size_bytes)
+        steps = math.log(aim.limit_bytes / slow.size_bytes) / log_step
     return min(max(math.floor(steps), 0), _MOST_STEPS)
+
+
+def _known(trial: Trial, steps: int, known: Mapping[Trial, Measured]) -> Measured | None:
+    """What was measured so many steps away."""
+    beside = _moved(trial, steps)
+    return known.get(beside) if beside else None

@@ -27,16 +27,23 @@ NO_MORE_SEEN = NO_CHANGE
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Share:
     """What a photo can get: its measured encodes, by how much it counts, no worse than
-    `least_likeness` where it can be, and at most `most_bytes` where that is set."""
+    `least_likeness` where it can be, and at most `most_bytes` where that is set. More likeness
+    than `enough` counts no more."""
 
     options: tuple[Measured, ...]
     weight: float = 1.0
     least_likeness: float = 0.0
     most_bytes: int | None = None
+    enough: float = NO_MORE_SEEN
+
+    @property
+    def most_seen(self) -> float:
+        """The likeness up to which it counts."""
+        return max(self.enough, self.least_likeness)
 
     def seen(self, measured: Measured) -> float:
-        """The likeness of an encode as far as it counts, or as the photo asks for."""
-        return min(measured.likeness, max(NO_MORE_SEEN, self.least_likeness))
+        """The likeness of an encode as far as it counts."""
+        return min(measured.likeness, self.most_seen)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,7 +13,6 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from lean_parcel.core.balance.allocation import (
-    NO_MORE_SEEN,
     Objective,
     Share,
     allocated,
@@ -145,12 +144,11 @@ def _expected(share: Share) -> Iterator[_Expected]:
             log_size = low[0] + at * (high[0] - low[0])
             yield _Expected(_measured(log_size, low[1] + at * (high[1] - low[1])), below, above)
     first, last = points[0], points[-1]
-    most_seen = max(NO_MORE_SEEN, share.least_likeness)
     for at in parts:
         away = at * at * math.log(_BEYOND)
         lighter = first[1] - away * _gain(points[:2])
         yield _Expected(_measured(first[0] - away, lighter), None, rising[0])
-        heavier = min(last[1] + away * _gain(points[-2:]), most_seen)
+        heavier = min(last[1] + away * _gain(points[-2:]), share.most_seen)
         yield _Expected(_measured(last[0] + away, heavier), rising[-1], None)
 
 

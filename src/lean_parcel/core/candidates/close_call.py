@@ -33,9 +33,11 @@ def close_call(
     The better buy is the lighter one; of two that weigh about the same, the one that opens
     everywhere.
     """
-    if aim.likeness is not None or not ranking or not ranking[0].meets_aim:
+    if not ranking or not ranking[0].meets_aim:
         return None
     best = ranking[0]
+    if aim.is_enough(best.measured.likeness):
+        return None
     close = [
         each
         for each in ranking
@@ -93,7 +95,7 @@ def second_opinion(
 ) -> SecondOpinion | None:
     """Whether FLIP has another winner among the ranked candidates that meet a limit; `flips` are
     their means, 0 for identical. None where it agrees, or was not measured of all."""
-    if aim.likeness is not None:
+    if ranking and aim.is_enough(ranking[0].measured.likeness):
         return None
     wanted = [
         (each, flip)

@@ -12,25 +12,20 @@ def ranked(
     """Candidates in the order in which to offer them: those that meet the aim first, then those
     that keep the transparency of an `is_transparent` photo.
 
-    Under a limit the best likeness then comes first, to two decimals, and of equals the lighter
-    one; those over the limit follow, lightest first. Under a likeness the lightest comes first;
-    those that miss it follow, best first.
+    Of those that look as they should the lightest then comes first; the others follow by their
+    likeness, to two decimals, and of equals the lighter one. What is over the limit is last,
+    lightest first.
     """
 
-    def order(candidate: Candidate) -> tuple[bool, bool, float, float]:
+    def order(candidate: Candidate) -> tuple[bool, bool, bool, float, float]:
+        measured = candidate.measured
+        is_over = aim.over_bytes(measured.size_bytes) > 0
+        is_short = not is_over and not aim.is_enough(measured.likeness)
         loses_alpha = is_transparent and candidate.trial.settings.format == "jpeg"
-        first, second = _keys(candidate, aim)
-        return not candidate.meets_aim, loses_alpha, first, second
+        likeness = -round(measured.likeness, 2) if is_short else 0.0
+        return not candidate.meets_aim, loses_alpha, is_short, likeness, measured.size_bytes
 
     return sorted(candidates, key=order)
-
-
-def _keys(candidate: Candidate, aim: Aim) -> tuple[float, float]:
-    measured = candidate.measured
-    if aim.likeness is None:
-        likeness = round(measured.likeness, 2) if candidate.meets_aim else 0.0
-        return -likeness, measured.size_bytes
-    return (measured.size_bytes if candidate.meets_aim else -measured.likeness), 0.0
 
 
 def judged(trial: Trial, measured: Measured, aim: Aim) -> Candidate:

@@ -25,7 +25,6 @@ def summarise(
 def _sentences(
     candidates: Sequence[Candidate], aim: Aim, full_width_px: int, original_bytes: int
 ) -> Iterator[str]:
-    is_for_likeness = aim.likeness is not None
     is_original_first = candidates[0].trial.is_pass_through
     if is_original_first:
         yield _original(candidates[0])
@@ -40,11 +39,12 @@ def _sentences(
     fewer = [c for name, c in fitting.items() if name not in full and c is not best]
     if fewer:
         needed = enumerated(f"{_name(c)} ({_pixels(c, full_width_px)})" for c in fewer)
-        purpose = _FOR_LIKENESS if is_for_likeness else _FOR_LIMIT
+        is_enough = aim.is_enough(best.measured.likeness)
+        purpose = _FOR_LIKENESS if is_enough else _FOR_LIMIT
         yield f"To {purpose}, these send fewer: {needed}."
     missing = [c for c in candidates if c.trial.settings.format not in fitting]
     if missing:
-        failure = "cannot look that alike" if is_for_likeness else "cannot fit"
+        failure = "cannot look that alike" if aim.limit_bytes is None else "cannot fit"
         yield f"{enumerated(_name(c) for c in missing)} {failure}."
     if not is_original_first and original_bytes <= best.measured.size_bytes:
         yield f"The original is lighter still, at {format_size(original_bytes)}."

@@ -24,12 +24,12 @@ def with_winner(
 
 def _winner(candidates: Sequence[Candidate], aim: Aim) -> Finding:
     best, *others = candidates
-    is_for_bytes = aim.likeness is None
-    rest = ", ".join(f"{_name(other)} {_figure(other, aim)}" for other in others)
+    is_enough = aim.is_enough(best.measured.likeness)
+    rest = ", ".join(f"{_name(other)} {_figure(other, is_enough)}" for other in others)
     return Finding(
         topic=ADVICE_TOPIC,
-        title=f"{_name(best)} {'looks best' if is_for_bytes else 'is lightest'} here",
-        note=f"Measured: {'likeness ' if is_for_bytes else ''}{_figure(best, aim)}"
+        title=f"{_name(best)} {'is lightest' if is_enough else 'looks best'} here",
+        note=f"Measured: {'' if is_enough else 'likeness '}{_figure(best, is_enough)}"
         f"{f', against {rest}' if rest else ''}.",
     )
 
@@ -38,6 +38,6 @@ def _name(candidate: Candidate) -> str:
     return FORMAT_NAMES[candidate.trial.settings.format]
 
 
-def _figure(candidate: Candidate, aim: Aim) -> str:
+def _figure(candidate: Candidate, is_enough: bool) -> str:
     measured = candidate.measured
-    return f"{measured.likeness:.1f}" if aim.likeness is None else format_size(measured.size_bytes)
+    return format_size(measured.size_bytes) if is_enough else f"{measured.likeness:.1f}"

@@ -1,4 +1,5 @@
-"""The aim: what a photo may weigh, where it stands, and in which formats it may come."""
+"""The aim: what a photo may weigh, how it should look, where it stands, and in which formats it may
+come."""
 
 import re
 from dataclasses import dataclass, field
@@ -8,6 +9,7 @@ from lean_parcel.core.encoding.held import HeldKnobs, check_held
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.place import Place
+from lean_parcel.core.likeness.levels import LEVELS, NO_CHANGE
 from lean_parcel.core.size import MAX_BYTES, parse_size
 
 #: The highest likeness that can be aimed for; above it nobody sees a difference.
@@ -15,9 +17,9 @@ MAX_LIKENESS = 99
 _LIKENESS = re.compile(r"\s*likeness\s+(\d{1,3}(?:\.\d+)?)\s*", re.IGNORECASE | re.ASCII)
 
 
-def check_limit(limit_bytes: int) -> None:
+def check_limit(limit_bytes: int | None) -> None:
     """Raises UsageError `invalid_size`."""
-    if not 1 <= limit_bytes <= MAX_BYTES:
+    if limit_bytes is not None and not 1 <= limit_bytes <= MAX_BYTES:
         raise UsageError("A limit is 1 byte to 1 TB.", "invalid_size")
 
 
@@ -27,22 +29,29 @@ def check_likeness(likeness: float | None) -> None:
         raise UsageError(f"A likeness is 0 to {MAX_LIKENESS}.", "invalid_likeness")
 
 
+def _check_both(limit_bytes: int | None, likeness: float | None) -> None:
+    check_limit(limit_bytes)
+    check_likeness(likeness)
+    if limit_bytes is None and likeness is None:
+        raise UsageError("An aim has a limit, a likeness, or both.", "nothing_aimed_for")
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Aim:
-    """At most `limit_bytes` in a place; or, where `likeness` is set, no worse than that in the
-    fewest bytes, and then the limit is only remembered. Every encode has the knobs that are
-    `held`. What is taken is handed out with `variants`."""
+    """At most `limit_bytes`, where that is set, in a place; and no more than it takes to look like
+    `likeness`, where that is set, from which on more bytes are no use: the lightest file that looks
+    so, or else the best looking within the limit. Every encode has the knobs that are `held`. What
+    is taken is handed out with `variants`."""
 
     place: Place
-    limit_bytes: int
+    limit_bytes: int | None = None
     likeness: float | None = None
     formats: tuple[Format, ...] = FORMATS
     held: HeldKnobs = field(default_factory=dict, hash=False)
     variants: Variants = field(default_factory=Variants)
 
     def __post_init__(self) -> None:
-        check_limit(self.limit_bytes)
-        check_likeness(self.likeness)
+        _check_both(self.limit_bytes, self.likeness)
         is_known = set(self.formats) <= set(FORMATS)
         if not self.formats or not is_known or len(set(self.formats)) < len(self.formats):
             raise UsageError(
@@ -51,34 +60,41 @@ class Aim:
         check_held(self.held)
 
     def is_met_by(self, size_bytes: int, likeness: float) -> bool:
-        """Whether a file of these bytes and this likeness does what is aimed for."""
-        if self.likeness is None:
-            return size_bytes <= self.limit_bytes
-        return likeness >= self.likeness
+        """Whether a file of these bytes and this likeness does what is aimed for: it keeps the
+        limit, or where there is none it looks as it should."""
+        if self.limit_bytes is None:
+            return self.is_enough(likeness)
+        return size_bytes <= self.limit_bytes
+
+    def is_enough(self, likeness: float) -> bool:
+        """Whether what looks so is not worth more bytes."""
+        return self.likeness is not None and likeness >= self.likeness
 
     def over_bytes(self, size_bytes: int) -> int:
-        """By how much a file is over the limit; 0 where it is not, or bytes are no limit."""
-        return 0 if self.likeness is not None else max(0, size_bytes - self.limit_bytes)
+        """By how much a file is over the limit; 0 where it is not, or there is none."""
+        return 0 if self.limit_bytes is None else max(0, size_bytes - self.limit_bytes)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PageAim:
     """What the photos of a page aim for, but for those with an aim of their own: as in Aim."""
 
-    limit_bytes: int
+    limit_bytes: int | None = None
     likeness: float | None = None
 
     def __post_init__(self) -> None:
-        check_limit(self.limit_bytes)
-        check_likeness(self.likeness)
+        _check_both(self.limit_bytes, self.likeness)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TypedAim:
-    """What was typed as an aim: bytes, or a likeness."""
+    """What was typed as an aim: a limit, a likeness, or both; what was not typed is as it is of a
+    first photo."""
 
-    limit_bytes: int | None = None
-    likeness: float | None = None
+    limit_bytes: int | None
+    likeness: float | None
+    has_limit: bool
+    has_likeness: bool
 
 
 def typed_size(text: str) -> int:
@@ -89,15 +105,36 @@ def typed_size(text: str) -> int:
     return size_bytes
 
 
+#: Where a first photo starts: the width of a wide column, what it may weigh there, and how it has
+#: to look.
+FIRST_AIM = Aim(place=Place(css_width_px=1200), limit_bytes=200_000, likeness=NO_CHANGE)
+
+
+_LEVELS = {level.words: level.least for level in LEVELS}
+
+
 def typed_aim(text: str) -> TypedAim:
-    """The aim of `200 kB`, `200` or `likeness 80`. Raises UsageError `invalid_size` or
-    `invalid_likeness`."""
-    if found := _LIKENESS.fullmatch(text):
-        likeness = float(found[1])
-        check_likeness(likeness)
-        return TypedAim(likeness=likeness)
-    return TypedAim(limit_bytes=typed_size(text))
-
-
-#: Where a first photo starts: the width of a wide column, and what it may weigh there.
-FIRST_AIM = Aim(place=Place(css_width_px=1200), limit_bytes=200_000)
+    """The aim of `200 kB`, `200`, `likeness 80`, `no visible change`, or a size and a likeness with
+    a comma between them; of `any` for no limit, and `best` for as good as it can be. Raises
+    UsageError `invalid_size`, `invalid_likeness` or `nothing_aimed_for`."""
+    limits: list[int | None] = []
+    likenesses: list[float | None] = []
+    for part in re.split(r",\s+", text.strip()):
+        words = part.lower()
+        if found := _LIKENESS.fullmatch(part):
+            likenesses.append(float(found[1]))
+        elif words in _LEVELS or words == "best":
+            likenesses.append(_LEVELS.get(words))
+        else:
+            limits.append(None if words == "any" else typed_size(part))
+    if len(limits) > 1 or len(likenesses) > 1:
+        raise UsageError("Write one size, one likeness, or one of each.", "invalid_size")
+    (limit_bytes,) = limits or [FIRST_AIM.limit_bytes]
+    (likeness,) = likenesses or [FIRST_AIM.likeness]
+    _check_both(limit_bytes, likeness)
+    return TypedAim(
+        limit_bytes=limit_bytes,
+        likeness=likeness,
+        has_limit=bool(limits),
+        has_likeness=bool(likenesses),
+    )

@@ -16,6 +16,7 @@ from lean_parcel.core.decisions.variants import RULE_NAMES, Variants
 from lean_parcel.core.formats import FORMAT_NAMES
 from lean_parcel.core.framing.framing import Framing, Size
 from lean_parcel.core.framing.place import Place
+from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.metadata.policy import POLICY_NAMES
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
@@ -76,17 +77,18 @@ def treatment_words(treatment: Treatment) -> str:
     """What a treatment does, in one line."""
     framing, aim = treatment.framing, treatment.aim
     size = f"{_place_words(aim.place)}" if framing.size.by == "place" else _size_words(framing.size)
-    what_for = (
-        f"at most {_limit_words(aim.limit_bytes)}"
-        if aim.likeness is None
-        else f"likeness {aim.likeness:g} or more in the fewest bytes"
-    )
     formats = ", ".join(FORMAT_NAMES[name] for name in aim.formats)
     held = f"; {_held_words(aim)}" if aim.held else ""
     also = f"; also {_variants_words(aim.variants)}" if aim.variants != Variants() else ""
     single = "; with its crop and marks" if treatment.single else ""
     sharpened = _sharpen_words(framing.sharpen).split(",")[0]
-    return f"{size}; {what_for}; {formats}; sharpening {sharpened}{held}{also}{single}"
+    return f"{size}; {aim_words(aim)}; {formats}; sharpening {sharpened}{held}{also}{single}"
+
+
+def aim_words(aim: Aim) -> str:
+    """What a photo may weigh, and how it should look."""
+    limit = () if aim.limit_bytes is None else (f"at most {_limit_words(aim.limit_bytes)}",)
+    return ", ".join((*limit, f"looks: {_looks_words(aim.likeness)}"))
 
 
 def _described(state: State) -> Iterator[tuple[str, str]]:
@@ -103,8 +105,8 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Colours", "Display P3" if framing.gamut == "display-p3" else "sRGB"
     yield "Background", framing.background + (", filled in" if framing.fills_background else "")
     yield "Metadata", POLICY_NAMES[framing.metadata].lower()
-    yield "Limit", _limit_words(aim.limit_bytes)
-    yield "Aim", "bytes" if aim.likeness is None else f"likeness {aim.likeness:g} or more"
+    yield "At most", "no limit" if aim.limit_bytes is None else _limit_words(aim.limit_bytes)
+    yield "Looks", _looks_words(aim.likeness)
     yield "Formats", ", ".join(FORMAT_NAMES[name] for name in aim.formats)
     yield "Held knobs", _held_words(aim)
     yield "Variants", _variants_words(aim.variants)
@@ -205,6 +207,13 @@ def _sharpen_words(sharpen: Sharpen) -> str:
     else:
         amount = f"{sharpen.amount_percent:g} %"
     return f"{amount}, radius {sharpen.radius_px:g} px, threshold {sharpen.threshold_codes:g}"
+
+
+def _looks_words(likeness: float | None) -> str:
+    if likeness is None:
+        return "the best it can"
+    level = next((each.words for each in LEVELS if each.least == likeness), None)
+    return level or f"likeness {likeness:g}"
 
 
 def _limit_words(limit_bytes: int) -> str:

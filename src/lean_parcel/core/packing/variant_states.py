@@ -80,9 +80,13 @@ def _aim(
         case "same":
             return at
         case "pixels":
-            return replace(at, limit_bytes=max(1, int(aim.limit_bytes * share)))
+            limit_bytes = aim.limit_bytes
+            if limit_bytes is not None:
+                limit_bytes = max(1, int(limit_bytes * share))
+            return replace(at, limit_bytes=limit_bytes)
         case "likeness":
-            return replace(at, likeness=min(max(0.0, likeness), MAX_LIKENESS))
+            likeness = min(max(0.0, likeness), MAX_LIKENESS)
+            return replace(at, limit_bytes=None, likeness=likeness)
 
 
 def _state_at(state: State, aim: Aim) -> State:

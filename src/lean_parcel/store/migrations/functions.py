@@ -4,6 +4,7 @@ import hashlib
 import json
 import sqlite3
 from dataclasses import replace
+from typing import Any
 
 from lean_parcel.core.encoding.settings import background_of, settings_from
 from lean_parcel.core.formats import Format
@@ -22,6 +23,7 @@ def add_functions(connection: sqlite3.Connection) -> None:
         ("sha256", 1, _hash),
         ("judged_density", 4, _judged_density),
         ("likeness_of", 5, _likeness),
+        ("without_remembered_limits", 1, _without_remembered_limits),
     )
     for name, count, function in functions:
         connection.create_function(name, count, function, deterministic=True)
@@ -58,3 +60,19 @@ def _likeness(pixels: bytes, file: bytes, settings: str, gamut: Gamut, density: 
     """The likeness of a file to the framed pixels that it was made of."""
     background = background_of(settings_from(json.loads(settings)))
     return Reference(decode(pixels), gamut, density).likeness(decode(file), background)
+
+
+def _without_remembered_limits(state: str) -> str:
+    """A state whose aims have no limit beside a likeness."""
+
+    def looked_at(value: Any) -> Any:
+        if isinstance(value, list):
+            return [looked_at(each) for each in value]
+        if not isinstance(value, dict):
+            return value
+        within = {name: looked_at(each) for name, each in value.items()}
+        if within.get("likeness") is not None and "limit_bytes" in within:
+            within["limit_bytes"] = None
+        return within
+
+    return json.dumps(looked_at(json.loads(state)), ensure_ascii=False)

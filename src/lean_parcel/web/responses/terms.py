@@ -35,10 +35,13 @@ class TermsResponse(BaseModel):
 
 
 class TypedAimResponse(BaseModel):
-    """A limit, or a likeness, that was typed."""
+    """A limit, a likeness, or both, that were typed, and which of them was; what was not is as it
+    is of a first photo."""
 
     limit_bytes: int | None
     likeness: float | None
+    has_limit: bool
+    has_likeness: bool
 
 
 class TypedSizeResponse(BaseModel):

@@ -74,8 +74,9 @@ class ListedDamage(BaseModel):
 
 class ListedFile(BaseModel):
     """A file that was handed over, at a path below the folder of the list. It stands for so many
-    pixels across at a density of its place. `limit_bytes` or `least_likeness` is what it was made
-    for, and `is_pick` marks the one that was taken by a person."""
+    pixels across at a density of its place. It was made for at most `limit_bytes`, and no
+    more than it takes for `least_likeness`, where those are set; `is_pick` marks the one that was
+    taken by a person."""
 
     path: SafePath
     format: Format
@@ -116,7 +117,7 @@ def listed_file(
         size_bytes=len(data),
         sha256=hashlib.sha256(data).hexdigest(),
         is_pick=is_pick,
-        limit_bytes=aim.limit_bytes if aim.likeness is None else None,
+        limit_bytes=aim.limit_bytes,
         least_likeness=aim.likeness,
         meets_aim=aim.is_met_by(len(data), likeness),
         likeness=round(likeness, 3),

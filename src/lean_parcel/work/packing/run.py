@@ -22,6 +22,7 @@ from lean_parcel.core.original.source import Source
 from lean_parcel.core.packing.names import DEFAULT_PATTERN, as_text, name_key, numbered
 from lean_parcel.core.page import choices, page_acts
 from lean_parcel.core.page.layout import NamedTreatment
+from lean_parcel.core.size import MAX_BYTES
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.delivery.packing_list import ListedPhoto
 from lean_parcel.work.delivery.planning import PlannedPhoto
@@ -182,10 +183,8 @@ class PackRun:
 
     def _around(self, mean_bytes: float) -> list[NamedTreatment]:
         aim = self._options.treatment.aim
-        limits = {aim.limit_bytes}
-        if aim.likeness is None:
-            around = (max(1, round(factor * mean_bytes)) for factor in _AROUND)
-            limits = {min(aim.limit_bytes, limit_bytes) for limit_bytes in around}
+        most_bytes = MAX_BYTES if aim.limit_bytes is None else aim.limit_bytes
+        limits = {min(most_bytes, max(1, round(factor * mean_bytes))) for factor in _AROUND}
         return [
             NamedTreatment(
                 id=-limit_bytes,  # none of those to choose from
@@ -216,8 +215,7 @@ class PackRun:
     def _share_out(self, photo_ids: list[int], budget_bytes: int) -> None:
         """Gives each photo what it gets of the budget, so that the worst looks best; that is the
         limit of its variants too."""
-        aim = self._options.treatment.aim
-        most_bytes = aim.limit_bytes if aim.likeness is None else None
+        most_bytes = self._options.treatment.aim.limit_bytes
         do, balancing = self._workspace.page_editing.do, self._workspace.balancing
         do(page_acts.set_shares(photo_ids, {"most_bytes": most_bytes}))
         wish = BalanceWish(spend_bytes=budget_bytes)
@@ -232,9 +230,7 @@ class PackRun:
         """Takes an encode, which is then all that a photo may weigh."""
 
         def act(state: State, _: Source) -> State:
-            aim = replace(
-                self._options.treatment.aim, limit_bytes=encode.measured.size_bytes, likeness=None
-            )
+            aim = replace(self._options.treatment.aim, limit_bytes=encode.measured.size_bytes)
             return replace(
                 state, aim=aim, picked_encode_id=encode.id, treatment_id=self._treatment.id
             )

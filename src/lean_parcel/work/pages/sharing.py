@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from sqlite3 import Connection
 
-from lean_parcel.core.balance.allocation import Objective, Share
+from lean_parcel.core.balance.allocation import NO_MORE_SEEN, Objective, Share
 from lean_parcel.core.balance.doubts import Doubt, Outlook, trial_for
 from lean_parcel.core.candidates.delivered import trial_under
 from lean_parcel.core.candidates.trial import Trial
@@ -34,12 +34,13 @@ class Sharer:
 
     def share(self, least_likeness: float) -> Share:
         """What it can get, no worse than this or what it asks for itself."""
-        own = self.spot.least_likeness
+        own, looks = self.spot.least_likeness, self.subject.state.aim.likeness
         return Share(
             options=tuple(encode.measured for encode in self.encodes),
             weight=self.spot.weight,
             least_likeness=least_likeness if own is None else own,
             most_bytes=self.spot.most_bytes,
+            enough=NO_MORE_SEEN if looks is None else looks,
         )
 
     def missing(self, doubt: Doubt) -> Trial | None:

@@ -261,6 +261,7 @@ def _encodes_view(
     first = [best_so_far[name] for name in FORMATS_BY_TIME if name in best_so_far][:1]
     points = [encode.measured for encode in own]
     bend = knee(points)
+    is_limited = bool(in_order) and _is_limited(in_order[0], aim)
     edges = {name: edge for name in FORMATS if (edge := _edge(own, name))}
     return EncodesView(
         made=tuple(made),
@@ -274,9 +275,9 @@ def _encodes_view(
         else None,
         summary=_outcome(in_order, aim, photo, row, own) if row else "",
         next_level=next_level(points, in_order[0].measured)
-        if in_order and in_order[0].meets_aim and aim.likeness is None
+        if is_limited and in_order[0].meets_aim
         else None,
-        rescue=rescue(points, aim.limit_bytes) if found and aim.likeness is None else None,
+        rescue=rescue(points, aim.limit_bytes) if is_limited and aim.limit_bytes else None,
         close_call=CloseCallView(
             encode_ids=tuple(ids[each.trial] for each in call.candidates),
             sentence=call.sentence,
@@ -306,10 +307,15 @@ def _outcome(
     """What came of a search in words, and why the best leaves a part of its limit."""
     full_px = row.search_input.rungs[0].width_px
     words = summarise(in_order, aim, full_px, photo.source.size_bytes)
-    if not words or aim.likeness is not None:
+    if not words or not aim.limit_bytes or not _is_limited(in_order[0], aim):
         return words
     known = {encode.trial: encode.measured for encode in made}
     return f"{words} {why_unused(in_order[0], known, aim.limit_bytes)}".strip()
+
+
+def _is_limited(best: Candidate, aim: Aim) -> bool:
+    """Whether more bytes than it may have would make a difference."""
+    return aim.limit_bytes is not None and not aim.is_enough(best.measured.likeness)
 
 
 def _best_so_far(made: list[Encode], state: State) -> dict[Format, int]:

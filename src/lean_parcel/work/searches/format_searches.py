@@ -17,8 +17,7 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
 from lean_parcel.core.formats import Format
 from lean_parcel.core.metadata.embed import SegmentSizes
-from lean_parcel.core.search.by_likeness import search_by_likeness
-from lean_parcel.core.search.by_limit.search import search_by_limit
+from lean_parcel.core.search.by_aim import search_by_aim
 from lean_parcel.core.search.ladder import PartTrial, SearchInput
 from lean_parcel.core.search.protocol import FormatSearch, held_to
 from lean_parcel.work.tasks.encoding import (
@@ -196,11 +195,7 @@ class FormatSearches:
         return events
 
     def _search(self, name: Format) -> FormatSearch:
-        search_input, background = self._search_input, self._background
-        if self._aim.likeness is None:
-            search = search_by_limit(name, search_input, self._aim.limit_bytes, background)
-        else:
-            search = search_by_likeness(name, search_input, self._aim.likeness, background)
+        search = search_by_aim(name, self._search_input, self._aim, self._background)
         return held_to(search, self._aim.held)
 
     def _advance(self, name: Format) -> list[Event]:

@@ -11,6 +11,7 @@ from lean_parcel.core.candidates.pass_through import pass_through_trials
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.state import plan_of
 from lean_parcel.core.encoding.repacking import SMALLEST_SHARE
+from lean_parcel.core.size import MAX_BYTES
 from lean_parcel.store import blobs, encodes, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database
@@ -117,11 +118,15 @@ class PassingThrough(Stage):
 
 
 def _most_bytes(connection: Connection, subject: Subject, search_id: int) -> int:
-    """The bytes up to which an original is worth offering: under a likeness, those of the encodes
-    that were found."""
-    if subject.state.aim.likeness is None:
-        return subject.state.aim.limit_bytes
+    """The bytes up to which an original is worth offering: those of the lightest encode that looks
+    as it should, or else the limit."""
+    aim = subject.state.aim
     found = searches.found(connection, search_id)
     made = (encodes.get(connection, each.encode_id, subject.sizes) for each in found)
-    sizes = (each.measured.size_bytes for each in made if not each.trial.is_pass_through)
-    return min(sizes, default=0)
+    enough = (
+        each.measured.size_bytes
+        for each in made
+        if not each.trial.is_pass_through and aim.is_enough(each.measured.likeness)
+    )
+    limit_bytes = MAX_BYTES if aim.limit_bytes is None else aim.limit_bytes
+    return min((limit_bytes, *enough))

@@ -11,7 +11,7 @@ import { NameField } from '@/ui/fields/name-field'
 import { FormatMark } from '@/ui/format-mark'
 import { Gauge } from '@/ui/gauge'
 import { Menu } from '@/ui/menu'
-import { aimWords, exactWords, pixelWords, placeNameOf, sizeWords } from '@/words'
+import { aimWords, exactWords, limitWords, pixelWords, placeNameOf, sizeWords } from '@/words'
 
 import { Looks } from './looks'
 import { LAST } from './use-moving'
@@ -109,7 +109,7 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
         <p className="num text-tiny text-soft">{pixelWords(photo)} px</p>
       </td>
       <td>
-        <p className={photo.aim.likeness === null ? 'num' : ''}>{aimWords(photo.aim)}</p>
+        <p className="num">{limit === null ? 'any size' : limitWords(limit)}</p>
         <p className="text-tiny text-soft">
           {page.default ? (
             photo.follows_page ? (
@@ -118,9 +118,9 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
               <b className="font-semibold text-ink">its own</b>
             )
           ) : photo.aim.likeness === null ? (
-            'at most'
+            'at best'
           ) : (
-            'or more'
+            `likeness ${photo.aim.likeness}`
           )}
         </p>
       </td>
@@ -139,9 +139,7 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
         )}
       </td>
       <td className="@max-4xl:hidden">
-        {photo.aim.likeness === null && (
-          <Gauge share={(photo.pick?.size_bytes ?? 0) / limit} isOver={isOver} />
-        )}
+        {limit !== null && <Gauge share={(photo.pick?.size_bytes ?? 0) / limit} isOver={isOver} />}
       </td>
       <td>
         <Looks photo={photo} />

@@ -26,32 +26,19 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
   const place = aim.place
   return (
     <section aria-label="Aim" className="space-y-2.5 border-b border-line px-3.5 py-3">
-      <div className="flex items-center justify-between gap-2">
-        <span className="text-soft">Aim for</span>
-        <Segments
-          label="Aim for"
-          value={aim.likeness === null ? 'bytes' : 'likeness'}
-          options={WAYS}
-          onChange={(way) => change({ likeness: way === 'bytes' ? null : FIRST_LIKENESS })}
-        />
-      </div>
-      {aim.likeness === null ? (
-        <Field
-          label="At most"
-          text={limitWords(aim.limit_bytes)}
-          onEnter={async (text) =>
-            change({ limit_bytes: (await readSize(text)) ?? aim.limit_bytes })
-          }
-          {...LOOK}
-        />
-      ) : (
-        <Choice
-          label="No worse than"
-          value={String(aim.likeness)}
-          options={levels}
-          onChange={(level) => change({ likeness: Number(level) })}
-        />
-      )}
+      <Field
+        label="At most"
+        text={aim.limit_bytes === null ? '' : limitWords(aim.limit_bytes)}
+        placeholder="any size"
+        onEnter={async (text) => change({ limit_bytes: await readSize(text) })}
+        {...LOOK}
+      />
+      <Choice
+        label="Looks"
+        value={aim.likeness === null ? BEST : String(aim.likeness)}
+        options={levels}
+        onChange={(level) => change({ likeness: level === BEST ? null : Number(level) })}
+      />
       <Field
         label="Stands"
         text={`${place.css_width_px} px`}
@@ -128,20 +115,15 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
   )
 }
 
-const WAYS = [
-  { value: 'bytes', text: 'A limit', hint: 'The best that these bytes can give' },
-  { value: 'likeness', text: 'A likeness', hint: 'The fewest bytes that look like this' },
-] as const
-const FIRST_LIKENESS = 80
+const BEST = 'best'
 
-/** The levels of likeness, and the one that is aimed for where it is none of them. */
+/** How it may look, with no more bytes than that takes; with one of its own where it has one. */
 function useLevels(likeness: number | null) {
-  const levels = useTerms().likeness_levels.map(({ least, words }) => ({
-    value: String(least),
-    text: words,
-  }))
-  const own = { value: String(likeness), text: `likeness ${likeness}` }
-  return levels.some(({ value }) => value === own.value) ? levels : [own, ...levels]
+  const terms = useTerms().likeness_levels
+  const levels = terms.map(({ least, words }) => ({ value: String(least), text: words }))
+  const best = { value: BEST, text: 'the best it can' }
+  if (likeness === null || terms.some(({ least }) => least === likeness)) return [...levels, best]
+  return [{ value: String(likeness), text: `likeness ${likeness}` }, ...levels, best]
 }
 
 const LOOK = { className: 'w-[80px] text-lead font-semibold', labelClass: 'w-12 text-soft' }

@@ -103,8 +103,9 @@ function Improved({ weighing, selected }: Pick<Props, 'weighing' | 'selected'>) 
   const before = encodes.find(({ id }) => id === known?.before_id)
   if (!before) return null
   const likeness = selected.likeness - before.likeness
+  const isShort = aim.likeness === null || before.likeness < aim.likeness
   const gain =
-    aim.likeness === null && likeness >= 0.05
+    isShort && likeness >= 0.05
       ? `${likeness.toFixed(1)} points more alike`
       : `${sizeWords(before.size_bytes - selected.size_bytes)} lighter`
   return (

@@ -14,17 +14,17 @@ export function NothingFits({ weighing, nearest }: Props) {
   const change = (aim: AimChange) => act.mutate(() => api.changeAim(weighing.id, aim))
   const { aim } = weighing
   const narrower = Math.max(1, Math.round(aim.place.css_width_px * SMALLER))
-  const isForBytes = aim.likeness === null
+  const limit = aim.limit_bytes
   const enough = Math.ceil(nearest.size_bytes / 100) * 100
   const reached = Math.floor(nearest.likeness)
   return (
     <section aria-label="Nothing fits" className="space-y-2 border-b border-line px-3.5 py-3">
-      {isForBytes ? (
+      {limit !== null ? (
         <>
-          <p className="font-semibold text-over">Nothing fits {limitWords(aim.limit_bytes)}.</p>
+          <p className="font-semibold text-over">Nothing fits {limitWords(limit)}.</p>
           <p>
             The smallest worth a look is {nearest.name} at {sizeWords(nearest.size_bytes)},{' '}
-            {sizeWords(nearest.size_bytes - aim.limit_bytes)} over.
+            {sizeWords(nearest.size_bytes - limit)} over.
           </p>
         </>
       ) : (
@@ -36,7 +36,7 @@ export function NothingFits({ weighing, nearest }: Props) {
         </>
       )}
       <div className="flex flex-wrap gap-2">
-        {isForBytes ? (
+        {limit !== null ? (
           <Button onClick={() => change({ limit_bytes: enough })}>
             Allow {limitWords(enough)}
           </Button>

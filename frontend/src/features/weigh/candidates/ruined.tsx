@@ -7,7 +7,7 @@ import { limitWords } from '@/words'
 export function Ruined({ weighing }: { weighing: Weighing }) {
   const act = usePhotoAct(weighing.id)
   const { rescue, search, aim } = weighing
-  if (!rescue || aim.likeness !== null) return null
+  if (!rescue || aim.limit_bytes === null) return null
   const enough = limitWords(rescue.limit_bytes)
   return (
     <section aria-label="Limit" role="status" className="border-b border-line px-3.5 py-2.5">

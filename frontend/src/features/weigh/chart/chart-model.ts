@@ -26,7 +26,7 @@ export function scalesFor(weighing: Weighing, looked: readonly Encode[], plot: P
   const candidates = encodes.filter(({ id }) => candidate_ids.includes(id))
   const decided = [...candidates, ...looked, ...encodes.filter(({ id }) => picked_ids.includes(id))]
   const sizes = decided.map((encode) => encode.size_bytes)
-  if (aim.likeness === null) sizes.push(aim.limit_bytes)
+  if (aim.limit_bytes !== null) sizes.push(aim.limit_bytes)
   if (candidates.length === 0) sizes.push(...encodes.map((encode) => encode.size_bytes))
   const likenesses = candidates.map((encode) => encode.likeness)
   const weakest = Math.min(78, ...likenesses) - ROOM_BELOW

@@ -56,7 +56,7 @@ export function Drawing(props: Props) {
       width={plot.width}
       height={plot.height}
       role="group"
-      aria-label={`Bytes against likeness of ${countWords(encodes.length, 'encode')}, limit ${limitWords(weighing.search.limit_bytes)}`}
+      aria-label={`Bytes against likeness of ${countWords(encodes.length, 'encode')}, ${limitOf(weighing)}`}
       className="block text-tiny select-none"
     >
       <clipPath id={clip}>
@@ -69,10 +69,9 @@ export function Drawing(props: Props) {
       </clipPath>
       <Axes plot={plot} scales={scales} />
       <Frontier weighing={weighing} scales={scales} clip={clip} />
-      {aim.likeness === null ? (
+      {aim.likeness !== null && <LikenessLine likeness={aim.likeness} plot={plot} y={y} />}
+      {limit.value !== null && (
         <LimitLine value={limit.value} plot={plot} x={x} onShow={limit.show} onSend={limit.send} />
-      ) : (
-        <LikenessLine likeness={aim.likeness} plot={plot} y={y} />
       )}
       <Edges weighing={weighing} scales={scales} clip={clip} />
       {format && isMovable && steps.length > 0 && (
@@ -93,4 +92,8 @@ export function Drawing(props: Props) {
       {selected && <Marker {...{ steps, tuning, x, y }} points={series} encode={selected} />}
     </svg>
   )
+}
+
+function limitOf({ search }: Weighing): string {
+  return search.limit_bytes === null ? 'no limit' : `limit ${limitWords(search.limit_bytes)}`
 }

@@ -64,7 +64,7 @@ class SearchResponse(Told):
     """The latest search for a photo."""
 
     state: SearchState
-    limit_bytes: int
+    limit_bytes: int | None
     error_message: str | None
     formats: list[FormatProgressResponse]
 
