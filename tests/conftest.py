@@ -31,7 +31,7 @@ _EMPTY = sha256().hexdigest()
 _APART = f"""
     INSERT INTO blob VALUES ('{_EMPTY}', x'');
     INSERT INTO photo VALUES (
-      20, 'apart', '{_EMPTY}', '{_EMPTY}', 'png', 1, 1, 1, 0, '2026-01-01T00:00:00.000Z', '');
+      20, 'apart', '{_EMPTY}', '{_EMPTY}', 'png', 1, 1, 1, 0, '2026-01-01T00:00:00.000Z', '', 0);
     INSERT INTO framed VALUES (
       300, '{_EMPTY}', '{{}}', '{_EMPTY}', '{_EMPTY}', '{_EMPTY}', '{{}}');
     INSERT INTO encode (

@@ -49,7 +49,7 @@ def test_fit_prints_one_object_a_photo_and_writes_the_pick(png: Path, tmp_path: 
         90,
         {"width_px": 100, "density": 2.0, "pixel_by_pixel": False},
     )
-    assert {c["format"] for c in fit["candidates"]} == {"jpeg", "png", "webp", "avif"}
+    assert {c["format"] for c in fit["candidates"]} == {"jpeg", "webp", "avif"}  # of a photograph
     for candidate in fit["candidates"]:
         assert set(candidate) == {
             "format", "size_bytes", "width_px", "height_px", "settings", "likeness",

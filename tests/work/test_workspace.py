@@ -118,7 +118,8 @@ def test_an_original_of_an_earlier_version_is_looked_at_again(tmp_path: Path) ->
     workspace.close()
     with closing(sqlite3.connect(path)) as connection:
         connection.executescript(
-            "DROP TABLE identity; PRAGMA user_version = 15;"
+            "DROP TABLE identity; ALTER TABLE photo DROP COLUMN is_photograph;"
+            "PRAGMA user_version = 15;"
             "UPDATE encode SET version = 1, likeness = 99 WHERE instr(settings, 'pass_through')"
         )
     workspace = Workspace(path, InlineExecutor(), Limits())

@@ -5239,7 +5239,8 @@ export interface components {
         };
         /**
          * Source
-         * @description An original as it came in; width and height are those of the upright picture.
+         * @description An original as it came in; width and height are those of the upright picture. One that
+         *     `is_photograph` has a picture of that kind without transparency, as far as that was judged.
          */
         Source: {
             /** Format */
@@ -5252,6 +5253,11 @@ export interface components {
             height_px: number;
             /** Has Alpha */
             has_alpha: boolean;
+            /**
+             * Is Photograph
+             * @default false
+             */
+            is_photograph: boolean;
         };
         /**
          * SpotResponse
@@ -5350,7 +5356,7 @@ export interface components {
         /**
          * Lean Parcel treatment
          * @description A treatment of Lean Parcel: framing and aim under a name. `single` has what depends on one
-         *     picture, and is usually left out.
+         *     picture, and is usually left out; `by_picture` leaves formats to each picture.
          */
         TreatmentFile: {
             /**
@@ -5371,6 +5377,11 @@ export interface components {
             aim: components["schemas"]["Aim"];
             /** @default null */
             single: components["schemas"]["Single"] | null;
+            /**
+             * By Picture
+             * @default false
+             */
+            by_picture: boolean;
         };
         /**
          * TreatmentResponse

@@ -55,7 +55,9 @@ _LIMITS = Limits()
 @click.option("--width", required=True, type=int, help="CSS pixels across the place.")
 @click.option("--density", default=1.0, show_default=True, help="Device pixels a CSS pixel.")
 @click.option("--pixel-by-pixel", is_flag=True, help="Do not judge as it is seen at --density.")
-@click.option("--formats", default=FORMATS, type=FormatsType(), help="Like jpeg,webp.")
+@click.option(
+    "--formats", type=FormatsType(), help="Like jpeg,webp; by default those that suit the picture."
+)
 @click.option("--background", default="#ffffff", help="Fills transparency in JPEG.")
 @click.option(
     "--out", type=click.Path(path_type=Path, file_okay=False), help="Write the pick here."
@@ -70,7 +72,7 @@ def command(
     width: int,
     density: float,
     pixel_by_pixel: bool,
-    formats: tuple[Format, ...],
+    formats: tuple[Format, ...] | None,
     background: str,
     out: Path | None,
     write_all: bool,
@@ -91,8 +93,9 @@ def command(
     try:
         place = Place(css_width_px=width, density=density, pixel_by_pixel=pixel_by_pixel)
         looks = likeness_of(likeness)
-        aim = Aim(place=place, limit_bytes=limit, likeness=looks, formats=formats)
-        treatment = Treatment(framing=Framing(background=background, metadata="nothing"), aim=aim)
+        aim = Aim(place=place, limit_bytes=limit, likeness=looks, formats=formats or FORMATS)
+        framing = Framing(background=background, metadata="nothing")
+        treatment = Treatment(framing=framing, aim=aim, by_picture=formats is None)
     except UsageError as error:
         raise click.UsageError(error.message) from error
     folder = OutputFolder(out, photos, replace=replace) if out else None
@@ -100,7 +103,7 @@ def command(
     with _pool() as pool, fitting(pool, treatment, _LIMITS) as search:
         for photo in photos:
             try:
-                result = _fit(search, photo, len(formats), show=not as_json)
+                result = _fit(search, photo, len(aim.formats), show=not as_json)
             except LeanParcelError as error:
                 has_unreadable = True
                 _print_error(photo, error, as_json)

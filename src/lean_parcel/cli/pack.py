@@ -65,7 +65,9 @@ _ROOM_BYTES = 300_000_000
 )
 @click.option("--width", type=int, help="CSS pixels across the place.")
 @click.option("--density", type=float, help="Device pixels a CSS pixel.")
-@click.option("--formats", type=FormatsType(), help="Like jpeg,webp.")
+@click.option(
+    "--formats", type=FormatsType(), help="Like jpeg,webp; by default those that suit the picture."
+)
 @click.option("--budget", type=SizeType(), help="Share these bytes out over all photos.")
 @click.option("--densities", type=DensitiesType(), help="Make files for these too, like 1,2.")
 @click.option("--variants", type=FormatsType(), help="Make files in these formats, like avif,jpeg.")
@@ -210,7 +212,8 @@ def _treatment(
             likeness=aim.likeness if likeness is None else likeness_of(likeness),
             **_given(limit_bytes=limit, formats=formats),
         )
-        return Treatment(framing=framing, aim=aim)
+        by_picture = file is None and formats is None
+        return Treatment(framing=framing, aim=aim, by_picture=by_picture)
     except UsageError as error:
         raise click.UsageError(error.message) from error
 

@@ -24,17 +24,17 @@ class Photo:
 
 _ADD = """
 INSERT INTO photo (name, folder, original_sha256, thumbnail_sha256, format, size_bytes, width_px,
-  height_px, has_alpha)
+  height_px, has_alpha, is_photograph)
 VALUES (:name, :folder, :original_sha256, :thumbnail_sha256, :format, :size_bytes, :width_px,
-  :height_px, :has_alpha)
+  :height_px, :has_alpha, :is_photograph)
 RETURNING id"""
 _GET = """
 SELECT id, name, folder, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
-  has_alpha
+  has_alpha, is_photograph
 FROM photo WHERE id = :id"""
 _GET_ALL = """
 SELECT id, name, folder, original_sha256, thumbnail_sha256, format, size_bytes, width_px, height_px,
-  has_alpha
+  has_alpha, is_photograph
 FROM photo WHERE id IN (SELECT value FROM json_each(:ids))"""
 _OF_ORIGINAL = "SELECT id FROM photo WHERE original_sha256 = :original_sha256 ORDER BY id"
 _SET_THUMBNAIL = "UPDATE photo SET thumbnail_sha256 = :thumbnail_sha256 WHERE id = :id"
@@ -62,6 +62,7 @@ def add(
             "width_px": source.width_px,
             "height_px": source.height_px,
             "has_alpha": source.has_alpha,
+            "is_photograph": source.is_photograph,
         },
     ).fetchone()
     return int(row["id"])
@@ -93,4 +94,5 @@ def set_thumbnail(connection: sqlite3.Connection, photo_id: int, thumbnail_sha25
 
 
 def _photo(row: sqlite3.Row) -> Photo:
-    return as_a(Photo, row, source=as_a(Source, row, has_alpha=bool(row["has_alpha"])))
+    flags = {name: bool(row[name]) for name in ("has_alpha", "is_photograph")}
+    return as_a(Photo, row, source=as_a(Source, row, **flags))

@@ -32,7 +32,8 @@ CREATE TABLE photo (
   height_px INTEGER NOT NULL CHECK (height_px > 0),
   has_alpha INTEGER NOT NULL CHECK (has_alpha IN (0, 1)),
   added_at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ', 'now')),
-  folder TEXT NOT NULL DEFAULT ''  -- where it lay, with / between the parts
+  folder TEXT NOT NULL DEFAULT '',  -- where it lay, with / between the parts
+  is_photograph INTEGER NOT NULL DEFAULT 0 CHECK (is_photograph IN (0, 1))
 ) STRICT;
 
 -- The journals: of each photo, and with no photo that of the pages. `state` is the whole state, or

@@ -5,6 +5,7 @@ drifted.
 """
 
 import json
+from dataclasses import fields
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
@@ -17,7 +18,7 @@ from lean_parcel.core.framing.framing import Framing
 
 class TreatmentFile(BaseModel):
     """A treatment of Lean Parcel: framing and aim under a name. `single` has what depends on one
-    picture, and is usually left out."""
+    picture, and is usually left out; `by_picture` leaves formats to each picture."""
 
     model_config = ConfigDict(title="Lean Parcel treatment")
 
@@ -27,6 +28,7 @@ class TreatmentFile(BaseModel):
     framing: Framing
     aim: Aim
     single: Single | None = None
+    by_picture: bool = False
 
     @model_validator(mode="before")
     @classmethod
@@ -42,12 +44,13 @@ class TreatmentFile(BaseModel):
     @classmethod
     def of(cls, name: str, treatment: Treatment) -> "TreatmentFile":
         """From a treatment and its name."""
-        return cls(name=name, framing=treatment.framing, aim=treatment.aim, single=treatment.single)
+        values = {each.name: getattr(treatment, each.name) for each in fields(treatment)}
+        return cls(name=name, **values)
 
     @property
     def treatment(self) -> Treatment:
         """The treatment in the file."""
-        return Treatment(framing=self.framing, aim=self.aim, single=self.single)
+        return Treatment(**{each.name: getattr(self, each.name) for each in fields(Treatment)})
 
 
 def read_treatment(text: str | bytes) -> TreatmentFile:

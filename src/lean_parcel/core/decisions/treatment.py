@@ -8,6 +8,7 @@ from lean_parcel.core.decisions.state import State
 from lean_parcel.core.encoding.held import held_of
 from lean_parcel.core.encoding.settings import Settings
 from lean_parcel.core.framing.framing import Focus, Framing, carried_over, cropped
+from lean_parcel.core.original.picture_kind import formats_for
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import UPRIGHT, shown_size_px
@@ -29,14 +30,20 @@ class Single:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Treatment:
-    """Framing and aim for other photos; `single` only where it was asked for."""
+    """Framing and aim for other photos; `single` only where it was asked for. Its formats may be
+    those that suit each picture."""
 
     framing: Framing
     aim: Aim
     single: Single | None = None
+    by_picture: bool = False
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "framing", carried_over(self.framing))
+
+    def aim_for(self, source: Source) -> Aim:
+        """The aim of a photo that is treated so."""
+        return replace(self.aim, formats=formats_for(source)) if self.by_picture else self.aim
 
 
 def treatment_of(
@@ -78,7 +85,7 @@ def treated(state: State, treatment: Treatment, source: Source) -> State:
     return replace(
         state,
         framing=cropped(framing, one.crop, *size_px),
-        aim=treatment.aim,
+        aim=treatment.aim_for(source),
         marks=checked(one.marks, *shown_size_px(*size_px, one.orientation)),
         follows_page=False,
     )

@@ -13,7 +13,6 @@ import cv2
 import numpy as np
 from PIL import ExifTags, Image, ImageCms
 
-from lean_parcel.core.arrays import U8
 from lean_parcel.core.formats import FORMAT_NAMES, FORMAT_OF_EXTENSION
 from lean_parcel.core.metadata.policy import HISTORY_XMP
 from lean_parcel.core.metadata.reading import parsed_exif
@@ -22,7 +21,7 @@ from lean_parcel.core.metadata.xmp import Xmp
 from lean_parcel.core.original.block_steps import visible_block_share
 from lean_parcel.core.original.companions import CompanionKind, find_companions
 from lean_parcel.core.original.jpeg_quality import estimate_quality
-from lean_parcel.core.original.picture_kind import PictureKind, advise_format, classify
+from lean_parcel.core.original.picture_kind import PictureKind, advise_format
 from lean_parcel.core.original.signalled import Signalled, signalled
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.gamut import is_srgb_profile
@@ -65,11 +64,9 @@ def find(
     orientation: int,
     metadata: SourceMetadata,
     credit: Credit,
-    preview: U8,
+    kind: PictureKind,
 ) -> tuple[Finding, ...]:
-    """All findings on an original, the most important first. `preview` is a reduced copy of it, of
-    at most 1,280 pixels a side, by which its kind is judged."""
-    kind = classify(preview)
+    """All findings on an original, the most important first; its picture is of a kind."""
     return (
         _format(data, source, kind),
         *_name(name, source),

@@ -13,10 +13,12 @@ class Limits:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Source:
-    """An original as it came in; width and height are those of the upright picture."""
+    """An original as it came in; width and height are those of the upright picture. One that
+    `is_photograph` has a picture of that kind without transparency, as far as that was judged."""
 
     format: str
     size_bytes: int
     width_px: int
     height_px: int
     has_alpha: bool
+    is_photograph: bool = False

@@ -4,11 +4,12 @@ else the best looking one.
 Its two parts are the searches by limit and by likeness. The first encode of the search by limit
 tells which is the one to begin with: where a file about as heavy as the limit looks better than it
 has to, the lightest that looks so is searched, and the other search only if that turns out too
-heavy; else the limit is what counts, and the likeness only if it is reached after all.
+heavy; else the limit is what counts, and the likeness only if it is reached after all, or so nearly
+that another mode or pixel count may reach it.
 """
 
-from dataclasses import replace
-
+from lean_parcel.core.candidates.close_call import TOO_CLOSE
+from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.candidates.trial import Candidate, Measured
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.formats import Format
@@ -36,16 +37,14 @@ def search_by_aim(
 def _search(by_limit: FormatSearch, by_likeness: FormatSearch, aim: Aim) -> FormatSearch:
     first = yield next(by_limit)
     if aim.is_enough(first.likeness):
-        found = _judged((yield from by_likeness), aim)
-        if found.meets_aim and aim.is_enough(found.measured.likeness):
-            return found
+        lightest = _judged((yield from by_likeness), aim)
+        if lightest.meets_aim and aim.is_enough(lightest.measured.likeness):
+            return lightest
         return (yield from _went_on(by_limit, first))
     found = yield from _went_on(by_limit, first)
-    if not found.meets_aim or not aim.is_enough(found.measured.likeness):
+    if not found.meets_aim or not aim.is_enough(found.measured.likeness + TOO_CLOSE):
         return found
-    lightest = _judged((yield from by_likeness), aim)
-    is_lighter = lightest.measured.size_bytes < found.measured.size_bytes
-    return lightest if is_lighter and aim.is_enough(lightest.measured.likeness) else found
+    return ranked([found, _judged((yield from by_likeness), aim)], aim)[0]
 
 
 def _went_on(search: FormatSearch, first: Measured) -> FormatSearch:
@@ -60,5 +59,4 @@ def _went_on(search: FormatSearch, first: Measured) -> FormatSearch:
 
 
 def _judged(found: Candidate, aim: Aim) -> Candidate:
-    measured = found.measured
-    return replace(found, meets_aim=aim.is_met_by(measured.size_bytes, measured.likeness))
+    return judged(found.trial, found.measured, aim)

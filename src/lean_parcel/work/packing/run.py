@@ -230,7 +230,7 @@ class PackRun:
         """Takes an encode, which is then all that a photo may weigh."""
 
         def act(state: State, _: Source) -> State:
-            aim = replace(self._options.treatment.aim, limit_bytes=encode.measured.size_bytes)
+            aim = replace(state.aim, limit_bytes=encode.measured.size_bytes)
             return replace(
                 state, aim=aim, picked_encode_id=encode.id, treatment_id=self._treatment.id
             )

@@ -8,6 +8,7 @@ from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, Size, carried_over
 from lean_parcel.core.metadata.values import Credit
+from lean_parcel.core.original.picture_kind import formats_for
 from lean_parcel.core.page import page_acts
 from lean_parcel.core.page.layout import NamedTreatment
 from lean_parcel.core.page.names import folder_of_file, name_of_file
@@ -46,10 +47,10 @@ class Adding:
 
         The file's name may have its folders before it. The photo is called `name`, or like its
         file, and goes to the end of a page, or of the first one.
-        Without an aim it takes the aim that was decided last, and the framing likewise; or both of
-        a treatment. A credit is used where the file has none. Raises a PhotoError or TaskError, or
-        a UsageError where the treatment asks for more pixels than there are, and then nothing is
-        stored.
+        Without an aim it takes the aim that was decided last, in the formats that suit the picture,
+        and the framing likewise; or both of a treatment. A credit is used where the file has none.
+        Raises a PhotoError or TaskError, or a UsageError where the treatment asks for more pixels
+        than there are, and then nothing is stored.
         """
         folder, file_name = folder_of_file(file_name), name_of_file(file_name)
         with self._context.connection() as connection:
@@ -57,6 +58,7 @@ class Adding:
             layout = journal.layout_of(connection)
             page = layout.pages[0] if page_id is None else layout.page(page_id)
         follows_page = aim is None and page.default is not None
+        by_picture = aim is None
         aim = aim or (last.aim if last else FIRST_AIM)
         if follows_page and page.default:
             default = page.default
@@ -71,6 +73,11 @@ class Adding:
             files, framing = self._framed(data, file_name, framing, aim)
         inspected = self._context.queue.awaited(inspecting)
         treatment_id = treatment.id if treatment else None
+        source = replace(files.source, is_photograph=inspected.is_photograph)
+        if treatment:
+            aim = treatment.treatment.aim_for(source)
+        elif by_picture:
+            aim = replace(aim, formats=formats_for(source))
         state = State(
             framing=framing, aim=aim, follows_page=follows_page, treatment_id=treatment_id
         )
@@ -82,7 +89,7 @@ class Adding:
                 folder=folder,
                 original_sha256=original_sha256,
                 thumbnail_sha256=blobs.put(connection, files.thumbnail_webp),
-                source=files.source,
+                source=source,
             )
             journal.append_state(connection, photo_id, "Added", state)
             store_framed(connection, original_sha256, files)

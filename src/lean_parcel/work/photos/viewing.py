@@ -274,7 +274,7 @@ def _encodes_view(
         if bend
         else None,
         summary=_outcome(in_order, aim, photo, row, own) if row else "",
-        next_level=next_level(points, in_order[0].measured)
+        next_level=_beyond(next_level(points, in_order[0].measured), aim)
         if is_limited and in_order[0].meets_aim
         else None,
         rescue=rescue(points, aim.limit_bytes) if is_limited and aim.limit_bytes else None,
@@ -311,6 +311,11 @@ def _outcome(
         return words
     known = {encode.trial: encode.measured for encode in made}
     return f"{words} {why_unused(in_order[0], known, aim.limit_bytes)}".strip()
+
+
+def _beyond(enough: Enough | None, aim: Aim) -> Enough | None:
+    """What would be enough, where that is more than may be spent."""
+    return enough if enough and enough.limit_bytes > (aim.limit_bytes or 0) else None
 
 
 def _is_limited(best: Candidate, aim: Aim) -> bool:

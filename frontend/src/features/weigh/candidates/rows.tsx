@@ -17,6 +17,7 @@ type RowProps = {
 /** An encode to choose. */
 export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProps) {
   const isOver = !candidate.meets_aim
+  const isHeavier = candidate.size_bytes > weighing.source.size_bytes && !candidate.is_original
   return (
     <tr className={`relative border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}>
       <td className={`p-1.5 ${isSelected ? 'border-l-[3px] border-navy' : 'pl-[9px]'}`}>
@@ -39,6 +40,7 @@ export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProp
             <span className="text-tiny text-soft">filled</span>
           )}
           {note && <span className="text-tiny text-soft">{note}</span>}
+          {isHeavier && <span className="text-tiny text-soft">heavier than the original</span>}
           {candidate.worst && (
             <span className="w-full pl-5 text-tiny leading-tight text-soft">
               {worstWords(candidate.worst)}
