@@ -35,6 +35,8 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
       />
       <Choice
         label="Looks"
+        className="grow"
+        labelClass={LOOK.labelClass}
         value={aim.likeness === null ? BEST : String(aim.likeness)}
         options={levels}
         onChange={(level) => change({ likeness: level === BEST ? null : Number(level) })}
