@@ -208,8 +208,8 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
         highlight=False,
     )
     table = Table(box=SIMPLE_HEAD, padding=(0, 1, 0, 0))
-    for heading in ("format", "settings"):
-        table.add_column(heading, no_wrap=True)
+    table.add_column("format", no_wrap=True)
+    table.add_column("settings")  # alone gives way where a line is short
     for heading in ("pixels", "bytes", "of source", "likeness"):
         table.add_column(heading, justify="right", no_wrap=True)
     table.add_column("", no_wrap=True)
