@@ -15,7 +15,7 @@ from typing import Any
 
 from PIL import Image, ImageOps
 
-from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.metadata.embed import embedded
@@ -85,6 +85,7 @@ def samples() -> tuple[Sample, ...]:
                     density=picture["place"]["density"],
                 ),
                 limit_bytes=picture["limit_bytes"],
+                likeness=FIRST_AIM.likeness,
             ),
         )
         for picture in _manifest()["pictures"]

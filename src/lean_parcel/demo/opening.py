@@ -12,7 +12,7 @@ from pathlib import Path
 
 from lean_parcel import demo
 from lean_parcel.core.decisions import acts
-from lean_parcel.core.decisions.aim import PageAim
+from lean_parcel.core.decisions.aim import FIRST_AIM, PageAim
 from lean_parcel.core.page import page_acts
 from lean_parcel.demo import Sample
 from lean_parcel.work.workspace import Workspace
@@ -122,7 +122,8 @@ def _add_pages(workspace: Workspace) -> dict[str, int]:
             page_id = do(page_acts.add_page(page.name)).pages[-1].id
         do(page_acts.set_budget(page_id, page.budget_bytes))
         if page.default_limit_bytes:
-            do(page_acts.set_default(page_id, PageAim(limit_bytes=page.default_limit_bytes)))
+            default = PageAim(limit_bytes=page.default_limit_bytes, likeness=FIRST_AIM.likeness)
+            do(page_acts.set_default(page_id, default))
         page_ids[page.key] = page_id
     return page_ids
 
