@@ -31,6 +31,11 @@ export function savingWords(bytes: number, original: number): string {
   return `${(original / bytes).toFixed(1)} times lighter, ${saved} % saved`
 }
 
+/** A likeness as it is shown, from 0 to 100: scores go on below, where nothing is told apart. */
+export function likenessNumber(likeness: number): string {
+  return Math.max(0, likeness).toFixed(1)
+}
+
 /** `200 kB, likeness 90`, `any, likeness 80` or `200 kB, best`, as it can be typed. */
 export function aimWords({ limit_bytes, likeness }: Pick<Aim, 'limit_bytes' | 'likeness'>): string {
   const limit = limit_bytes === null ? 'any' : limitWords(limit_bytes)

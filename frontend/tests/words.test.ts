@@ -6,6 +6,7 @@ import {
   exactWords,
   isSamePlace,
   lengthWords,
+  likenessNumber,
   limitWords,
   parseLength,
   parseNumber,
@@ -156,4 +157,12 @@ test('places are the same where what stands there is', () => {
   const box = { ...place, css_height_px: 180 }
   expect(isSamePlace(box, place)).toBe(false)
   expect(isSamePlace(box, { ...box, fit: 'contain' })).toBe(false)
+})
+
+test.each([
+  [100, '100.0'],
+  [89.96, '90.0'],
+  [-3.2, '0.0'],
+])('a likeness is shown from 0 to 100: %d', (likeness, shown) => {
+  expect(likenessNumber(likeness)).toBe(shown)
 })

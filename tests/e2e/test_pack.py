@@ -253,7 +253,7 @@ def test_old_references_are_approved_one_by_one(screen: Page) -> None:
     panel.get_by_role("button", name="Copy the result").click()
     expect(panel.get_by_text("The text copied.")).to_be_visible()
     result = screen.evaluate("navigator.clipboard.readText()")
-    assert result == text.replace("dusk-window.jpg", "window-shelf-at-dusk-1440-2.jpg")
+    assert result == text.replace("dusk-window.jpg", "window-shelf-at-dusk-1440.jpg")
     panel.get_by_label("each img becomes a picture").click()
     expect(panel.get_by_text("<source", exact=False).first).to_be_visible()
     assert_accessible(screen)
@@ -282,7 +282,7 @@ def test_texts_are_dropped_beside_photos_and_saved(screen: Page, tmp_path: Path)
         panel.get_by_role("button", name="Save it").click()
     assert download.value.suggested_filename == "index.html"
     assert download.value.path().read_bytes() == (
-        page.read_bytes().replace(b"dusk-window.jpg", b"window-shelf-at-dusk-1440-2.jpg")
+        page.read_bytes().replace(b"dusk-window.jpg", b"window-shelf-at-dusk-1440.jpg")
     )
     expect(screen.get_by_text("Adding photos.")).to_have_count(0)
 

@@ -32,7 +32,7 @@ from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
-from lean_parcel.core.likeness.levels import NO_CHANGE
+from lean_parcel.core.likeness.levels import NO_CHANGE, likeness_number
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.packing.names import as_text
 from lean_parcel.core.size import format_size
@@ -225,7 +225,7 @@ def _print_table(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path
 
 def _missed(nearest: Measured, aim: Aim) -> str:
     if aim.limit_bytes is None:
-        return f"Nothing looks so; the nearest has likeness {nearest.likeness:.1f}."
+        return f"Nothing looks so; the nearest has likeness {likeness_number(nearest.likeness)}."
     smallest = format_size(nearest.size_bytes)
     return f"Nothing fits {format_size(aim.limit_bytes)}; the smallest is {smallest}."
 
@@ -238,5 +238,5 @@ def _row(offer: Offer, source_size_bytes: int) -> list[str]:
         f"{trial.width_px} × {trial.height_px}",
         f"{measured.size_bytes:,}",
         f"{measured.size_bytes / source_size_bytes:.1%}",
-        f"{measured.likeness:.1f}",
+        likeness_number(measured.likeness),
     ]

@@ -30,7 +30,7 @@ from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
-from lean_parcel.core.likeness.levels import NO_CHANGE
+from lean_parcel.core.likeness.levels import NO_CHANGE, likeness_number
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.packing.names import DEFAULT_PATTERN, as_text, ending_in
 from lean_parcel.core.size import format_size
@@ -276,7 +276,7 @@ def _line(each: Packed) -> str:
     if best is None or source is None:
         return ""
     sizes = f"{format_size(source.size_bytes)} to {format_size(best.measured.size_bytes)}"
-    what = f"{best.trial.settings.format}, likeness {best.measured.likeness:.1f}"
+    what = f"{best.trial.settings.format}, likeness {likeness_number(best.measured.likeness)}"
     over = "" if each.meets_aim else ", over its limit"
     others = len(each.listed.files) - 1 if each.listed else 0
     more = f", and {others} variants" if others > 0 else ""

@@ -1,5 +1,5 @@
 import { type Balance, type Encode, urls } from '@/api/client'
-import { sizeWords } from '@/words'
+import { likenessNumber, sizeWords } from '@/words'
 
 /** Each photo of a balance as it is and as it would be, beside each other. */
 export function BeforeAfter({ balance }: { balance: Balance }) {
@@ -40,7 +40,7 @@ function Side({ name, when, encode }: Props) {
       )}
       <figcaption className="num mt-1 text-small">
         {when}
-        {encode && `: ${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}`}
+        {encode && `: ${sizeWords(encode.size_bytes)}, likeness ${likenessNumber(encode.likeness)}`}
       </figcaption>
     </figure>
   )

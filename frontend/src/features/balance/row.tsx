@@ -7,7 +7,7 @@ import { paths } from '@/shell/where'
 import { Choice } from '@/ui/fields/choice'
 import { Field } from '@/ui/fields/field'
 import { FormatMark } from '@/ui/format-mark'
-import { exactWords, limitWords, parseNumber, sizeWords } from '@/words'
+import { exactWords, likenessNumber, limitWords, parseNumber, sizeWords } from '@/words'
 
 type Props = { balanced: BalancedPhoto; photo: Photo | undefined; most: number }
 
@@ -57,12 +57,12 @@ export function BalanceRow({ balanced, photo, most }: Props) {
         </span>
       </td>
       <td className="num text-right">
-        <span className="text-soft">{before?.likeness.toFixed(1) ?? '–'} → </span>
+        <span className="text-soft">{before ? likenessNumber(before.likeness) : '–'} → </span>
         <b
           className={`font-semibold ${balanced.is_too_unlike ? 'text-over' : ''}`}
           title={after.likeness_words}
         >
-          {after.likeness.toFixed(1)}
+          {likenessNumber(after.likeness)}
         </b>
       </td>
       <td className="num text-small text-soft">±{balanced.uncertainty.toFixed(1)}</td>

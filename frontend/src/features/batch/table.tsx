@@ -5,7 +5,7 @@ import { type Photo, urls } from '@/api/client'
 import { paths } from '@/shell/where'
 import { buttonClass } from '@/ui/button'
 import { Unseen, useRowsInView } from '@/ui/rows-in-view'
-import { exactWords, sizeWords } from '@/words'
+import { exactWords, likenessNumber, sizeWords } from '@/words'
 
 import { type Column, rowOf, sorted } from './rows'
 
@@ -94,7 +94,9 @@ export function BatchTable({ pageId, photos }: { pageId: number; photos: Photo[]
               <td className="num text-right">
                 {row.ratio === null ? '–' : `${row.ratio.toFixed(1)}×`}
               </td>
-              <td className="num text-right">{row.likeness?.toFixed(1) ?? '–'}</td>
+              <td className="num text-right">
+                {row.likeness === null ? '–' : likenessNumber(row.likeness)}
+              </td>
               <td className="truncate">
                 {row.worst || (row.new_bytes === null ? '–' : 'none seen')}
               </td>

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.formats import FORMAT_NAMES
+from lean_parcel.core.likeness.levels import likeness_number
 from lean_parcel.core.original.findings import ADVICE_TOPIC, Finding
 from lean_parcel.core.size import format_size
 
@@ -40,4 +41,4 @@ def _name(candidate: Candidate) -> str:
 
 def _figure(candidate: Candidate, is_enough: bool) -> str:
     measured = candidate.measured
-    return format_size(measured.size_bytes) if is_enough else f"{measured.likeness:.1f}"
+    return format_size(measured.size_bytes) if is_enough else likeness_number(measured.likeness)

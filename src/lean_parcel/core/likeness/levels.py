@@ -25,16 +25,27 @@ LEVELS = (
     Level(least=50.0, words="plain to see"),
 )
 DAMAGED = "damaged"
+#: Scores go on below 0, where there is nothing left to tell apart.
+BEYOND_RECOGNITION = "beyond recognition"
 
 
 def likeness_words(likeness: float) -> str:
     """The plain words for a likeness."""
+    if likeness < 0:
+        return BEYOND_RECOGNITION
     return next((level.words for level in LEVELS if likeness >= level.least), DAMAGED)
+
+
+def likeness_number(likeness: float) -> str:
+    """A likeness as it is shown: from 0 to 100, to one decimal."""
+    return f"{max(0.0, likeness):.1f}"
 
 
 def likeness_sentence(likeness: float) -> str:
     """What a likeness means, in a sentence."""
     words = likeness_words(likeness)
+    if words == BEYOND_RECOGNITION:
+        return "In its place it is beyond recognition."
     if words == DAMAGED:
         return "In its place it looks damaged."
     if words == LEVELS[0].words:

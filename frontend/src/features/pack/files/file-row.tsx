@@ -6,7 +6,7 @@ import { useAct, usePhotoAct } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { NameField } from '@/ui/fields/name-field'
 import { FormatMark } from '@/ui/format-mark'
-import { aimWords, exactWords, sizeWords } from '@/words'
+import { aimWords, exactWords, likenessNumber, sizeWords } from '@/words'
 
 /** The end of a name, which tells the files of a photo apart, is always in sight. */
 const TAIL = 12
@@ -57,11 +57,11 @@ export function FileRow({ photoId, file }: Props) {
           <td className="num text-right text-small">
             <Link
               className="hover:underline"
-              aria-label={`Weigh ${file.path}, likeness ${encode.likeness.toFixed(1)}`}
+              aria-label={`Weigh ${file.path}, likeness ${likenessNumber(encode.likeness)}`}
               title={`${encode.likeness_words}: see it on Weigh`}
               to={file.is_pick ? paths.weigh(photoId) : paths.variants(photoId, density, encode.id)}
             >
-              {encode.likeness.toFixed(1)}
+              {likenessNumber(encode.likeness)}
             </Link>
           </td>
           <td className="text-right">

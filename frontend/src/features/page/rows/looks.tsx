@@ -1,7 +1,7 @@
 import { api, type Photo } from '@/api/client'
 import { usePhotoAct } from '@/api/queries'
 import { FIELD } from '@/ui/fields/field'
-import { aimWords, sizeWords } from '@/words'
+import { aimWords, likenessNumber, sizeWords } from '@/words'
 
 /** How what was taken looks, or how far the weighing is. */
 export function Looks({ photo }: { photo: Photo }) {
@@ -13,7 +13,7 @@ export function Looks({ photo }: { photo: Photo }) {
         {over_bytes > 0 ? (
           <Over photo={photo} />
         ) : (
-          <p className="text-tiny text-soft">likeness {pick.likeness.toFixed(1)}</p>
+          <p className="text-tiny text-soft">likeness {likenessNumber(pick.likeness)}</p>
         )}
       </>
     )

@@ -1,7 +1,7 @@
 import { api, type AimChange, type Encode, type Weighing } from '@/api/client'
 import { usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
-import { limitWords, sizeWords } from '@/words'
+import { likenessNumber, limitWords, sizeWords } from '@/words'
 
 /** How much narrower the place is that is offered as a way out. */
 const SMALLER = 0.75
@@ -31,7 +31,7 @@ export function NothingFits({ weighing, nearest }: Props) {
         <>
           <p className="font-semibold text-over">Nothing reaches likeness {aim.likeness}.</p>
           <p>
-            The nearest is {nearest.name} at {nearest.likeness.toFixed(1)}.
+            The nearest is {nearest.name} at {likenessNumber(nearest.likeness)}.
           </p>
         </>
       )}

@@ -1,6 +1,6 @@
 import type { Encode, FormatProgress, Weighing } from '@/api/client'
 import { FormatMark } from '@/ui/format-mark'
-import { exactWords, sizeWords } from '@/words'
+import { exactWords, likenessNumber, sizeWords } from '@/words'
 
 import { worstWords } from '../spots/kinds'
 
@@ -57,7 +57,7 @@ export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProp
       </td>
       <td className="num p-1.5 text-right">{candidate.width_px}</td>
       <td className="num p-1.5 text-right" title={candidate.likeness_words}>
-        {candidate.likeness.toFixed(1)}
+        {likenessNumber(candidate.likeness)}
       </td>
     </tr>
   )

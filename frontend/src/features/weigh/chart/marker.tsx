@@ -3,7 +3,7 @@ import { useDrag } from '@use-gesture/react'
 import type { Encode } from '@/api/client'
 import { onArrows } from '@/ui/keys'
 import { FORMAT_FILLS, FORMAT_SHAPES, FORMAT_STROKES } from '@/ui/format-mark'
-import { sizeWords } from '@/words'
+import { likenessNumber, sizeWords } from '@/words'
 
 import type { Tuning } from '../tuning/use-tuning'
 
@@ -75,7 +75,7 @@ export function Marker({ encode, points, steps, tuning, x, y }: Props) {
         aria-valuemin={steps[0] ?? 0}
         aria-valuemax={steps.at(-1) ?? 0}
         aria-valuenow={step ?? 0}
-        aria-valuetext={`${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}, ${encode.likeness_words}`}
+        aria-valuetext={`${sizeWords(encode.size_bytes)}, likeness ${likenessNumber(encode.likeness)}, ${encode.likeness_words}`}
         aria-disabled={step === null}
         onKeyDown={onKeyDown}
         className={`touch-none ${step === null ? '' : 'cursor-ew-resize'}`}

@@ -1,6 +1,6 @@
 import type { Encode } from '@/api/client'
 import { FORMAT_FILLS, FORMAT_SHAPES, FORMAT_STROKES } from '@/ui/format-mark'
-import { pixelWords, sizeWords } from '@/words'
+import { likenessNumber, pixelWords, sizeWords } from '@/words'
 
 import { worstWords } from '../spots/kinds'
 
@@ -49,5 +49,5 @@ export function pointWords(encode: Encode): string {
   const made = `${encode.name}, ${encode.setting_words}, ${pixelWords(encode)} px`
   const worst = encode.worst ? `, ${worstWords(encode.worst)}` : ''
   const draft = encode.is_draft ? ', a draft' : ''
-  return `${made}: ${sizeWords(encode.size_bytes)}, likeness ${encode.likeness.toFixed(1)}${draft}${worst}`
+  return `${made}: ${sizeWords(encode.size_bytes)}, likeness ${likenessNumber(encode.likeness)}${draft}${worst}`
 }
