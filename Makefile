@@ -17,9 +17,9 @@ demo: build .venv/.warm
 
 build: $(BIN)/lean-parcel $(PAGE)
 
-# Four at a time on two cores: browsers, and what is killed, wait a good part of the time.
+# Three at a time on two cores: browsers wait a good part of the time.
 test: check build .venv/.warm chromium nginx
-	$(BIN)/pytest -q -n 4 --dist loadfile --no-loadscope-reorder
+	$(BIN)/pytest -q -n 3 --dist loadfile --no-loadscope-reorder
 
 check: check-page check-types check-python
 
