@@ -45,6 +45,23 @@ describe('what is paced', () => {
     expect(begun).toHaveBeenCalledTimes(2)
   })
 
+  it('has one under way, though somebody asks in the moment between two', async () => {
+    let underWay = 0
+    let most = 0
+    const paced = new Paced(0, async () => {
+      most = Math.max(most, (underWay += 1))
+      await Promise.resolve()
+      underWay -= 1
+    })
+    const asking = Array.from({ length: 40 }, async (_, index) => {
+      for (let turn = 0; turn < index; turn += 1) await Promise.resolve()
+      await paced.ask(true)
+    })
+    await vi.advanceTimersByTimeAsync(50)
+    await Promise.all(asking)
+    expect(most).toBe(1)
+  })
+
   it('goes on after a failure, which only those hear who asked for it', async () => {
     const begun = vi
       .fn<() => Promise<string>>()

@@ -208,6 +208,25 @@ def test_likeness_refuses_what_cannot_be_compared(tmp_path: Path, png: Path) -> 
     assert run("likeness", png, tmp_path / "missing.png").exit_code == 3
 
 
+@pytest.mark.parametrize(
+    ("looks", "likeness"), [("hard to spot", 80), ("72.5", 72.5), ("best", None)]
+)
+def test_how_it_should_look_is_a_number_or_words(
+    png: Path, looks: str, likeness: float | None
+) -> None:
+    arguments = ("--limit", "9kB", "--width", 60, "--formats", "jpeg", "--json")
+    (fit,) = objects(run("fit", png, *arguments, "--likeness", looks))
+    assert fit["likeness"] == likeness
+    found = fit["candidates"][0]["likeness"]
+    assert found >= (likeness or 0)
+
+
+def test_what_is_no_likeness_is_refused(png: Path) -> None:
+    refused = run("fit", png, "--width", 60, "--likeness", "lovely")
+    assert refused.exit_code == 2
+    assert "“lovely” is no likeness" in refused.output
+
+
 def test_an_original_that_its_place_takes_is_offered_repacked_and_as_it_came(
     tmp_path: Path,
 ) -> None:

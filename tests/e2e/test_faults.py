@@ -7,7 +7,7 @@ import pytest
 from tools.faults import Fault, faults, table
 
 pytestmark = pytest.mark.e2e
-KINDS: tuple[Fault, ...] = ("server",)
+KINDS: tuple[Fault, ...] = ("busy worker", "server")
 
 
 def test_nothing_is_lost_whatever_happens_to_workers_servers_and_files(tmp_path: Path) -> None:

@@ -312,6 +312,9 @@ def test_sharpening_and_metadata_go_for_every_format(page: Page) -> None:
 def test_an_original_that_fits_is_kept_to_the_byte(page: Page) -> None:
     open_weighed(page)
     expect(page.get_by_text("Keep the original")).to_be_visible()
+    heavier = page.get_by_role("row").filter(has_text="heavier than the original")
+    rows = candidates_of(weighing(page))
+    assert sum(e["size_bytes"] > len(FITTING) for e in rows) == heavier.count() > 0
     choose(page, "WebP")
     choose(page, "Original")
     expect(page.get_by_text("nothing to tune")).to_be_visible()

@@ -361,3 +361,23 @@ def test_transparent_avifs_are_made_anew_and_what_was_taken_stays(tmp_path: Path
     assert json.loads(row["search_input"])["is_measured"] is True
     assert encodes.get(connection, 6).file_sha256 == _A
     connection.close()
+
+
+def test_a_limit_beside_a_likeness_was_only_remembered(tmp_path: Path) -> None:
+    def aims(likeness: int | None, limit_bytes: int | None) -> str:
+        aim = {"limit_bytes": limit_bytes, "likeness": likeness}
+        pages = [{"default": aim}, {"default": None}]
+        return json.dumps({"aim": aim, "pages": pages, "treatments": [{"treatment": {"aim": aim}}]})
+
+    rows = ", ".join(
+        f"('x', '{aims(likeness, 5_000)}', {visited})"
+        for visited, likeness in ((98, 80), (99, None))
+    )
+    content = f"INSERT INTO entry (words, state, visited) VALUES {rows};"
+    connection = _migrated(tmp_path, 17, content)
+    states = [row["state"] for row in connection.execute("SELECT state FROM entry ORDER BY id")]
+    kept = [state for state in states if json.loads(state).get("aim")]
+    assert [json.loads(state) for state in kept] == [
+        json.loads(aims(80, None)),
+        json.loads(aims(None, 5_000)),
+    ]

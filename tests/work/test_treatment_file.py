@@ -1,3 +1,4 @@
+import json
 from pathlib import Path
 
 import pytest
@@ -19,6 +20,18 @@ def test_a_treatment_goes_out_and_comes_in_as_it_was(single: Single | None) -> N
     text = TreatmentFile.of("Mine", treatment).model_dump_json()
     read = read_treatment(text)
     assert (read.name, read.treatment) == ("Mine", treatment)
+
+
+@pytest.mark.parametrize(
+    ("version", "likeness", "limit_bytes"), [(1, 80, None), (1, None, 5), (2, 80, 5), (2, None, 5)]
+)
+def test_a_limit_beside_a_likeness_was_only_remembered_in_the_first_version(
+    version: int, likeness: float | None, limit_bytes: int | None
+) -> None:
+    aim = {"place": {"css_width_px": 9}, "limit_bytes": 5, "likeness": likeness}
+    values = {"name": "x", "version": version, "framing": {}, "aim": aim}
+    read = read_treatment(json.dumps(values)).treatment.aim
+    assert (read.limit_bytes, read.likeness) == (limit_bytes, likeness)
 
 
 @pytest.mark.parametrize(

@@ -277,11 +277,11 @@ def _line(each: Packed) -> str:
         return ""
     sizes = f"{format_size(source.size_bytes)} to {format_size(best.measured.size_bytes)}"
     what = f"{best.trial.settings.format}, likeness {likeness_number(best.measured.likeness)}"
-    over = "" if each.meets_aim else ", over its limit"
+    missed = "" if each.meets_aim else ", misses its aim"
     others = len(each.listed.files) - 1 if each.listed else 0
     more = f", and {others} variants" if others > 0 else ""
     where = f"written: {each.file}{more}" if each.file else "not written"
-    return f"{as_text(str(each.photo))}: {sizes} as {what}{over}; {where}"
+    return f"{as_text(str(each.photo))}: {sizes} as {what}{missed}; {where}"
 
 
 def _print_total(packed: list[Packed], seconds: float, *, as_json: bool) -> None:

@@ -5,7 +5,6 @@ drifted.
 """
 
 import json
-from dataclasses import fields
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
@@ -18,7 +17,7 @@ from lean_parcel.core.framing.framing import Framing
 
 class TreatmentFile(BaseModel):
     """A treatment of Lean Parcel: framing and aim under a name. `single` has what depends on one
-    picture, and is usually left out; `by_picture` leaves formats to each picture."""
+    picture, and is usually left out."""
 
     model_config = ConfigDict(title="Lean Parcel treatment")
 
@@ -28,7 +27,6 @@ class TreatmentFile(BaseModel):
     framing: Framing
     aim: Aim
     single: Single | None = None
-    by_picture: bool = False
 
     @model_validator(mode="before")
     @classmethod
@@ -44,13 +42,12 @@ class TreatmentFile(BaseModel):
     @classmethod
     def of(cls, name: str, treatment: Treatment) -> "TreatmentFile":
         """From a treatment and its name."""
-        values = {each.name: getattr(treatment, each.name) for each in fields(treatment)}
-        return cls(name=name, **values)
+        return cls(name=name, framing=treatment.framing, aim=treatment.aim, single=treatment.single)
 
     @property
     def treatment(self) -> Treatment:
         """The treatment in the file."""
-        return Treatment(**{each.name: getattr(self, each.name) for each in fields(Treatment)})
+        return Treatment(framing=self.framing, aim=self.aim, single=self.single)
 
 
 def read_treatment(text: str | bytes) -> TreatmentFile:

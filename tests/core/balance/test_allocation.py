@@ -129,6 +129,10 @@ def test_what_is_not_seen_is_not_paid_for() -> None:
     assert index == 1
     asked = share((10, 70), (20, 91), (30, 97), (40, 99), least_likeness=95)
     assert allocated([asked], 100, "all").chosen == (2,)
+    modest = share((10, 70), (20, 81), (30, 97), enough=80)
+    assert (
+        allocated([modest], 100, "all").chosen == allocated([modest], 100, "worst").chosen == (1,)
+    )
 
 
 def test_a_budget_that_is_too_small_is_missed_by_what_is_needed() -> None:

@@ -36,6 +36,17 @@ def test_under_a_likeness_the_lightest_goes_first_and_those_below_come_last() ->
     assert ranked([far, heavy, near, light], LIKENESS_AIM) == [light, heavy, near, far]
 
 
+def test_under_both_what_looks_so_goes_first_by_bytes_and_then_what_fits_by_likeness() -> None:
+    both = replace(AIM, likeness=80.0)
+    light, heavy = (
+        candidate(likeness, size, aim=both) for likeness, size in ((81, 500), (99, 900))
+    )
+    near, far = (candidate(likeness, 100, aim=both) for likeness in (79.9, 40))
+    over, far_over = candidate(70, 1_200, aim=both), candidate(99, 2_000, aim=both)
+    order = [light, heavy, near, far, over, far_over]
+    assert ranked(order[::-1], both) == order
+
+
 def test_what_fills_transparency_comes_after_what_keeps_it() -> None:
     for aim in (AIM, LIKENESS_AIM):
         jpeg, weaker = candidate(99, 400, JPEG, aim), candidate(85, 900, WEBP, aim)

@@ -17,13 +17,13 @@ export class Paced {
   }
 
   ask(inAHurry = false): Promise<unknown> {
-    if (!this.ended) return this.begin()
     if (inAHurry) {
       this.isHurried = true
       this.wake()
     }
-    this.next ??= this.ended.then(() => this.begin())
-    return this.next
+    // One that is promised begins in a moment, though the one before has ended.
+    this.next ??= this.ended?.then(() => this.begin()) ?? null
+    return this.next ?? this.begin()
   }
 
   private begin(): Promise<unknown> {

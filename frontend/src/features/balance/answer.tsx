@@ -16,7 +16,8 @@ type Props = { page: Page; balance: Balance; wish: BalanceWish }
 /** What each photo would get, before and after, how sure that is, and taking it. */
 export function Answer({ page, balance, wish }: Props) {
   const navigate = useNavigate()
-  const act = useAct()
+  const measuring = useAct()
+  const taking = useAct()
   const [isSeen, setIsSeen] = useState(false)
   const isSame = balance.photos.every(({ before, after }) => before?.id === after.id)
   const picks = balance.photos.map(({ photo_id, after }) => ({ photo_id, encode_id: after.id }))
@@ -45,23 +46,23 @@ export function Answer({ page, balance, wish }: Props) {
             {isSeen ? 'Hide the pictures' : 'See them before and after'}
           </Button>
           {balance.is_measuring ? (
-            <Button look="small" onClick={() => act.mutate(() => api.stopMeasuring(page.id))}>
+            <Button look="small" onClick={() => measuring.mutate(() => api.stopMeasuring(page.id))}>
               Stop measuring
             </Button>
           ) : (
             <Button
               look="small"
               disabled={balance.doubts === 0}
-              onClick={() => act.mutate(() => api.measureBalance(page.id, wish))}
+              onClick={() => measuring.mutate(() => api.measureBalance(page.id, wish))}
             >
               Measure what decides
             </Button>
           )}
           <Button
             look="main"
-            disabled={act.isPending || isSame || balance.missing_bytes > 0}
+            disabled={taking.isPending || isSame || balance.missing_bytes > 0}
             onClick={() =>
-              act.mutate(() => api.takeBalance(page.id, picks), {
+              taking.mutate(() => api.takeBalance(page.id, picks), {
                 onSuccess: () => void navigate(paths.page(page.id)),
               })
             }

@@ -20,6 +20,7 @@ export function useFraming(weighing: Weighing) {
   const { framing, plan } = weighing
   const picture = { width_px: plan.turned_width_px, height_px: plan.turned_height_px }
   const act = usePhotoAct(weighing.id)
+  const resetting = usePhotoAct(weighing.id)
   const [wanted, setWanted] = useState<FramingChange>({})
   const margins = useFindMargins(weighing.id)
   const [ratio, setRatio] = useState<Ratio>('free')
@@ -58,7 +59,7 @@ export function useFraming(weighing: Weighing) {
     repeat: () => void change(wanted).catch(() => undefined),
     reset: () => {
       setRatio('free')
-      act.mutate(() => api.resetFraming(weighing.id))
+      resetting.mutate(() => api.resetFraming(weighing.id))
     },
     crop,
     straighten,

@@ -6,10 +6,9 @@ from pathlib import Path
 
 import click
 
-from lean_parcel.core.decisions.aim import MAX_LIKENESS, check_likeness
+from lean_parcel.core.decisions.aim import typed_likeness
 from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import FORMATS, Format
-from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.size import parse_size
 
 #: What spends a limit to its end.
@@ -63,17 +62,12 @@ class LooksType(click.ParamType[float | str]):
     def convert(
         self, value: str | float, param: click.Parameter | None, ctx: click.Context | None
     ) -> float | str:
-        """The likeness, or BEST."""
-        words = {level.words: level.least for level in LEVELS}
-        if value == BEST or isinstance(value, float):
-            return value
+        """The likeness, or BEST: None would be an option that was not given."""
         try:
-            likeness = words[value] if value in words else float(value)
-            check_likeness(likeness)
-        except (ValueError, UsageError):
-            known = ", ".join(repr(each) for each in (BEST, *words))
-            self.fail(f"{value!r} is not {known} or a number of 0 to {MAX_LIKENESS}.", param, ctx)
-        return likeness
+            likeness = typed_likeness(str(value))
+        except UsageError as error:
+            self.fail(error.message, param, ctx)
+        return BEST if likeness is None else likeness
 
 
 def likeness_of(looks: float | str) -> float | None:

@@ -14,7 +14,7 @@ from lean_parcel.core.size import MAX_BYTES, parse_size
 
 #: The highest likeness that can be aimed for; above it nobody sees a difference.
 MAX_LIKENESS = 99
-_LIKENESS = re.compile(r"\s*likeness\s+(\d{1,3}(?:\.\d+)?)\s*", re.IGNORECASE | re.ASCII)
+_LIKENESS = re.compile(r"(?:likeness\s+)?(\d{1,3}(?:\.\d+)?)", re.ASCII)
 
 
 def check_limit(limit_bytes: int | None) -> None:
@@ -108,9 +108,29 @@ def typed_size(text: str) -> int:
 #: Where a first photo starts: the width of a wide column, what it may weigh there, and how it has
 #: to look.
 FIRST_AIM = Aim(place=Place(css_width_px=1200), limit_bytes=200_000, likeness=NO_CHANGE)
+#: Words for a likeness; None is as good as the limit allows.
+LOOKS: dict[str, float | None] = {
+    **{level.words: level.least for level in LEVELS},
+    "best": None,
+}
+_NAMES_LIKENESS = re.compile("|".join(("likeness", *LOOKS)), re.IGNORECASE)
 
 
-_LEVELS = {level.words: level.least for level in LEVELS}
+def typed_likeness(text: str) -> float | None:
+    """The likeness of `likeness 80`, `80`, `hard to spot` or `best`, which is None. Raises
+    UsageError `invalid_likeness`."""
+    words = text.strip().lower()
+    if words in LOOKS:
+        return LOOKS[words]
+    found = _LIKENESS.fullmatch(words)
+    if not found:
+        known = ", ".join(f"“{each}”" for each in LOOKS)
+        raise UsageError(
+            f"“{text}” is no likeness: write 0 to {MAX_LIKENESS}, or {known}.", "invalid_likeness"
+        )
+    likeness = float(found[1])
+    check_likeness(likeness)
+    return likeness
 
 
 def typed_aim(text: str) -> TypedAim:
@@ -120,13 +140,10 @@ def typed_aim(text: str) -> TypedAim:
     limits: list[int | None] = []
     likenesses: list[float | None] = []
     for part in re.split(r",\s+", text.strip()):
-        words = part.lower()
-        if found := _LIKENESS.fullmatch(part):
-            likenesses.append(float(found[1]))
-        elif words in _LEVELS or words == "best":
-            likenesses.append(_LEVELS.get(words))
+        if _NAMES_LIKENESS.match(part):
+            likenesses.append(typed_likeness(part))
         else:
-            limits.append(None if words == "any" else typed_size(part))
+            limits.append(None if part.lower() == "any" else typed_size(part))
     if len(limits) > 1 or len(likenesses) > 1:
         raise UsageError("Write one size, one likeness, or one of each.", "invalid_size")
     (limit_bytes,) = limits or [FIRST_AIM.limit_bytes]

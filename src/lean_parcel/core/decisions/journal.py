@@ -78,6 +78,7 @@ def treatment_words(treatment: Treatment) -> str:
     framing, aim = treatment.framing, treatment.aim
     size = f"{_place_words(aim.place)}" if framing.size.by == "place" else _size_words(framing.size)
     formats = ", ".join(FORMAT_NAMES[name] for name in aim.formats)
+    formats = "formats by the picture" if treatment.by_picture else formats
     held = f"; {_held_words(aim)}" if aim.held else ""
     also = f"; also {_variants_words(aim.variants)}" if aim.variants != Variants() else ""
     single = "; with its crop and marks" if treatment.single else ""

@@ -101,7 +101,8 @@ type ItemProps = {
 }
 
 function Item({ treatment, ids, isWholePage, on, onEdit }: ItemProps) {
-  const act = useAct()
+  const treating = useAct()
+  const removing = useAct()
   const { name } = treatment.file
   const json = JSON.stringify(treatment.file, null, 2)
   return (
@@ -112,7 +113,10 @@ function Item({ treatment, ids, isWholePage, on, onEdit }: ItemProps) {
           label={`More for ${name}`}
           items={[
             { text: 'Edit', onSelect: onEdit },
-            { text: 'Remove', onSelect: () => act.mutate(() => api.removeTreatment(treatment.id)) },
+            {
+              text: 'Remove',
+              onSelect: () => removing.mutate(() => api.removeTreatment(treatment.id)),
+            },
           ]}
         />
       </div>
@@ -121,10 +125,10 @@ function Item({ treatment, ids, isWholePage, on, onEdit }: ItemProps) {
         <Button
           look="small"
           aria-label={`Do it to ${on}: ${name}`}
-          disabled={act.isPending || ids.length === 0}
-          onClick={() => act.mutate(() => api.treat(ids, treatment.id, isWholePage))}
+          disabled={treating.isPending || ids.length === 0}
+          onClick={() => treating.mutate(() => api.treat(ids, treatment.id, isWholePage))}
         >
-          {act.isPending ? 'Doing it …' : `Do it to ${on}`}
+          {treating.isPending ? 'Doing it …' : `Do it to ${on}`}
         </Button>
         <a
           className={buttonClass('quiet')}
