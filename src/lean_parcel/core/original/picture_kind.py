@@ -70,8 +70,9 @@ def classify(pixels: U8) -> PictureKind:
 
 
 def formats_for(source: Source) -> tuple[Format, ...]:
-    """The formats that suit the picture of an original: all, but for PNG of a photograph, which
-    came last at equal bytes in every one that was tried."""
+    """The formats that suit the picture of an original: all, but for PNG of a photograph: of the
+    seven among the demo photos it came last, by 14 to 26 of likeness (`lean-parcel fit *.jpg
+    --width 800 --limit 60kB --likeness best --formats jpeg,png,webp,avif`)."""
     return tuple(name for name in FORMATS if name != "png" or not source.is_photograph)
 
 
