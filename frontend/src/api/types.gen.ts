@@ -5356,7 +5356,7 @@ export interface components {
         /**
          * Lean Parcel treatment
          * @description A treatment of Lean Parcel: framing and aim under a name. `single` has what depends on one
-         *     picture, and is usually left out; `by_picture` leaves formats to each picture.
+         *     picture, and is usually left out.
          */
         TreatmentFile: {
             /**
@@ -5377,11 +5377,6 @@ export interface components {
             aim: components["schemas"]["Aim"];
             /** @default null */
             single: components["schemas"]["Single"] | null;
-            /**
-             * By Picture
-             * @default false
-             */
-            by_picture: boolean;
         };
         /**
          * TreatmentResponse
