@@ -11,7 +11,6 @@ from benchmarks import (
     batches,
     damage,
     deliveries,
-    encodes_per_fit,
     exhaustive,
     four_formats,
     large_photo,
@@ -36,22 +35,6 @@ LIMITS_BYTES = (40_000, 120_000)
 EXHAUSTED = ("dusk-window.jpg", "opening-hours.jpg")
 TUNED = "speckled-glaze.jpg"
 console = Console(width=132)
-
-
-def show_encodes(files: dict[str, bytes]) -> None:
-    """Encodes per fit."""
-    table = Table(title="Encodes per fit, one mode and pixel count", title_justify="left")
-    for heading in ("scale", "fits", "ours, mean", "ours, most", "bisection", "ratio"):
-        table.add_column(heading, justify="left" if heading == "scale" else "right")
-    rows = encodes_per_fit.measure(files)
-    for row in rows:
-        ratio = f"{row.bisection / row.ours:.2f}"
-        numbers = (f"{row.ours:.2f}", str(row.most), f"{row.bisection:.2f}", ratio)
-        table.add_row(row.scale, str(row.fits), *numbers)
-    ours, halving = mean(row.ours for row in rows), mean(row.bisection for row in rows)
-    fits = sum(row.fits for row in rows)
-    table.add_row("all", str(fits), f"{ours:.2f}", "", f"{halving:.2f}", f"{halving / ours:.2f}")
-    console.print(table)
 
 
 def show_four_formats(files: dict[str, bytes]) -> None:
@@ -336,7 +319,6 @@ def main() -> None:
     show_likeness(files)
     damage.show(console)
     show_four_formats(files)
-    show_encodes(files)
     show_latency("From adding a demo photo; a drag's part in sight / its file", demo_files())
     show_latency("The same with synthetic photos of 12 megapixels", synthetic_files())
     show_spots_on_screen(files)

@@ -6,13 +6,14 @@ from dataclasses import dataclass
 
 from benchmarks.carrying_out import carry_out
 from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.formats import FORMATS
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.search.by_limit.search import search_by_limit
 from lean_parcel.core.search.ladder import SearchInput
-from lean_parcel.core.search.scales import scales_of
+from lean_parcel.core.search.modes import modes_of
+from lean_parcel.core.search.search import search_in_format
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import encode_task, measure_ladder_task
 from lean_parcel.work.tasks.framing import frame_task
@@ -57,11 +58,11 @@ def _of_photo(name: str, data: bytes) -> list[Row]:
     encoder_input = EncoderInput(pixels_png=framed.pixels_png)
     search_input = measure_ladder_task(encoder_input, framed.search_input)
     measurements = _Measurements(encoder_input)
-    scales = [scale for each in FORMATS for scale in scales_of(each, search_input, BACKGROUND)]
+    modes = [mode for each in FORMATS for mode in modes_of(each, search_input, BACKGROUND)]
     space = [
-        scale.trial(step, rung)
-        for scale, rung in itertools.product(scales, search_input.rungs)
-        for step in range(len(scale.qualities))
+        mode.trial(step, rung)
+        for mode, rung in itertools.product(modes, search_input.rungs)
+        for step in range(len(mode.qualities))
     ]
     rows = []
     for limit_bytes in LIMITS_BYTES:
@@ -84,9 +85,10 @@ def _searched(
     search_input: SearchInput, limit_bytes: int, measurements: _Measurements
 ) -> tuple[float, int]:
     """The best likeness over all formats, and the encodes that were asked for."""
+    aim = Aim(place=Place(css_width_px=WIDTH_PX), limit_bytes=limit_bytes)
     best, all_encodes = float("-inf"), 0
     for name in FORMATS:
-        search = search_by_limit(name, search_input, limit_bytes, BACKGROUND)
+        search = search_in_format(name, search_input, aim, BACKGROUND)
         candidate, encodes = carry_out(search, measurements.of)
         all_encodes += encodes
         if candidate.meets_aim:

@@ -2,13 +2,13 @@
 
 import io
 import time
+from bisect import bisect_right
 from collections.abc import Callable
 from concurrent.futures import Executor
 from dataclasses import dataclass
 
 from PIL import Image
 
-from benchmarks.encodes_per_fit import Bisection
 from benchmarks.fitting import fit_file
 from benchmarks.photos import framed
 from lean_parcel.core.decisions.aim import Aim
@@ -54,11 +54,13 @@ def bisect_task(photo: bytes, photo_name: str, name: Format, limit_bytes: int) -
     pixels = framed(photo, photo_name, WIDTH_PX)
     image, steps = Image.fromarray(pixels), STEPS[name]
     files: dict[int, bytes] = {}
-    bisection = Bisection(len(steps), limit_bytes)
-    while (step := bisection.next_step()) is not None:
+
+    def size_bytes(step: int) -> int:
         files[step] = pillow_file(image, name, steps[step])
-        bisection.add(step, len(files[step]))
-    return Reference(pixels).likeness(decode(files[max(0, bisection.below)]))
+        return len(files[step])
+
+    fitting = bisect_right(range(len(steps)), limit_bytes, key=size_bytes) - 1
+    return Reference(pixels).likeness(decode(files[max(0, fitting)]))
 
 
 def measure(executor: Executor, photo: bytes, photo_name: str, limit_bytes: int) -> Row:

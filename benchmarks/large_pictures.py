@@ -47,7 +47,7 @@ def measure() -> list[Row]:
 
 def _measured(name: str, data: bytes, aim: Aim) -> Row:
     brief, brief_s = _fitted(name, data, aim)
-    with patch("lean_parcel.core.search.scales.has_part", lambda full: False):
+    with patch("lean_parcel.core.search.search.has_part", lambda full: False):
         usual, usual_s = _fitted(name, data, aim)
     return Row(
         picture=name,

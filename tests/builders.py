@@ -16,7 +16,7 @@ from lean_parcel.core.framing.frame import frame_photo
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits, Source
-from lean_parcel.core.search.curves import USUAL_GRAIN
+from lean_parcel.core.search.calibrated import USUAL_GRAIN
 from lean_parcel.core.search.ladder import Rung
 
 pillow_heif.register_heif_opener()

@@ -87,4 +87,4 @@ def test_wrong_usage_is_told(folder: Path, tmp_path: Path) -> None:
 def test_a_limit_that_is_not_met_has_its_own_status(folder: Path, tmp_path: Path) -> None:
     result = run(folder, "--out", tmp_path / "out", "--width", 90, "--limit", "40")
     assert result.exit_code == 4
-    assert "over its limit; not written" in result.stdout
+    assert "misses its aim; not written" in result.stdout

@@ -301,10 +301,11 @@ def _print_total(packed: list[Packed], seconds: float, *, as_json: bool) -> None
         }
         click.echo(json.dumps({"total": total}))
         return
+    looks = "" if worst is None else f", worst likeness {likeness_number(worst)}"
+    photos = "1 photo" if len(packed) == 1 else f"{len(packed)} photos"
     click.echo(
-        f"{len(packed)} photos, {failed} failed:"
-        f" {format_size(source_bytes)} to {format_size(size_bytes)}"
-        f"{f', worst likeness {worst:.1f}' if worst is not None else ''}, {seconds:.0f} s"
+        f"{photos}, {failed} failed: {format_size(source_bytes)} to {format_size(size_bytes)}"
+        f"{looks}, {seconds:.0f} s"
     )
 
 

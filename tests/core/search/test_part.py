@@ -15,9 +15,8 @@ from lean_parcel.core.encoding.settings import (
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.picture.resample import reduce
 from lean_parcel.core.picture.serialisation import decode, lossless_png
-from lean_parcel.core.search.ladder import PartTrial, SearchInput
+from lean_parcel.core.search.ladder import SearchInput
 from lean_parcel.core.search.part import Part, has_part
-from lean_parcel.core.search.scales import scales_of
 from lean_parcel.core.search.sizing import first_input, measured_input
 from tests.builders import photo, rung
 
@@ -99,16 +98,3 @@ def test_pictures_that_are_large_enough_have_a_part(
     width_px: int, height_px: int, is_large: bool
 ) -> None:
     assert has_part(rung(width_px, height_px)) == is_large
-    search_input = SearchInput(rungs=(rung(width_px, height_px),), is_transparent=False)
-    for name in ("jpeg", "avif", "png"):
-        for scale in scales_of(name, search_input, "#ffffff"):  # type: ignore[arg-type]
-            trial = scale.survey_trial(20, search_input.rungs[0])
-            assert isinstance(trial, PartTrial) == is_large
-            first = scale.first_trial(20, search_input.rungs[0])
-            assert isinstance(first, PartTrial) == (is_large and name == "avif")
-
-
-def test_a_transparent_picture_is_drafted_whole() -> None:
-    search_input = SearchInput(rungs=(rung(1500, 1000),), is_transparent=True)
-    (scale, _) = scales_of("webp", search_input, "#ffffff")
-    assert not scale.by_part

@@ -7,13 +7,14 @@ import pytest
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import settings_values
 from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.framing.place import Place
 from lean_parcel.core.picture.serialisation import lossless_png
-from lean_parcel.core.search.by_likeness import search_by_likeness
-from lean_parcel.core.search.by_limit.search import search_by_limit
 from lean_parcel.core.search.ladder import PartTrial, SearchInput
 from lean_parcel.core.search.protocol import FormatSearch
+from lean_parcel.core.search.search import search_in_format
 from lean_parcel.core.search.sizing import first_input
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import encode_task, measure_ladder_task
@@ -37,13 +38,17 @@ CURVES: dict[str, tuple[SearchInput, Encoder]] = {
     "soft": (_with_ceilings(98, 92, 80, 70), fake_encoder),
     "large": large(4),
 }
-LIMITS = (900, 5_000, 12_000, 26_000, 72_000, 200_000)
-LIKENESSES = (45.0, 68.0, 80.0, 88.5, 95.0)
+PLACE = Place(css_width_px=1000)
+AIMS = (
+    *(Aim(place=PLACE, limit_bytes=each) for each in (900, 12_000, 72_000, 200_000)),
+    *(Aim(place=PLACE, likeness=each) for each in (45.0, 80.0, 95.0)),
+    *(Aim(place=PLACE, limit_bytes=each, likeness=90.0) for each in (26_000, 200_000)),
+)
 
 
 @pytest.mark.parametrize("of", CURVES)
 def test_along_curves(of: str, recorded: Recorded) -> None:
-    recorded({name: _traces(name, *CURVES[of], LIMITS, LIKENESSES) for name in FORMATS})
+    recorded({name: _traces(name, *CURVES[of], AIMS) for name in FORMATS})
 
 
 @pytest.mark.parametrize(
@@ -63,23 +68,21 @@ def test_of_pictures(pixels: U8, recorded: Recorded) -> None:
     def encoder(trial: Trial) -> Measured:
         return encode_task(encoder_input, trial).measured
 
-    limits = (of.rungs[0].probe_size_bytes // 2,)
-    traces = {name: _traces(name, of, encoder, limits, (75.0,)) for name in FORMATS}
+    half = of.rungs[0].probe_size_bytes // 2
+    chosen = (Aim(place=PLACE, limit_bytes=half), Aim(place=PLACE, likeness=75))
+    traces = {name: _traces(name, of, encoder, chosen) for name in FORMATS}
     recorded({"ladder": of, **traces})
 
 
 def _traces(
-    name: Format,
-    of: SearchInput,
-    encoder: Encoder,
-    limits: Sequence[int],
-    likenesses: Sequence[float],
+    name: Format, of: SearchInput, encoder: Encoder, chosen: Sequence[Aim]
 ) -> dict[str, object]:
-    by_limit = {at: _trace(search_by_limit(name, of, at, "#ffffff"), encoder) for at in limits}
-    by_likeness = {
-        at: _trace(search_by_likeness(name, of, at, "#ffffff"), encoder) for at in likenesses
+    return {
+        f"at most {aim.limit_bytes} B, likeness {aim.likeness}": _trace(
+            search_in_format(name, of, aim, "#ffffff"), encoder
+        )
+        for aim in chosen
     }
-    return {"by limit": by_limit, "by likeness": by_likeness}
 
 
 def _trace(search: FormatSearch, encoder: Encoder) -> dict[str, object]:

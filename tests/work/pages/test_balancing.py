@@ -149,7 +149,7 @@ def test_a_balance_says_in_a_sentence_how_it_stands(workspace: Workspace, ids: l
 
     assert "miss" in told(7_000)
     too_little = told(600)
-    assert re.match(r"[\d.]+ k?B too little for that. 1.png needs the most, ", too_little)
+    assert re.match(r"[\d.]+ k?B too little for that. \d.png needs the most, ", too_little)
     measured(workspace, BalanceWish(objective="all", spend_bytes=20_000))
     assert told(20_000) == "All that decides is measured."
     workspace.page_editing.do(page_acts.add_page("Empty"))
@@ -213,7 +213,7 @@ def test_who_weighs_more_gets_more(workspace: Workspace, ids: list[int], number:
 def test_a_photo_s_own_likeness_takes_the_place_of_that_of_all(
     workspace: Workspace, ids: list[int]
 ) -> None:
-    wish = BalanceWish(objective="all", least_likeness=30.0, spend_bytes=3_500)
+    wish = BalanceWish(objective="all", least_likeness=30.0, spend_bytes=2_900)
     before = [each.after.measured.likeness for each in workspace.balancing.view(PAGE, wish).photos]
     for own in (min(90.0, before[0] + 8), 0.0):
         workspace.page_editing.do(page_acts.set_shares((ids[0],), {"least_likeness": own}))
@@ -241,11 +241,11 @@ def test_what_nothing_measured_meets_is_said(workspace: Workspace, ids: list[int
 def test_a_budget_that_is_too_small_says_by_how_much_and_what_would_fit(
     workspace: Workspace, ids: list[int]
 ) -> None:
-    wish = BalanceWish(least_likeness=80, spend_bytes=3_500)
+    wish = BalanceWish(least_likeness=80, spend_bytes=2_900)
     view = workspace.balancing.view(PAGE, wish)
-    assert view.missing_bytes == view.spent_bytes - 3_500 > 0
+    assert view.missing_bytes == view.spent_bytes - 2_900 > 0
     assert view.reachable_likeness is not None
-    fitting = BalanceWish(least_likeness=view.reachable_likeness, spend_bytes=3_500)
+    fitting = BalanceWish(least_likeness=view.reachable_likeness, spend_bytes=2_900)
     assert workspace.balancing.view(PAGE, fitting).missing_bytes == 0
     enough = BalanceWish(least_likeness=80, spend_bytes=view.spent_bytes)
     assert workspace.balancing.view(PAGE, enough).missing_bytes == 0

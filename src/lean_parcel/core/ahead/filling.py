@@ -2,7 +2,6 @@
 shows what other limits would come to."""
 
 import math
-from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from itertools import pairwise
@@ -11,10 +10,9 @@ from lean_parcel.core.candidates.trial import Measured, Trial
 from lean_parcel.core.encoding.qualities import QUALITIES, at_quality, quality_of
 from lean_parcel.core.encoding.settings import PassThrough, draft_settings
 from lean_parcel.core.likeness.levels import LEVELS, NO_CHANGE
-from lean_parcel.core.search.curves import START_QUALITY
 from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.core.search.modes import may_draft
 from lean_parcel.core.search.protocol import TrialSearch
-from lean_parcel.core.search.scales import may_draft
 
 #: A curve goes from about the best level of likeness to below the last.
 _BEST, _RUIN = NO_CHANGE - 2, LEVELS[-1].least
@@ -40,8 +38,7 @@ def filled(
         for trial, measured in known.items()
         if (quality := _quality_on(trial, on_curve)) in steps
     }
-    first = bisect_left(steps, START_QUALITY[settings.format])
-    step: int | None = min(points, default=first)
+    step: int | None = min(points, default=len(steps) // 2)
     while step is not None:
         if step not in points:
             drafted = replace(on_curve, settings=at_quality(settings, steps[step]))

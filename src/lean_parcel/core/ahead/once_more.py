@@ -1,8 +1,8 @@
 """Trying a candidate once more with the slowest settings, and spending what they save on the next
-steps; and what is left of a limit then, on a step or pixels more."""
+steps."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 
 from lean_parcel.core.candidates.ranking import judged, ranked
@@ -11,9 +11,6 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.held import with_held
 from lean_parcel.core.encoding.qualities import neighbour
 from lean_parcel.core.encoding.settings import PassThrough, slow_settings
-from lean_parcel.core.search.by_limit.fitting import LEAST_LEFT, SLIGHTLY, filled_up
-from lean_parcel.core.search.by_limit.limit_search import LimitSearch
-from lean_parcel.core.search.ladder import Rung, rung_between
 from lean_parcel.core.search.protocol import TrialSearch
 
 #: What a step changes where that was not measured: bytes by this factor, likeness by this much.
@@ -23,17 +20,12 @@ _MOST_STEPS = 3
 
 
 def once_more(
-    found: Candidate, aim: Aim, rungs: Sequence[Rung], known: Mapping[Trial, Measured]
+    found: Candidate, aim: Aim, known: Mapping[Trial, Measured]
 ) -> TrialSearch[Candidate | None]:
-    """The search for a better candidate, given what was measured of others; None where there is
-    none. Asks for eight trials at most."""
+    """The search for a better candidate of the same pixels, given what was measured of others: a
+    lighter one where it looks as it should, else one that looks better. None where there is none.
+    Asks for three trials at most."""
     tried = yield from _with_all_effort(found, aim, known)
-    if aim.limit_bytes and not aim.is_enough(found.measured.likeness):
-        usual = _known(found.trial, 1, known) or found.measured
-        best = ranked([found, *tried], aim)[0]
-        is_there = aim.is_enough(best.measured.likeness)
-        if usual.size_bytes <= SLIGHTLY * aim.limit_bytes and not is_there:
-            tried += yield from _with_the_rest(best, aim.limit_bytes, aim, rungs)
     best = ranked([found, *tried], aim)[0]
     return best if best is not found and best.meets_aim else None
 
@@ -41,8 +33,6 @@ def once_more(
 def _with_all_effort(
     found: Candidate, aim: Aim, known: Mapping[Trial, Measured]
 ) -> TrialSearch[list[Candidate]]:
-    """Candidates of the same pixels with the slowest settings: lighter ones where it looks as it
-    should, else better ones."""
     trial = _slowly(found.trial, aim)
     if trial is None:
         return []
@@ -59,24 +49,6 @@ def _with_all_effort(
         if tried[-1].meets_aim and (not is_enough or aim.is_enough(looks)):
             break
     return tried
-
-
-def _with_the_rest(
-    best: Candidate, limit_bytes: int, aim: Aim, rungs: Sequence[Rung]
-) -> TrialSearch[list[Candidate]]:
-    """The next step, and where that does not fit, what uses the rest of the limit otherwise."""
-    above = _moved(best.trial, 1)
-    is_full = best.measured.size_bytes > (1 - LEAST_LEFT) * limit_bytes
-    if is_full or above is None or not best.meets_aim:
-        return []
-    above = _slowly(above, aim) or above
-    beyond = judged(above, (yield above), aim)
-    if beyond.meets_aim:
-        return [beyond]
-    made = {best.trial: best.measured, above: beyond.measured}
-    state = LimitSearch(limit_bytes=limit_bytes, rungs=rungs, made=made)
-    rung = rung_between(rungs, best.trial.width_px)
-    return [(yield from filled_up(best, rung, state))]
 
 
 def _slowly(trial: Trial | None, aim: Aim) -> Trial | None:

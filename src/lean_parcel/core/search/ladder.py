@@ -71,18 +71,6 @@ def part_trial_at(settings: Settings, rung: Rung) -> PartTrial:
 #: all: at 0.95 of the width those of 26 demo photos and made-up pictures were 20 lower on average
 #: than on the line to 100.
 _RISE = 0.5
-#: Widths between measured ones are multiples of this share of the framed width: close limits lead
-#: to the same encodes.
-_GRAIN = 1 / 64
-
-
-def rung_at(rungs: Sequence[Rung], most_px: float) -> Rung:
-    """The largest pixel count of at most this width that a candidate may have, given the measured
-    ones, most pixels first."""
-    measured = (rung.width_px for rung in rungs if rung.width_px <= most_px)
-    grain_px = max(1.0, _GRAIN * rungs[0].width_px)
-    on_grain_px = int(most_px // grain_px * grain_px)
-    return rung_between(rungs, max(*measured, on_grain_px, 1))
 
 
 def rung_between(rungs: Sequence[Rung], width_px: int) -> Rung:

@@ -1,5 +1,5 @@
 """What is done for a photo whose search has ended: the curves of its formats are filled, and then
-its candidates are tried once more with the slowest settings, and with what is left of the limit.
+its candidates are tried once more with the slowest settings.
 
 One task at a time, so that a worker is free for whoever asks for something. Every encode is stored:
 a job that is given up costs what runs, and the next one goes on from there.
@@ -148,7 +148,7 @@ class AheadJob(Job):
         ]
         planned += [
             (
-                asked_once(once_more(judged(e.trial, e.measured, aim), aim, rungs, known), known),
+                asked_once(once_more(judged(e.trial, e.measured, aim), aim, known), known),
                 e.id,
             )
             for e in candidates

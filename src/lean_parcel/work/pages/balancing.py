@@ -63,7 +63,8 @@ class BalancedPhoto:
     @property
     def is_too_unlike(self) -> bool:
         """Whether nothing that it could get has the likeness that it asks for itself."""
-        return self.after.measured.likeness < (self.spot.least_likeness or 0.0)
+        least = self.spot.least_likeness
+        return least is not None and self.after.measured.likeness < least
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -17,9 +17,9 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.errors import LeanParcelError, TaskCrashed
 from lean_parcel.core.formats import Format
 from lean_parcel.core.metadata.embed import SegmentSizes
-from lean_parcel.core.search.by_aim import search_by_aim
 from lean_parcel.core.search.ladder import PartTrial, SearchInput
 from lean_parcel.core.search.protocol import FormatSearch, held_to
+from lean_parcel.core.search.search import search_in_format
 from lean_parcel.work.tasks.encoding import (
     Encoded,
     encode_task,
@@ -106,6 +106,7 @@ class FormatSearches:
         self._background = background
         self._known = dict(known)
         self._sizes = sizes
+        self._quickest = min(aim.formats, key=FORMATS_BY_TIME.index)
         self._searches: dict[Format, _Running] = {}
         #: Every trial that a format has asked for.
         self._asked: dict[Format, set[Trial]] = {name: set() for name in aim.formats}
@@ -118,9 +119,8 @@ class FormatSearches:
         """Begins; what is known already may end searches at once."""
         if self._search_input.is_measured:
             return self._begin_searches()
-        quickest = min(self._aim.formats, key=FORMATS_BY_TIME.index)
-        self._ahead = [next(self._search(quickest))]
-        self._asked[quickest].update(self._ahead)
+        self._ahead = [next(self._search(self._quickest))]
+        self._asked[self._quickest].update(self._ahead)
         return []
 
     @property
@@ -195,7 +195,10 @@ class FormatSearches:
         return events
 
     def _search(self, name: Format) -> FormatSearch:
-        search = search_by_aim(name, self._search_input, self._aim, self._background)
+        opens = name == self._quickest
+        search = search_in_format(
+            name, self._search_input, self._aim, self._background, opens=opens
+        )
         return held_to(search, self._aim.held)
 
     def _advance(self, name: Format) -> list[Event]:
