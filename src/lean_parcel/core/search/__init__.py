@@ -1,5 +1,5 @@
-"""The search in one format for what is aimed for: the lightest file that looks as it should within a
-limit, or else the best looking one.
+"""The search in one format for what is aimed for: the lightest file that looks as it should within
+a limit, or else the best looking one.
 
 Sans I/O: a search is a generator that yields a trial, is sent what was measured of it, and returns
 its candidate (`protocol`). So the same search runs on worker processes and on fake encoders in
