@@ -9,11 +9,16 @@ from hashlib import sha256
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from lean_parcel.store.file import database
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from tests.executors import MEMORY, LentPool
 from tests.recorded import Recorded
+
+# `make fuzz` tries more.
+settings.register_profile("suite", max_examples=50)
+settings.load_profile("suite")
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -10,6 +10,7 @@ import {
   wholeOf,
 } from '@/features/frame/picture/crop-model'
 import { secondsOf } from '@/features/weigh/arrival/lines'
+import { bestWithin, lightestFor } from '@/features/weigh/chart/forecast-model'
 import { toPicture, toPlace } from '@/features/weigh/spots/marks'
 import {
   boxInSight,
@@ -153,4 +154,46 @@ test('marks are kept in the picture and drawn in the place', () => {
 
 test('a file arrives after a round trip, at full speed', () => {
   expect(secondsOf(200_000, { kbit_s: 1_600, round_trip_ms: 150 })).toBeCloseTo(1.15)
+})
+
+describe('a forecast', () => {
+  const curve = (format: 'jpeg' | 'avif', name: string, likenesses: number[]) => ({
+    format,
+    name,
+    points: likenesses.map((likeness, index) => ({
+      size_bytes: 10_000 * 4 ** index,
+      likeness,
+      least: likeness - 5,
+      most: likeness + 5,
+    })),
+  })
+  const both = [curve('jpeg', 'JPEG', [40, 60, 95]), curve('avif', 'AVIF', [50, 80, 90])]
+
+  it.each([
+    [10_000, 50, 'AVIF'],
+    [20_000, 65, 'AVIF'],
+    [160_000, 95, 'JPEG'],
+    [900_000, 95, 'JPEG'],
+  ])('of %i bytes is the best that any format is expected to come to', (bytes, likeness, name) => {
+    const best = bestWithin(both, bytes)
+    expect(best?.likeness).toBeCloseTo(likeness)
+    expect(best?.name).toBe(name)
+  })
+
+  it.each([
+    [80, 40_000, 'AVIF'],
+    [65, 20_000, 'AVIF'],
+    [95, 160_000, 'JPEG'],
+    [30, 10_000, 'JPEG'],
+  ])('of likeness %i is the lightest that is expected to have it', (likeness, bytes, name) => {
+    const lightest = lightestFor(both, likeness)
+    expect(lightest?.size_bytes).toBeCloseTo(bytes)
+    expect(lightest?.name).toBe(name)
+  })
+
+  it('is none where no format is expected to come to it', () => {
+    expect(bestWithin(both, 9_000)).toBeNull()
+    expect(lightestFor(both, 96)).toBeNull()
+    expect(lightestFor([], 50)).toBeNull()
+  })
 })

@@ -249,6 +249,16 @@ def test_an_aim_has_a_limit_and_a_likeness_and_formats_can_be_left_out(page: Pag
     assert all(encode["likeness"] >= 70 for encode in offered)
     assert [e["size_bytes"] for e in offered] == sorted(e["size_bytes"] for e in offered)
     expect(page.get_by_text("enough: 70")).to_be_visible()
+    line = page.get_by_role("slider", name="Enough").bounding_box()
+    assert line
+    page.mouse.move(line["x"] + 30, line["y"] + line["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(line["x"] + 30, line["y"] - 12, steps=4)
+    expect(page.get_by_text(re.compile(r"enough: \d\d, about [\d.]+ k?B as "))).to_be_visible()
+    with page.expect_response("**/aim"):
+        page.mouse.up()
+    wait_until_weighed(page)
+    assert weighing(page)["aim"]["likeness"] > 70
     assert_accessible(aim)
     with page.expect_response("**/aim"):
         aim.get_by_role("button", name="Safe").click()

@@ -16,7 +16,7 @@ from tests.web.steps import own_page
 
 OF_ALL = ("pages", "treatments", "places", "library", "terms", "knobs")
 OF_PAGES = ("delivery", "batch")
-OF_PHOTOS = ("/at/0", "/row", "/findings", "/journal", "/at/100", "/at/200")
+OF_PHOTOS = ("/at/0", "/at/0/forecasts", "/row", "/findings", "/journal", "/at/100", "/at/200")
 
 
 @pytest.fixture(scope="module")

@@ -150,6 +150,7 @@ def test_a_bad_aim_changes_nothing(
         ("get", "/api/framed/7/sharpened"),
         ("patch", "/api/photos/7"),
         ("get", "/api/photos/7/findings"),
+        ("get", "/api/photos/7/at/0/forecasts"),
         ("get", "/api/photos/7/margins"),
         ("post", "/api/photos/7/journal/undo"),
         ("delete", "/api/pages/7"),

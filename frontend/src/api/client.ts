@@ -64,6 +64,7 @@ export type Hunk = Wire['HunkResponse']
 export type Visit = Wire['VisitResponse']
 export type WantedVisit = Wire['VisitRequest']
 export type KeptTreatment = Wire['KeepTreatmentRequest']
+export type Forecast = Wire['ForecastResponse']
 export type Terms = Wire['TermsResponse']
 export type Knob = Wire['Knob']
 export type FormatKnobs = Wire['FormatKnobs']
@@ -221,6 +222,13 @@ export const api = {
   weighing: (photoId: number, density: number, signal: AbortSignal) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/at/{density_percent}', {
+        ...ofPhotoAt(photoId, density),
+        ...until(signal),
+      }),
+    ),
+  forecasts: (photoId: number, density: number, signal: AbortSignal) =>
+    unwrap(
+      client.GET('/api/photos/{photo_id}/at/{density_percent}/forecasts', {
         ...ofPhotoAt(photoId, density),
         ...until(signal),
       }),

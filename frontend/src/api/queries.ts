@@ -74,6 +74,21 @@ export function useFindings({ id, framing, aim, search, candidate_ids }: Weighin
   })
 }
 
+/** Encodes after which a forecast is asked for again. */
+const FORECAST_EVERY = 4
+
+/** What other aims would come to: asked again where it follows from something else, or from some
+ * encodes more. */
+export function useForecasts({ id, density, framing, aim, search, encodes }: Weighing) {
+  const told = search.state === 'done' ? 'all' : Math.floor(encodes.length / FORECAST_EVERY)
+  const { formats, held } = aim
+  return useQuery({
+    queryKey: ['forecasts', id, density, framing, formats, held, told],
+    queryFn: ({ signal }) => api.forecasts(id, density, signal),
+    placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
+  }).data?.formats
+}
+
 export function useJournal(photoId: number) {
   return useQuery({
     queryKey: [...keys.photo(photoId), 'journal'],

@@ -109,6 +109,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/at/{density_percent}/forecasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What other aims would come to, expected and not encoded */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    density_percent: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ForecastsResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/at/{density_percent}/encodes": {
         parameters: {
             query?: never;
@@ -4025,6 +4073,43 @@ export interface components {
              * @default 0.5
              */
             y: number;
+        };
+        /**
+         * ForecastPoint
+         * @description The best likeness to expect at so many bytes; two in three are between `least` and `most`.
+         */
+        ForecastPoint: {
+            /** Size Bytes */
+            size_bytes: number;
+            /** Likeness */
+            likeness: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+        };
+        /**
+         * ForecastResponse
+         * @description What other aims would come to in a format: a curve by rising bytes.
+         */
+        ForecastResponse: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif";
+            /** Name */
+            name: string;
+            /** Points */
+            points: components["schemas"]["ForecastPoint"][];
+        };
+        /**
+         * ForecastsResponse
+         * @description The same in all formats.
+         */
+        ForecastsResponse: {
+            /** Formats */
+            formats: components["schemas"]["ForecastResponse"][];
         };
         /**
          * FormatKnobs

@@ -5,6 +5,7 @@ import pytest
 
 from lean_parcel.core.candidates.trial import Measured
 from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.search.ladder import rungs_between
 from lean_parcel.core.search.modes import modes_of
 from lean_parcel.core.search.picture_model import PictureModel
 from tests.core.search.fake_encoder import SEARCH_INPUT
@@ -13,7 +14,7 @@ RUNGS = SEARCH_INPUT.rungs
 
 
 def model(name: Format) -> PictureModel:
-    return PictureModel(name, modes_of(name, SEARCH_INPUT, "#ffffff"), RUNGS)
+    return PictureModel(name, modes_of(name, SEARCH_INPUT, "#ffffff"), rungs_between(RUNGS))
 
 
 def points(of: PictureModel, mode: int, width_px: int) -> list[int]:
@@ -30,6 +31,11 @@ def test_every_step_of_every_mode_is_there_at_every_width(name: Format) -> None:
     widths = {of.at(point)[2].width_px for point in range(len(of.seconds))}
     assert widths >= {rung.width_px for rung in RUNGS}
     assert (min(widths), max(widths)) == (RUNGS[-1].width_px, RUNGS[0].width_px)
+    there = [
+        of.point(of.at(p)[0], of.at(p)[1], of.at(p)[2].width_px)
+        for p in (0, 321, len(of.seconds) - 1)
+    ]
+    assert there == [0, 321, len(of.seconds) - 1]
     assert len(of.seconds) == len(widths) * sum(len(mode.qualities) for mode in modes)
     assert of.is_full.sum() == sum(len(mode.qualities) for mode in modes)
 

@@ -19,7 +19,7 @@ from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.search.ladder import PartTrial, SearchInput
+from lean_parcel.core.search.ladder import PartTrial, SearchInput, rungs_between
 from lean_parcel.core.search.modes import modes_of
 from lean_parcel.core.search.picture_model import PictureModel
 from lean_parcel.core.search.search import MOST_TRIALS, search_in_format
@@ -56,7 +56,7 @@ def run(
 
 def every(name: Format, of: SearchInput = SEARCH_INPUT) -> list[Trial]:
     """All encodes that a search may make."""
-    model = PictureModel(name, modes_of(name, of, "#ffffff"), of.rungs)
+    model = PictureModel(name, modes_of(name, of, "#ffffff"), rungs_between(of.rungs))
     at = map(model.at, range(len(model.seconds)))
     return [mode.trial(step, rung) for mode, step, rung in at]
 
@@ -109,7 +109,9 @@ def test_whatever_the_encoders_do_the_best_of_what_was_measured_is_offered_and_i
 @cache
 def drawn(name: Format, seed: int) -> dict[Trial, Measured]:
     """All files of a picture that differs from the average one as calibration knows them to."""
-    model = PictureModel(name, modes_of(name, SEARCH_INPUT, "#ffffff"), SEARCH_INPUT.rungs)
+    model = PictureModel(
+        name, modes_of(name, SEARCH_INPUT, "#ffffff"), rungs_between(SEARCH_INPUT.rungs)
+    )
     chance = np.random.default_rng(seed)
     for point in chance.integers(0, len(model.seconds), 5):
         size, damage = (

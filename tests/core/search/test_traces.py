@@ -40,9 +40,11 @@ CURVES: dict[str, tuple[SearchInput, Encoder]] = {
 }
 PLACE = Place(css_width_px=1000)
 AIMS = (
-    *(Aim(place=PLACE, limit_bytes=each) for each in (900, 12_000, 72_000, 200_000)),
-    *(Aim(place=PLACE, likeness=each) for each in (45.0, 80.0, 95.0)),
-    *(Aim(place=PLACE, limit_bytes=each, likeness=90.0) for each in (26_000, 200_000)),
+    Aim(place=PLACE, limit_bytes=900),
+    Aim(place=PLACE, limit_bytes=72_000),
+    Aim(place=PLACE, likeness=45.0),
+    Aim(place=PLACE, likeness=80.0),
+    Aim(place=PLACE, limit_bytes=26_000, likeness=90.0),
 )
 
 

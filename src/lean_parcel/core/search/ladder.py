@@ -73,6 +73,21 @@ def part_trial_at(settings: Settings, rung: Rung) -> PartTrial:
 _RISE = 0.5
 
 
+#: Widths between measured ones are multiples of this share of the framed width: close limits lead
+#: to the same encodes.
+_GRAIN = 1 / 32
+
+
+def rungs_between(rungs: Sequence[Rung]) -> list[Rung]:
+    """The pixel counts that a candidate may have, fewest first, given the measured ones, most
+    first."""
+    full, fewest = rungs[0], rungs[-1]
+    count = round(1 / _GRAIN) if len(rungs) > 1 else 0
+    on_grain = {max(1, round(full.width_px * each * _GRAIN)) for each in range(1, count)}
+    widths = {rung.width_px for rung in rungs} | {w for w in on_grain if w > fewest.width_px}
+    return [rung_between(rungs, width) for width in sorted(widths)]
+
+
 def rung_between(rungs: Sequence[Rung], width_px: int) -> Rung:
     """A pixel count between measured ones: what is known of its neighbours, interpolated over the
     logarithm of the width, so that its ceiling is an estimate."""

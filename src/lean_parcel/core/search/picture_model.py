@@ -7,7 +7,9 @@ pixel counts.
 """
 
 import math
+from bisect import bisect_right
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -23,33 +25,29 @@ from lean_parcel.core.search.calibrated import (
     SECONDS_A_MEGAPIXEL,
     USUAL_GRAIN,
 )
-from lean_parcel.core.search.ladder import Rung, rung_between
+from lean_parcel.core.search.ladder import Rung
 from lean_parcel.core.search.modes import Mode
 from lean_parcel.core.search.process import Points, Process
 
-#: Widths between measured ones are multiples of this share of the framed width: close limits lead
-#: to the same encodes.
-_GRAIN = 1 / 32
 #: Less damage of encoding than this counts as this much: it is what a lossless file has.
 LEAST_DAMAGE = 0.3
 
 
 class PictureModel:
     """See the module. All arrays are float64 (N,) over the points: every step of every mode at
-    every width that a candidate may have."""
+    every rung, those given fewest pixels first."""
 
     def __init__(self, name: Format, modes: Sequence[Mode], rungs: Sequence[Rung]) -> None:
-        self._modes, self._rungs = modes, _between(rungs)
-        full = rungs[0]
-        self._at = [
-            (mode, rung, step)
-            for mode in range(len(modes))
-            for rung in range(len(self._rungs))
-            for step in range(len(modes[mode].qualities))
-        ]
-        mode, rung, _ = np.array(self._at).T
+        self._modes, self._rungs = modes, rungs
+        full = rungs[-1]
+        steps = [len(each.qualities) for each in modes]
+        #: The first point of each mode; its points go by rung, and then by step.
+        self._firsts = [0, *np.cumsum(len(rungs) * np.array(steps)).tolist()]
+        mode = np.repeat(np.arange(len(modes)), np.diff(self._firsts))
+        rung = np.concatenate([np.repeat(np.arange(len(rungs)), each) for each in steps])
         grain = math.log(full.quick_png_size_bytes / full.probe_size_bytes) - USUAL_GRAIN
-        curve = np.concatenate([np.tile(_curve(each), len(self._rungs)) for each in modes], axis=1)
+        curves = [_curve(each.name, tuple(each.qualities)) for each in modes]
+        curve = np.concatenate([np.tile(each, len(rungs)) for each in curves], axis=1)
         at = self._rungs
         probe = np.log([each.probe_size_bytes for each in at])[rung]
         self._log_bytes = probe + curve[0] + grain * curve[1]
@@ -62,7 +60,7 @@ class PictureModel:
         #: Where all pixels are sent.
         self.is_full = rung == len(at) - 1
         points = Points(
-            mode=mode,
+            mode=mode.astype(np.float64),
             distance=curve[0] - MIDDLE,
             log_width=np.log([each.width_px / full.width_px for each in at])[rung],
             softness=np.log([1 + (100 - each.ceiling) / 10 for each in at])[rung],
@@ -73,8 +71,16 @@ class PictureModel:
 
     def at(self, point: int) -> tuple[Mode, int, Rung]:
         """The mode, step and rung of a point."""
-        mode, rung, step = self._at[point]
-        return self._modes[mode], step, self._rungs[rung]
+        index = bisect_right(self._firsts, point) - 1
+        mode = self._modes[index]
+        rung, step = divmod(point - self._firsts[index], len(mode.qualities))
+        return mode, step, self._rungs[rung]
+
+    def point(self, mode: Mode, step: int, width_px: int) -> int:
+        """The point of a step of a mode at the rung of a width, which is one of those given."""
+        first: int = self._firsts[self._modes.index(mode)]
+        rung = [each.width_px for each in self._rungs].index(width_px)
+        return first + rung * len(mode.qualities) + step
 
     def observe(self, point: int, measured: Measured, *, is_draft: bool) -> None:
         """Takes in what an encode came to, or a draft of it."""
@@ -127,20 +133,11 @@ def damage_power(likeness: F64) -> F64:
     return power
 
 
-def _between(rungs: Sequence[Rung]) -> list[Rung]:
-    """The pixel counts that a candidate may have, fewest first."""
-    full, fewest = rungs[0], rungs[-1]
-    measured = {rung.width_px for rung in rungs}
-    count = round(1 / _GRAIN) if len(rungs) > 1 else 0
-    on_grain = {max(1, round(full.width_px * each * _GRAIN)) for each in range(1, count)}
-    widths = sorted(measured | {width for width in on_grain if width > fewest.width_px})
-    return [rung_between(rungs, width) for width in widths]
-
-
-def _curve(mode: Mode) -> F64:
+@lru_cache
+def _curve(name: str, qualities: tuple[int, ...]) -> F64:
     """The calibrated curve of a mode, (4, steps): log bytes over the probe's, and how they rise
     with grain; log damage, and the same of that."""
-    knots = np.array(CURVES[mode.name])
-    steps = [mode.qualities.index(int(quality)) for quality in knots[:, 0]]
-    every = range(len(mode.qualities))
+    knots = np.array(CURVES[name])
+    steps = [qualities.index(int(quality)) for quality in knots[:, 0]]
+    every = range(len(qualities))
     return np.array([np.interp(every, steps, knots[:, each]) for each in range(1, 5)])

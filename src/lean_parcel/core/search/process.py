@@ -96,9 +96,9 @@ class Process:
         own = [noise + each.own**2 for each in self._errors]
         shared = [each.shared for each in self._errors]
         among = self._across[self._observed] + np.diag(own) + np.outer(shared, shared)
-        weights = np.linalg.solve(among, self._across.T)
-        self.mean = np.asarray(self._residuals) @ weights
-        explained = np.einsum("no,on->n", self._across, weights)
+        inverse = np.linalg.inv(among)
+        self.mean = self._across @ (inverse @ self._residuals)
+        explained = np.einsum("no,no->n", self._across @ inverse, self._across)
         self.deviation = np.sqrt(np.maximum(self._variance - explained, 0) + noise)
 
     def covariance(self, point: int) -> F64:

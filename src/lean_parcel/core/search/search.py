@@ -20,7 +20,7 @@ from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.formats import Format
-from lean_parcel.core.search.ladder import SearchInput
+from lean_parcel.core.search.ladder import SearchInput, rungs_between
 from lean_parcel.core.search.modes import may_draft, modes_of
 from lean_parcel.core.search.part import has_part
 from lean_parcel.core.search.picture_model import PictureModel
@@ -56,7 +56,7 @@ def search_in_format(
     asked for twice."""
     modes = modes_of(name, search_input, background)
     rungs = search_input.rungs
-    model = PictureModel(name, modes, rungs)
+    model = PictureModel(name, modes, rungs_between(rungs))
     by_part = search_input.is_measured and not search_input.is_transparent and has_part(rungs[0])
     with_less_effort = may_draft(name, search_input)
     found: list[Candidate] = []

@@ -29,6 +29,7 @@ from lean_parcel.web.responses.photo.damage import DamageResponse
 from lean_parcel.web.responses.photo.encodes import (
     ArrivalResponse,
     EncodeResponse,
+    ForecastsResponse,
     GlimpseResponse,
 )
 from lean_parcel.web.responses.photo.findings import FindingsResponse, MarginsResponse
@@ -79,6 +80,12 @@ def show_photo(photo_id: int, density_percent: int) -> PhotoResponse:
     view = workspace().viewing.photo(photo_id, density_percent / 100)
     workspace().looking.look(view)
     return PhotoResponse.of(view)
+
+
+@routes.route("get", f"/<int:photo_id>/{_AT}/forecasts")
+def list_forecasts(photo_id: int, density_percent: int) -> ForecastsResponse:
+    """What other aims would come to, expected and not encoded."""
+    return ForecastsResponse.of(workspace().viewing.forecasts(photo_id, density_percent / 100))
 
 
 @routes.route("post", f"/<int:photo_id>/{_AT}/encodes")

@@ -18,11 +18,13 @@ from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.framing.framing import background_behind
 from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
 from lean_parcel.core.original.margins import photo_margins
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import shown_size_px
+from lean_parcel.core.search.forecast import ForecastPoint, forecast
 from lean_parcel.store import blobs, encodes, framed, inspections, journal, photos, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database
@@ -195,6 +197,21 @@ class Viewing:
             photo.source, plan.box.width_px * plan.box.height_px, plan.width_px * plan.height_px
         )
         return (found[0], surplus, *found[1:]), inspection
+
+    def forecasts(
+        self, photo_id: int, density: float = OWN
+    ) -> dict[Format, tuple[ForecastPoint, ...]]:
+        """What other aims would come to in each format, given what was encoded; nothing until the
+        ladder is measured. Raises NotFoundError."""
+        view = self.photo(photo_id, density)
+        row, state = view.framed, view.state
+        if row is None or not row.search_input.is_measured:
+            return {}
+        of = row.search_input
+        behind = background_behind(state.framing, is_transparent=of.is_transparent)
+        made = {encode.trial: encode.measured for encode in view.encodes.made}
+        aim = state.aim
+        return {name: forecast(name, of, made, behind, aim.held) for name in aim.formats}
 
     def margins(self, photo_id: int) -> Box | None:
         """What lies inside the photo's empty margins, in the turned picture; None without any."""

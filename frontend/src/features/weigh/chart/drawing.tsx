@@ -1,14 +1,16 @@
 import { useId } from 'react'
 
-import { api, type Encode, type Weighing } from '@/api/client'
-import { useKnobs, usePhotoAct } from '@/api/queries'
+import { api, type Encode, type Forecast, type Weighing } from '@/api/client'
+import { useForecasts, useKnobs, usePhotoAct } from '@/api/queries'
 import { useDraft } from '@/ui/fields/use-draft'
-import { countWords, limitWords } from '@/words'
+import { countWords, limitWords, sizeWords } from '@/words'
 
 import type { Tuning } from '../tuning/use-tuning'
 import { Axes } from './axes'
 import { type Plot, scalesFor } from './chart-model'
 import { Edges } from './edges'
+import { bestWithin, lightestFor } from './forecast-model'
+import { Forecasts } from './forecasts'
 import { Frontier, Knee } from './frontier'
 import { LikenessLine } from './likeness-line'
 import { LimitLine } from './limit-line'
@@ -36,6 +38,10 @@ export function Drawing(props: Props) {
   const limit = useDraft(aim.limit_bytes, (limit_bytes) =>
     act.mutateAsync(() => api.changeAim(weighing.id, { limit_bytes })),
   )
+  const likeness = useDraft(aim.likeness, (wanted) =>
+    act.mutateAsync(() => api.changeAim(weighing.id, { likeness: wanted })),
+  )
+  const forecasts = useForecasts(weighing) ?? []
   const looked = [selected, against].filter((encode) => encode !== undefined)
   const scales = scalesFor(weighing, looked, plot)
   const { x, y } = scales
@@ -69,9 +75,26 @@ export function Drawing(props: Props) {
       </clipPath>
       <Axes plot={plot} scales={scales} />
       <Frontier weighing={weighing} scales={scales} clip={clip} />
-      {aim.likeness !== null && <LikenessLine likeness={aim.likeness} plot={plot} y={y} />}
+      <Forecasts forecasts={forecasts} scales={scales} clip={clip} />
+      {likeness.value !== null && (
+        <LikenessLine
+          value={likeness.value}
+          plot={plot}
+          y={y}
+          expected={likeness.value === aim.likeness ? '' : bytesWords(forecasts, likeness.value)}
+          onShow={likeness.show}
+          onSend={likeness.send}
+        />
+      )}
       {limit.value !== null && (
-        <LimitLine value={limit.value} plot={plot} x={x} onShow={limit.show} onSend={limit.send} />
+        <LimitLine
+          value={limit.value}
+          plot={plot}
+          x={x}
+          expected={limit.value === aim.limit_bytes ? '' : looksWords(forecasts, limit.value)}
+          onShow={limit.show}
+          onSend={limit.send}
+        />
       )}
       <Edges weighing={weighing} scales={scales} clip={clip} />
       {format && isMovable && steps.length > 0 && (
@@ -96,4 +119,16 @@ export function Drawing(props: Props) {
 
 function limitOf({ search }: Weighing): string {
   return search.limit_bytes === null ? 'no limit' : `limit ${limitWords(search.limit_bytes)}`
+}
+
+/** What is to be expected at a limit. */
+function looksWords(forecasts: readonly Forecast[], bytes: number): string {
+  const best = bestWithin(forecasts, bytes)
+  return best ? `, about ${Math.round(best.likeness)} as ${best.name}` : ''
+}
+
+/** What is to be expected for a likeness. */
+function bytesWords(forecasts: readonly Forecast[], likeness: number): string {
+  const lightest = lightestFor(forecasts, likeness)
+  return lightest ? `, about ${sizeWords(Math.round(lightest.size_bytes))} as ${lightest.name}` : ''
 }

@@ -12,12 +12,14 @@ type Props = {
   value: number
   plot: Plot
   x: { (bytes: number): number; invert: (at: number) => number }
+  /** What it is expected to come to while it is moved. */
+  expected: string
   onShow: (bytes: number) => void
   onSend: (bytes: number) => void
 }
 
 /** The limit, to be dragged: a search begins when it is let go. */
-export function LimitLine({ value, plot, x, onShow, onSend }: Props) {
+export function LimitLine({ value, plot, x, expected, onShow, onSend }: Props) {
   const floor = plot.height - plot.bottom
   const right = plot.width - plot.right
   const bind = useDrag(
@@ -53,7 +55,7 @@ export function LimitLine({ value, plot, x, onShow, onSend }: Props) {
         aria-valuemin={1}
         aria-valuemax={Math.round(x.invert(right))}
         aria-valuenow={value}
-        aria-valuetext={limitWords(value)}
+        aria-valuetext={`${limitWords(value)}${expected}`}
         onKeyDown={onKeyDown}
         className="cursor-ew-resize touch-none"
       >
@@ -69,6 +71,7 @@ export function LimitLine({ value, plot, x, onShow, onSend }: Props) {
       </g>
       <text x={at + 7} y={floor - 6} className="pointer-events-none fill-over font-semibold">
         limit {limitWords(value)}
+        <tspan className="font-normal">{expected}</tspan>
       </text>
     </>
   )

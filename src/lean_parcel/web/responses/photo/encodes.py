@@ -1,6 +1,7 @@
 """Encodes."""
 
 import base64
+from collections.abc import Mapping
 
 from pydantic import BaseModel
 
@@ -8,9 +9,10 @@ from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.glimpse import Glimpse
 from lean_parcel.core.encoding.settings import PassThrough, Settings, is_draft, setting_words
-from lean_parcel.core.formats import FORMAT_NAMES, MEDIA_TYPES
+from lean_parcel.core.formats import FORMAT_NAMES, MEDIA_TYPES, Format
 from lean_parcel.core.likeness.levels import likeness_sentence, likeness_words
 from lean_parcel.core.picture.box import Box
+from lean_parcel.core.search.forecast import ForecastPoint
 from lean_parcel.store.encodes import Encode
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.responses.photo.damage import WorstResponse
@@ -84,3 +86,27 @@ class GlimpseResponse(BaseModel):
         """From what tuning gives."""
         data = base64.b64encode(glimpse.data).decode()
         return cls(box=glimpse.box, url=f"data:{MEDIA_TYPES[glimpse.format]};base64,{data}")
+
+
+class ForecastResponse(BaseModel):
+    """What other aims would come to in a format: a curve by rising bytes."""
+
+    format: Format
+    name: str
+    points: tuple[ForecastPoint, ...]
+
+
+class ForecastsResponse(BaseModel):
+    """The same in all formats."""
+
+    formats: list[ForecastResponse]
+
+    @classmethod
+    def of(cls, forecasts: Mapping[Format, tuple[ForecastPoint, ...]]) -> "ForecastsResponse":
+        """From what the workspace expects."""
+        return cls(
+            formats=[
+                ForecastResponse(format=each, name=FORMAT_NAMES[each], points=points)
+                for each, points in forecasts.items()
+            ]
+        )
