@@ -10,7 +10,7 @@ import {
   wholeOf,
 } from '@/features/frame/picture/crop-model'
 import { secondsOf } from '@/features/weigh/arrival/lines'
-import { bestWithin, lightestFor } from '@/features/weigh/chart/forecast-model'
+import { bestWithin, lightestFor } from '@/features/weigh/chart/forecast/read-off'
 import { toPicture, toPlace } from '@/features/weigh/spots/marks'
 import {
   boxInSight,

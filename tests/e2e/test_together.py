@@ -213,7 +213,7 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
 
 def test_long_lists_are_drawn_where_they_are_looked_at(page: Page, server: ServedHere) -> None:
     data = file(photo(12, 8))
-    names = [f"photo-{number:02}.png" for number in range(44)]
+    names = [f"photo-{number:02}.png" for number in range(56)]
     for name in names:
         files = {"photo": {"name": name, "mimeType": "image/png", "buffer": data}}
         sent = page.request.post("/api/photos", multipart=files, headers={"Origin": server.url})
@@ -223,11 +223,11 @@ def test_long_lists_are_drawn_where_they_are_looked_at(page: Page, server: Serve
         page.goto(f"/pages/{pages(page)[0]['id']}{path}")
         table = page.get_by_role("table")
         expect(table.get_by_role("link", name=names[0], exact=True)).to_be_visible()
-        assert 10 < table.get_by_role("row").count() < 40
+        assert 10 < table.get_by_role("row").count() < 50
         expect(last).to_have_count(0)
         page.get_by_role("main").evaluate("frame => { frame.scrollTop = frame.scrollHeight }")
         expect(last).to_be_in_viewport()
-        assert table.get_by_role("row").count() < 40
+        assert table.get_by_role("row").count() < 50
         if not path:
             page.keyboard.press("Control+a")
             bar = page.get_by_role("region", name="Selection")

@@ -56,7 +56,7 @@ def test_a_damaged_block_refuses_no_photo(kind: str, broken: str) -> None:
 def test_any_damaged_segment_of_a_jpeg_refuses_no_photo() -> None:
     data = full_jpeg()
     end = data.index(b"\xff\xdb")  # where its own tables begin
-    for seed in range(60):
+    for seed in range(24):
         chance = random.Random(seed)
         changed = bytearray(data)
         for _ in range(chance.choice((1, 2, 4))):

@@ -1,3 +1,4 @@
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -69,6 +70,26 @@ def test_before_anything_has_ended_the_quickest_format_is_shown(tmp_path: Path) 
     assert shown.id == view.encodes.best_so_far_ids[shown.trial.settings.format]
     executor.let_go()
     settled(workspace, photo_id)
+    workspace.close()
+
+
+def test_nothing_ruined_is_shown_first_while_something_better_may_come(tmp_path: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits())
+    ruined = replace(AIM, limit_bytes=500, likeness=None)
+    photo_id = workspace.adding.add_photo("a.png", file(cutout()), aim=ruined)
+    settled(workspace, photo_id)
+    executor.hold()
+    workspace.deciding.do(photo_id, change_framing({"background": "#102030"}))
+    assert executor.has_held.wait(10)
+    running = workspace.viewing.photo(photo_id)
+    assert running.search.state == "running"
+    assert running.encodes.best_so_far_ids
+    assert running.encodes.default_id is None
+    executor.let_go()
+    ended = settled(workspace, photo_id)
+    assert ended.encodes.default_id == ended.encodes.candidate_ids[0]
+    assert ended.encodes.candidates[0].measured.likeness < 50
     workspace.close()
 
 

@@ -74,7 +74,7 @@ _RISE = 0.5
 
 
 #: Widths between measured ones are multiples of this share of the framed width: close limits lead
-#: to the same encodes.
+#: to the same encodes. Twice as coarse lost 0.05 points (21 pictures, six aims).
 _GRAIN = 1 / 32
 
 

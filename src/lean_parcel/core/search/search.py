@@ -11,7 +11,6 @@ is known. What is offered was encoded and measured.
 
 import math
 from collections.abc import Sequence
-from statistics import NormalDist
 
 import numpy as np
 
@@ -34,13 +33,10 @@ _A_TENTH = 2.0
 _POINTS_A_LOG_BYTE = _A_TENTH / -math.log(0.9)
 #: Encodes and drafts that a search makes at most.
 MOST_TRIALS = 14
-#: An encode that fits less likely than this is not expected to.
-_UNLIKELY = 0.02
 #: Expectations over damage are taken by Gauss and Hermite's rule.
-_NODES, _WEIGHTS = np.polynomial.hermite_e.hermegauss(7)
+_NODES, _WEIGHTS = np.polynomial.hermite_e.hermegauss(5)
 _WEIGHTS = _WEIGHTS / _WEIGHTS.sum()
-_DEVIATIONS = np.linspace(-6, 6, 1201)
-_CUMULATIVE = np.array([NormalDist().cdf(each) for each in _DEVIATIONS])
+_TAIL = (0.319381530, -0.356563782, 1.781477937, -1.821255978, 1.330274429)
 
 
 def search_in_format(
@@ -139,6 +135,9 @@ def _expected_excess(mean: F64, deviation: F64) -> F64:
 
 
 def _cumulative(z: F64) -> F64:
-    """The cumulative distribution of the standard normal."""
-    cumulative: F64 = np.interp(z, _DEVIATIONS, _CUMULATIVE)
-    return cumulative
+    """The cumulative distribution of the standard normal, within 7.5e-8 (Abramowitz and Stegun
+    1964, 26.2.17)."""
+    t = 1 / (1 + 0.2316419 * np.abs(z))
+    powers = t * np.polynomial.polynomial.polyval(t, _TAIL)
+    tail = np.exp(-0.5 * z**2) / math.sqrt(2 * math.pi) * powers
+    return np.where(z < 0, tail, 1 - tail)

@@ -1,6 +1,6 @@
 """What the screens of one photo show."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from sqlite3 import Connection
 
@@ -20,6 +20,7 @@ from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import background_behind
 from lean_parcel.core.framing.plan import Plan
+from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
 from lean_parcel.core.original.margins import photo_margins
 from lean_parcel.core.picture.box import Box
@@ -284,7 +285,9 @@ def _encodes_view(
         made=tuple(made),
         candidate_ids=tuple(ids[candidate.trial] for candidate in candidates),
         best_so_far_ids=best_so_far,
-        default_id=next(iter([*(ids[each.trial] for each in candidates), *first]), None),
+        default_id=_worth_a_look(
+            [*(ids[each.trial] for each in candidates), *first], by_id, search
+        ),
         frontier=tuple(envelope([[e.measured for e in edge] for edge in edges.values()])),
         edge_ids={name: tuple(encode.id for encode in edge) for name, edge in edges.items()},
         knee=KneeView(encode_id=own[bend.index].id, gain_per_doubling=bend.gain_per_doubling)
@@ -338,6 +341,16 @@ def _beyond(enough: Enough | None, aim: Aim) -> Enough | None:
 def _is_limited(best: Candidate, aim: Aim) -> bool:
     """Whether more bytes than it may have would make a difference."""
     return aim.limit_bytes is not None and not aim.is_enough(best.measured.likeness)
+
+
+def _worth_a_look(
+    encode_ids: Sequence[int], by_id: Mapping[int, Encode], search: Search
+) -> int | None:
+    """The encode that the stage begins with, best first: nothing ruined while better ones may
+    come."""
+    is_ended = search.state != "running"
+    worth = (i for i in encode_ids if is_ended or by_id[i].measured.likeness >= LEVELS[-1].least)
+    return next(worth, None)
 
 
 def _best_so_far(made: list[Encode], state: State) -> dict[Format, int]:

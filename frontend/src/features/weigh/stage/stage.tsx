@@ -21,7 +21,7 @@ import { Overlay, OverlayLegend } from './over/overlay'
 import { Pane } from './pane'
 import { ArrivingPicture, CandidatePicture, GlimpsePicture, OriginalPicture } from './picture'
 import { StageToolbar } from './stage-toolbar'
-import { glimpseTag, tagOf } from './tags'
+import { COMING, glimpseTag, tagOf } from './tags'
 import { useLook } from './use-look'
 import { usePan } from './use-pan'
 import { useStageKeys } from './use-stage-keys'
@@ -101,7 +101,9 @@ export function Stage(props: Props) {
     <Overlay {...{ picture, scale, kind }} photoId={weighing.id} encode={shown} />
   )
   const paneProps = { picture, pane, scale, centre, background: backgroundOf(weighing, framed) }
-  const shownTag = shown && glimpse ? glimpseTag(shown) : tagOf(framed, shown)
+  const isComing = !candidate && !isOriginalHeld && weighing.search.state === 'running'
+  const tagOfShown = isComing ? COMING : tagOf(framed, shown)
+  const shownTag = shown && glimpse ? glimpseTag(shown) : tagOfShown
   const left = (
     <Pane
       {...paneProps}

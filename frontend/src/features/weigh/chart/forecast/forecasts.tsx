@@ -3,7 +3,7 @@ import { area, line } from 'd3-shape'
 import type { Forecast } from '@/api/client'
 import { FORMAT_FILLS, FORMAT_STROKES } from '@/ui/format-mark'
 
-import type { Scales } from './chart-model'
+import type { Scales } from '../chart-model'
 
 type Props = { forecasts: readonly Forecast[]; scales: Scales; clip: string }
 type Point = Forecast['points'][number]
@@ -19,7 +19,7 @@ export function Forecasts({ forecasts, scales: { x, y }, clip }: Props) {
     (point) => y(point.least),
     (point) => y(point.most),
   )
-  return forecasts.map(({ format, name, points }) => (
+  return forecasts.map(({ format, points }) => (
     <g key={format} clipPath={`url(#${clip})`} className="pointer-events-none">
       <path d={band(points) ?? ''} className={FORMAT_FILLS[format]} fillOpacity={0.06} />
       <path
@@ -28,9 +28,7 @@ export function Forecasts({ forecasts, scales: { x, y }, clip }: Props) {
         strokeDasharray="3 3"
         strokeOpacity={0.7}
         className={FORMAT_STROKES[format]}
-      >
-        <title>{`${name}, as expected`}</title>
-      </path>
+      />
     </g>
   ))
 }
