@@ -38,7 +38,7 @@ WAYS = {
 def every() -> list[Examined]:
     made_up = pictures()
     chosen = {name: made_up[name] for name in ("noise 2", "gradient 3", "foliage 3")}
-    chosen["kiln-night.jpg"] = demo_pixels("kiln-night.jpg", 480)
+    chosen["kiln-night.jpg"] = demo_pixels("kiln-night.jpg", 640)
     found = []
     for name, picture in chosen.items():
         examiner = Examiner(Reference(picture))
