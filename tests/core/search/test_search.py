@@ -22,7 +22,7 @@ from lean_parcel.core.original.source import Limits
 from lean_parcel.core.search.ladder import PartTrial, SearchInput, rungs_between
 from lean_parcel.core.search.modes import modes_of
 from lean_parcel.core.search.picture_model import PictureModel
-from lean_parcel.core.search.search import MOST_TRIALS, search_in_format
+from lean_parcel.core.search.search import MOST_DRAFTS, MOST_TRIALS, search_in_format
 from lean_parcel.work.tasks.encoder_input import EncoderInput
 from lean_parcel.work.tasks.encoding import encode_task, measure_ladder_task
 from lean_parcel.work.tasks.framing import frame_task
@@ -203,9 +203,18 @@ def test_only_a_large_picture_is_drafted_by_a_part_and_what_is_offered_is_whole(
     assert not any(isinstance(trial, PartTrial) for trial in of_small)
     assert 0 < len(whole) < len(of_large)
     assert found.trial in whole
-    cut_out, _ = replace(of, is_transparent=True), 0
-    _, of_cut_out = run(name, aim, encoder, cut_out)
+    _, of_cut_out = run(name, aim, encoder, replace(of, is_transparent=True))
     assert not any(isinstance(trial, PartTrial) for trial in of_cut_out)
+
+
+@pytest.mark.parametrize("name", FORMATS)
+@pytest.mark.parametrize("kind", ["noise", "steps", "jump"])
+def test_whatever_parts_tell_something_whole_is_made(name: Format, kind: str) -> None:
+    of, _ = large(2)
+    found, made = run(name, Aim(place=PLACE, limit_bytes=90_000), nasty(kind, 5), of)
+    assert len(made) <= MOST_TRIALS
+    assert sum(isinstance(trial, PartTrial) for trial in made) <= MOST_DRAFTS
+    assert not isinstance(found.trial, PartTrial)
 
 
 ODD: dict[str, U8] = {
