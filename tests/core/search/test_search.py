@@ -175,6 +175,16 @@ def test_where_nothing_fits_the_lightest_is_told(name: Format) -> None:
     assert found.measured.size_bytes <= ONE_STEP * lightest.size_bytes
 
 
+def test_of_a_picture_far_heavier_than_expected_the_lightest_is_tried_in_the_end() -> None:
+    def heavy(trial: Trial) -> Measured:
+        made = fake_encoder(trial)
+        return replace(made, size_bytes=40 * made.size_bytes)
+
+    limit_bytes = round(ONE_STEP * min(heavy(trial).size_bytes for trial in every("jpeg")))
+    found, _ = run("jpeg", Aim(place=PLACE, limit_bytes=limit_bytes), heavy)
+    assert found.meets_aim
+
+
 def test_one_that_opens_begins_the_same_before_the_ladder_is_measured() -> None:
     aim = Aim(place=PLACE, limit_bytes=30_000)
     first = replace(SEARCH_INPUT, rungs=SEARCH_INPUT.rungs[:1], is_measured=False)
