@@ -6,7 +6,7 @@ from elsewhere, are kept out, for `fine_grid`. Curves are means over the picture
 as they depend on grain, by least squares; the priors of the two processes have the highest marginal
 likelihood (Rasmussen and Williams 2006, 5.4.1); the power at which damages add is that at which the
 damage of encoding differs least between pixel counts. Run it after a change of an encoder's version
-or settings, or with a new mode: `python -m benchmarks.calibrate_search`, half an hour.
+or settings, or with a new mode: `python -m benchmarks.calibrate_search`.
 """
 
 import math
@@ -29,6 +29,7 @@ from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.picture.serialisation import lossless_png
 from lean_parcel.core.search.ladder import PartTrial, SearchInput, rung_between
 from lean_parcel.core.search.modes import may_draft, modes_of
+from lean_parcel.core.search.picture_model import LEAST_DAMAGE, softness
 from lean_parcel.core.search.process import Points, Prior, Process
 from lean_parcel.core.search.sizing import first_input, measured_input
 from lean_parcel.work.tasks.encoder_input import EncoderInput, reference_of
@@ -61,7 +62,6 @@ _SAMPLE = 45
 _TELLING = 1.1
 #: A picture that a curve hardly tells of counts as so much against its slope with grain.
 _RIDGE = 1.0
-LEAST_DAMAGE = 0.3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -145,7 +145,8 @@ def power(photos: Sequence[Picture]) -> float:
         for photo in photos:
             for row in photo.rows:
                 if row.likeness > 20 and _tells(row):
-                    by_encode[photo.name, row.mode, row.quality].append(_log_damage(row, at))
+                    log_damage = _log_damage(row.likeness, row.ceiling, at)
+                    by_encode[photo.name, row.mode, row.quality].append(log_damage)
         return math.sqrt(np.mean([np.var(each) for each in by_encode.values() if len(each) > 1]))
 
     return round(float(minimize_scalar(spread, bounds=(1, 3), method="bounded").x), 1)
@@ -155,9 +156,9 @@ def _tells(row: Row) -> bool:
     return row.ratio == 1 or 100 - row.likeness > _TELLING * (100 - row.ceiling)
 
 
-def _log_damage(row: Row, at: float) -> float:
+def _log_damage(likeness: float, ceiling: float, at: float) -> float:
     """The natural logarithm of the damage of encoding."""
-    of_encoding = (100 - row.likeness) ** at - (100 - row.ceiling) ** at
+    of_encoding = (100 - likeness) ** at - (100 - ceiling) ** at
     return math.log(max(of_encoding, LEAST_DAMAGE**at)) / at
 
 
@@ -169,7 +170,8 @@ def curves(
     for photo in photos:
         for row in photo.rows:
             if row.ratio == 1:
-                values = (1.0, photo.grain - usual_grain, row.log_bytes, _log_damage(row, at))
+                log_damage = _log_damage(row.likeness, row.ceiling, at)
+                values = (1.0, photo.grain - usual_grain, row.log_bytes, log_damage)
                 by_step[row.mode, row.quality].append(values)
     fitted = defaultdict(list)
     for (mode, quality), told in by_step.items():
@@ -196,7 +198,11 @@ def priors(
             rows = [row for row in photo.rows if row.mode.split()[0] == name and _is_inside(row)]
             of_bytes = [_residual(row, photo, fitted, usual_grain, middle) for row in rows]
             of_damage = [
-                (*point, _log_damage(row, at) - _on_curve(fitted, row, photo, usual_grain)[1])
+                (
+                    *point,
+                    _log_damage(row.likeness, row.ceiling, at)
+                    - _on_curve(fitted, row, photo, usual_grain)[1],
+                )
                 for row, (*point, _) in zip(rows, of_bytes, strict=True)
                 if _tells(row)
             ]
@@ -239,9 +245,14 @@ def _residual(
     middle: float,
 ) -> tuple[float, ...]:
     expected, _, on_curve = _on_curve(fitted, row, photo, usual_grain)
-    softness = math.log(1 + (100 - row.ceiling) / 10)
     mode = float(list(fitted).index(row.mode))
-    return mode, on_curve - middle, math.log(row.ratio), softness, row.log_bytes - expected
+    return (
+        mode,
+        on_curve - middle,
+        math.log(row.ratio),
+        softness(row.ceiling),
+        row.log_bytes - expected,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -303,17 +314,12 @@ def errors_of_drafts(
                     whole, _ = measure(encoder_input, mode.trial(step, rung))
                     part = mode.part_trial(step, rung, with_less_effort=less)
                     drafted, _ = measure(encoder_input, part)
-                    damages = [
-                        _damage(each.likeness, rung.ceiling, at) for each in (drafted, whole)
-                    ]
+                    off, on = (
+                        _log_damage(each.likeness, rung.ceiling, at) for each in (drafted, whole)
+                    )
                     of_bytes = math.log(drafted.size_bytes / whole.size_bytes)
-                    errors[name].append((of_bytes, math.log(damages[0] / damages[1])))
+                    errors[name].append((of_bytes, off - on))
     return dict(errors)
-
-
-def _damage(likeness: float, ceiling: float, at: float) -> float:
-    of_encoding = (100 - likeness) ** at - (100 - ceiling) ** at
-    return float(max(of_encoding, LEAST_DAMAGE**at) ** (1 / at))
 
 
 def _spread(pictures_: Sequence[Sequence[tuple[float, float]]]) -> list[tuple[float, float, float]]:

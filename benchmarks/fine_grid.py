@@ -3,7 +3,7 @@ bisection over measured steps.
 
 The grid does what the search cannot afford. How much of what is lost is chance is told by another
 grid as fine, at the pixel counts between: that loses against the first one too. Pictures that
-`calibrate_search` was trained on, and pictures that were kept out, apart. Takes an hour:
+`calibrate_search` was trained on, and pictures that were kept out, apart:
 `python -m benchmarks.fine_grid`; with names of files, those alone, at 600 px, none of them trained
 on.
 """
