@@ -102,12 +102,12 @@ export function Stage(props: Props) {
   )
   const paneProps = { picture, pane, scale, centre, background: backgroundOf(weighing, framed) }
   const isComing = !candidate && !isOriginalHeld && weighing.search.state === 'running'
-  const tagOfShown = isComing ? COMING : tagOf(framed, shown)
-  const shownTag = shown && glimpse ? glimpseTag(shown) : tagOfShown
+  const pinnedTag = isComing && !pinned ? COMING : tagOf(framed, pinned, 'Pinned ')
+  const shownTag = shown && glimpse ? glimpseTag(shown) : tagOf(framed, shown)
   const left = (
     <Pane
       {...paneProps}
-      tag={mode === 'difference' ? undefined : tagOf(framed, pinned, 'Pinned ')}
+      tag={mode === 'difference' ? undefined : pinnedTag}
       over={mode === 'side' ? marker || frames : undefined}
     >
       {pinned ? pictureOf(pinned, 'Pinned') : original}
