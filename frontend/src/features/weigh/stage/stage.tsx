@@ -21,7 +21,7 @@ import { Overlay, OverlayLegend } from './over/overlay'
 import { Pane } from './pane'
 import { ArrivingPicture, CandidatePicture, GlimpsePicture, OriginalPicture } from './picture'
 import { StageToolbar } from './stage-toolbar'
-import { COMING, glimpseTag, tagOf } from './tags'
+import { glimpseTag, tagOf } from './tags'
 import { useLook } from './use-look'
 import { usePan } from './use-pan'
 import { useStageKeys } from './use-stage-keys'
@@ -101,13 +101,11 @@ export function Stage(props: Props) {
     <Overlay {...{ picture, scale, kind }} photoId={weighing.id} encode={shown} />
   )
   const paneProps = { picture, pane, scale, centre, background: backgroundOf(weighing, framed) }
-  const isComing = !candidate && !isOriginalHeld && weighing.search.state === 'running'
-  const pinnedTag = isComing && !pinned ? COMING : tagOf(framed, pinned, 'Pinned ')
   const shownTag = shown && glimpse ? glimpseTag(shown) : tagOf(framed, shown)
   const left = (
     <Pane
       {...paneProps}
-      tag={mode === 'difference' ? undefined : pinnedTag}
+      tag={mode === 'difference' ? undefined : tagOf(framed, pinned, 'Pinned ')}
       over={mode === 'side' ? marker || frames : undefined}
     >
       {pinned ? pictureOf(pinned, 'Pinned') : original}

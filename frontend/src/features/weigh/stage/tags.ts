@@ -2,9 +2,6 @@
 import type { Encode, Framed } from '@/api/client'
 import { pixelWords, sizeWords } from '@/words'
 
-/** Until there is something that is not ruined. */
-export const COMING = 'Original; a first file worth a look is on its way'
-
 /** An encode with its bytes and pixels, or the original where none is shown. */
 export function tagOf(framed: Framed, encode: Encode | undefined, prefix = ''): string {
   if (!encode) return `Original, framed to ${pixelWords(framed)}`
