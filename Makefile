@@ -65,7 +65,8 @@ screenshots: build .venv/.warm chromium
 demo-workspace: build .venv/.warm
 	$(BIN)/python -m tools.demo_workspace
 
-nginx:
+# After the other: one package is installed at a time.
+nginx: | chromium
 	@command -v nginx /usr/sbin/nginx > /dev/null || { $(SUDO) apt-get update -q && \
 	  $(SUDO) apt-get install -yq --no-install-recommends nginx-light; }
 
