@@ -22,7 +22,7 @@ from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
 PHOTOS = 30
-AIM = Aim(place=Place(css_width_px=400), limit_bytes=25_000)
+AIM = Aim(place=Place(size="400"), limit_bytes=25_000)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

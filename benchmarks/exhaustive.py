@@ -54,7 +54,7 @@ def measure(files: dict[str, bytes]) -> list[Row]:
 
 
 def _of_photo(name: str, data: bytes) -> list[Row]:
-    framed = frame_task(data, name, Framing(), Place(css_width_px=WIDTH_PX), Limits())
+    framed = frame_task(data, name, Framing(), Place(size=str(WIDTH_PX)), Limits())
     encoder_input = EncoderInput(pixels_png=framed.pixels_png)
     search_input = measure_ladder_task(encoder_input, framed.search_input)
     measurements = _Measurements(encoder_input)
@@ -85,7 +85,7 @@ def _searched(
     search_input: SearchInput, limit_bytes: int, measurements: _Measurements
 ) -> tuple[float, int]:
     """The best likeness over all formats, and the encodes that were asked for."""
-    aim = Aim(place=Place(css_width_px=WIDTH_PX), limit_bytes=limit_bytes)
+    aim = Aim(place=Place(size=str(WIDTH_PX)), limit_bytes=limit_bytes)
     best, all_encodes = float("-inf"), 0
     for name in FORMATS:
         search = search_in_format(name, search_input, aim, BACKGROUND)

@@ -93,7 +93,7 @@ class _Picture:
 def measure(name: str, pixels: U8) -> list[Row]:
     """One row an aim and format that can do what is aimed for."""
     picture = _Picture(pixels)
-    place = Place(css_width_px=pixels.shape[1])
+    place = Place(size=str(pixels.shape[1]))
     probe = picture.search_input.rungs[0].probe_size_bytes
     aims = [Aim(place=place, limit_bytes=int(probe * each)) for each in LIMITS]
     aims += [Aim(place=place, likeness=each) for each in LIKENESSES]

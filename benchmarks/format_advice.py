@@ -76,7 +76,7 @@ def _small(pixels: U8) -> U8:
 
 def _row(pool: WorkerPool, name: str, pixels: U8, share: float) -> Row:
     limit_bytes = max(400, round(share * probe_size_bytes(pixels)))
-    aim = Aim(place=Place(css_width_px=WIDTH_PX), limit_bytes=limit_bytes)
+    aim = Aim(place=Place(size=str(WIDTH_PX)), limit_bytes=limit_bytes)
     data = cv2.imencode(".png", cv2.cvtColor(pixels, _to_bgr(pixels)))[1].tobytes()
     found = fit_file(pool, f"{name}.png", data, aim)
     kind = classify(pixels)

@@ -66,7 +66,7 @@ def bisect_task(photo: bytes, photo_name: str, name: Format, limit_bytes: int) -
 def measure(executor: Executor, photo: bytes, photo_name: str, limit_bytes: int) -> Row:
     """Both ways, one after the other, on the same workers."""
     ours: dict[str, float] = {}
-    aim = Aim(place=Place(css_width_px=WIDTH_PX), limit_bytes=limit_bytes)
+    aim = Aim(place=Place(size=str(WIDTH_PX)), limit_bytes=limit_bytes)
 
     def fit() -> None:
         for offer in reversed(fit_file(executor, photo_name, photo, aim).offers):

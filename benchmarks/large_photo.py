@@ -24,7 +24,7 @@ from lean_parcel.work.tasks.inspection import inspect_task
 SIZE_PX = (12_240, 8_170)
 MOST_MEMORY_BYTES = 1_500_000_000
 _NAME = "large.jpg"
-_PLACE = Place(css_width_px=1440, density=2)
+_PLACE = Place(size="1440", density=2)
 _WORKED_ON = Framing(
     orientation=ANTICLOCKWISE,
     straighten_deg=2.0,

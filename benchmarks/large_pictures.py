@@ -17,8 +17,8 @@ from lean_parcel.core.framing.place import Place
 from lean_parcel.core.picture.serialisation import lossless_png
 from lean_parcel.work.packing.one_file import FileFit
 
-BANNER = Aim(place=Place(css_width_px=1440, css_height_px=600, density=2), limit_bytes=220_000)
-FULL_WIDTH = Aim(place=Place(css_width_px=1600), limit_bytes=200_000)
+BANNER = Aim(place=Place(size="1440 × 600", density=2), limit_bytes=220_000)
+FULL_WIDTH = Aim(place=Place(size="1600"), limit_bytes=200_000)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -17,7 +17,7 @@ from lean_parcel.work.photos.tuning import Wanted
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
 from lean_parcel.work.workspace import Workspace
 
-AIM = Aim(place=Place(css_width_px=1000), limit_bytes=100_000)
+AIM = Aim(place=Place(size="1000"), limit_bytes=100_000)
 DRAGGED_FORMATS: tuple[Format, ...] = ("jpeg", "webp", "avif")
 #: How far a marker is dragged from what the search found.
 DRAGGED_BY = (-9, -5, -3, 2)

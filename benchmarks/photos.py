@@ -25,7 +25,7 @@ def demo_files() -> dict[str, bytes]:
 
 def framed(data: bytes, name: str, css_width_px: int) -> U8:
     """Framed pixels of one photo."""
-    place = Place(css_width_px=css_width_px)
+    place = Place(size=str(css_width_px))
     return frame_photo(data, name, Framing(), place, Limits()).pixels
 
 

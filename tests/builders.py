@@ -107,7 +107,7 @@ def oriented(pixels: U8, orientation: int) -> bytes:
 
 def demo_pixels(name: str, css_width_px: int) -> U8:
     """A demo photo, framed."""
-    place = Place(css_width_px=css_width_px)
+    place = Place(size=str(css_width_px))
     return frame_photo(demo.original(name), name, Framing(), place, Limits()).pixels
 
 

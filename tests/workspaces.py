@@ -13,7 +13,7 @@ from lean_parcel.work.photos.viewing import PhotoView
 from lean_parcel.work.queue.work_queue import Job, Priority
 from lean_parcel.work.workspace import Workspace
 
-AIM = Aim(place=Place(css_width_px=96), limit_bytes=1_500)
+AIM = Aim(place=Place(size="96"), limit_bytes=1_500)
 
 
 def settled(workspace: Workspace, photo_id: int) -> PhotoView:

@@ -29,7 +29,7 @@ _BRIDGE, _NETWORK = "lp-bridge", "10.84.70"
 _MACHINES = {"lp-one": f"{_NETWORK}.11", "lp-two": f"{_NETWORK}.12"}
 _SCHEDULER = f"tls://{_NETWORK}.1:8786"
 _SIDES = ("SCHEDULER", "WORKER", "CLIENT")
-_AIM = Aim(place=Place(css_width_px=400), limit_bytes=20_000)
+_AIM = Aim(place=Place(size="400"), limit_bytes=20_000)
 
 
 def main() -> None:

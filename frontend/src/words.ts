@@ -46,10 +46,14 @@ export function pixelWords(size: { width_px: number; height_px: number }): strin
   return `${size.width_px} × ${size.height_px}`
 }
 
-/** `1200 px at 2×`, `320 × 180 px at 1×`. */
+/** `1200 px at 2×`, `60 % at 1×`: a size as it was typed, and a density. */
 export function placeWords(place: Place): string {
-  const height = place.css_height_px === null ? '' : ` × ${place.css_height_px}`
-  return `${place.css_width_px}${height} px at ${place.density}×`
+  return `${place.size} at ${place.density}×`
+}
+
+/** `1200 × 675 px`: how large a photo stands. */
+export function standingWords(photo: { css_width_px: number; css_height_px: number }): string {
+  return `${photo.css_width_px} × ${photo.css_height_px} px`
 }
 
 /** `0.54 s`, `12.2 s`. */
@@ -62,28 +66,6 @@ export function parsePixels(text: string, least = 1, most = 16384): number | nul
   const match = /^\s*(\d{1,5})\s*(px)?\s*$/i.exec(text)
   const pixels = Number(match?.[1] ?? Number.NaN)
   return pixels >= least && pixels <= most ? pixels : null
-}
-
-export type LengthUnit = 'px' | 'cm' | 'in'
-
-const INCHES: Record<Exclude<LengthUnit, 'px'>, number> = { cm: 1 / 2.54, in: 1 }
-
-/** Pixels as they are read at so many dots per inch: `1181 px`, `10 cm`. */
-export function lengthWords(pixels: number, unit: LengthUnit, dpi: number): string {
-  if (unit === 'px') return `${pixels} px`
-  return `${Number((pixels / dpi / INCHES[unit]).toFixed(2))} ${unit}`
-}
-
-/** Pixels of `741`, `10 cm`, `4 in`, `4"` or `80 mm`; a bare number has the unit. Null if it is none. */
-export function parseLength(text: string, unit: LengthUnit, dpi: number): number | null {
-  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(px|mm|cm|in|")?\s*$/i.exec(text)
-  if (!match?.[1]) return null
-  const value = Number(match[1].replace(',', '.'))
-  const typed = (match[2] ?? unit).toLowerCase()
-  if (typed === 'px') return parsePixels(match[1])
-  const inches = typed === 'mm' ? value / 25.4 : value * (typed === 'cm' ? INCHES.cm : INCHES.in)
-  const pixels = Math.round(inches * dpi)
-  return pixels >= 1 && pixels <= 16384 ? pixels : null
 }
 
 /** A number such as `0.8`, `-2,5 °` or `30 %`, within bounds; null if it is none. */
@@ -111,15 +93,11 @@ export function limitWords(bytes: number): string {
   return bytes % 100 === 0 ? `${bytes / 1000} kB` : `${bytes} B`
 }
 
-/** The name of the place in the list that has these numbers, or that it is its own. */
-export function placeNameOf(place: Place, places: readonly NamedPlace[]): string {
-  return places.find((named) => isSamePlace(named.place, place))?.name ?? 'Own place'
+/** The name of the place in the list that has this size and density. */
+export function placeNameOf(place: Place, places: readonly NamedPlace[]): string | undefined {
+  return places.find((named) => isSamePlace(named.place, place))?.name
 }
 
 export function isSamePlace(one: Place, other: Place): boolean {
-  const isSameBox =
-    one.css_width_px === other.css_width_px &&
-    one.css_height_px === other.css_height_px &&
-    one.density === other.density
-  return isSameBox && (one.css_height_px === null || one.fit === other.fit)
+  return one.size === other.size && one.density === other.density
 }

@@ -5,12 +5,11 @@ import {
   durationWords,
   exactWords,
   isSamePlace,
-  lengthWords,
   likenessNumber,
   limitWords,
-  parseLength,
   parseNumber,
   parsePixels,
+  placeNameOf,
   savingWords,
   secondsWords,
   shareWords,
@@ -100,27 +99,6 @@ describe('what is typed', () => {
   })
 
   it.each([
-    ['10 cm', 'px', 300, 1181],
-    ['4 in', 'px', 300, 1200],
-    ['4"', 'cm', 300, 1200],
-    ['80 mm', 'px', 254, 800],
-    ['5,08', 'cm', 96, 192],
-    ['2', 'in', 150, 300],
-    ['120', 'px', 72, 120],
-    ['0', 'cm', 300, null],
-    ['60 in', 'px', 300, null],
-    ['a foot', 'in', 300, null],
-  ] as const)('as a length: %s in %s at %i dpi', (text, unit, dpi, pixels) => {
-    expect(parseLength(text, unit, dpi)).toBe(pixels)
-  })
-
-  it('as a length is written back', () => {
-    expect(lengthWords(1181, 'cm', 300)).toBe('10 cm')
-    expect(lengthWords(120, 'cm', 150)).toBe('2.03 cm')
-    expect(lengthWords(1181, 'px', 300)).toBe('1181 px')
-  })
-
-  it.each([
     ['0.8', 0.8],
     ['-2,5 °', -2.5],
     ['−2.5', -2.5],
@@ -143,20 +121,13 @@ test('one is no plural', () => {
   ])
 })
 
-test('places are the same where what stands there is', () => {
-  const place = {
-    css_width_px: 320,
-    css_height_px: null,
-    density: 2,
-    fit: 'cover',
-    pixel_by_pixel: false,
-  } as const
-  expect(isSamePlace(place, { ...place, fit: 'contain' })).toBe(true)
+test('a size has the name of the one that is as large at the same density', () => {
+  const place = { size: '320 px', density: 2, pixel_by_pixel: false }
+  expect(isSamePlace(place, { ...place, pixel_by_pixel: true })).toBe(true)
   expect(isSamePlace(place, { ...place, density: 1 })).toBe(false)
-  expect(isSamePlace(place, { ...place, css_width_px: 321 })).toBe(false)
-  const box = { ...place, css_height_px: 180 }
-  expect(isSamePlace(box, place)).toBe(false)
-  expect(isSamePlace(box, { ...box, fit: 'contain' })).toBe(false)
+  expect(isSamePlace(place, { ...place, size: '320 × 180 px' })).toBe(false)
+  expect(placeNameOf(place, [{ id: 1, name: 'Card', place }])).toBe('Card')
+  expect(placeNameOf({ ...place, density: 1 }, [{ id: 1, name: 'Card', place }])).toBeUndefined()
 })
 
 test.each([

@@ -47,7 +47,7 @@ def test_fit_prints_one_object_a_photo_and_writes_the_pick(png: Path, tmp_path: 
     assert (fit["limit_bytes"], fit["likeness"], fit["place"]) == (
         6_000,
         90,
-        {"width_px": 100, "density": 2.0, "pixel_by_pixel": False},
+        {"size": "100 px", "density": 2.0, "pixel_by_pixel": False},
     )
     assert {c["format"] for c in fit["candidates"]} == {"jpeg", "webp", "avif"}  # of a photograph
     for candidate in fit["candidates"]:
@@ -136,7 +136,9 @@ def test_a_photo_that_cannot_be_read_is_named_and_the_others_are_done(
 
 def test_a_limit_that_nothing_can_meet_has_its_own_status(png: Path, tmp_path: Path) -> None:
     out = tmp_path / "out"
-    result = run("fit", png, "--limit", 10, "--width", 80, "--formats", "jpeg,webp", "--out", out)
+    result = run(
+        "fit", png, "--limit", "10B", "--width", 80, "--formats", "jpeg,webp", "--out", out
+    )
     assert result.exit_code == 4
     assert "Nothing fits 10 B" in result.stdout
     assert list(out.iterdir()) == []
@@ -147,6 +149,9 @@ def test_a_limit_that_nothing_can_meet_has_its_own_status(png: Path, tmp_path: P
     [
         ["--limit", "many", "--width", "80"],
         ["--limit", "8kB", "--width", "0"],
+        ["--limit", "8", "--width", "80"],
+        ["--limit", "8kB", "--width", "80", "--size", "80"],
+        ["--limit", "8kB", "--size", "vast"],
         ["--limit", "8kB"],
         ["--limit", "8kB", "--width", "80", "--formats", "bmp"],
         ["--limit", "8kB", "--width", "80", "--background", "white"],

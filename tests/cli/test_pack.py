@@ -54,7 +54,7 @@ def test_a_folder_is_packed_and_told_line_by_line(folder: Path, tmp_path: Path) 
 
 
 def test_a_treatment_says_what_is_done(folder: Path, tmp_path: Path) -> None:
-    aim = Aim(place=Place(css_width_px=45), limit_bytes=5_000, formats=("webp",))
+    aim = Aim(place=Place(size="45"), limit_bytes=5_000, formats=("webp",))
     treatment = Treatment(framing=Framing(metadata="nothing"), aim=aim)
     path = tmp_path / "card.json"
     path.write_text(TreatmentFile.of("Card", treatment).model_dump_json())
@@ -85,6 +85,6 @@ def test_wrong_usage_is_told(folder: Path, tmp_path: Path) -> None:
 
 
 def test_a_limit_that_is_not_met_has_its_own_status(folder: Path, tmp_path: Path) -> None:
-    result = run(folder, "--out", tmp_path / "out", "--width", 90, "--limit", "40")
+    result = run(folder, "--out", tmp_path / "out", "--width", 90, "--limit", "40B")
     assert result.exit_code == 4
     assert "misses its aim; not written" in result.stdout

@@ -29,6 +29,8 @@ SESSIONS = {
         "fit cutout.png --limit 300B --width 96 --formats jpeg,webp --background #204060 --all"
         " --out all",
         "fit img/Cup.png --limit lots --width 45",
+        "fit img/Cup.png --limit 80 --width 45",
+        "fit img/Cup.png --limit 3kB --size 40% --formats webp --json",
     ),
     "pack": (
         f"{PACK} --variants webp,jpeg --html code.html --names {{name}}-{{density}}",

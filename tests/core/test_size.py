@@ -11,7 +11,7 @@ from lean_parcel.core.size import format_size, parse_size
         ("80KB", 80_000),
         ("80 kb", 80_000),
         ("80KiB", 81_920),
-        ("80000", 80_000),
+        ("80000 b", 80_000),
         ("1.5MB", 1_500_000),
         (".5 MiB", 524_288),
         ("12B", 12),
@@ -26,7 +26,8 @@ def test_reads_sizes(text: str, size_bytes: int) -> None:
 
 
 @pytest.mark.parametrize(
-    "text", ["", "kB", "-5kB", "80 potatoes", "1e3", "0", "0.4B", "1.2.3kB", "1,500 B"]
+    "text",
+    ["", "kB", "-5kB", "80 potatoes", "1e3", "0", "0 B", "80000", "0.4B", "1.2.3kB", "1,500 B"],
 )
 def test_refuses_what_is_no_size(text: str) -> None:
     with pytest.raises(UsageError) as caught:

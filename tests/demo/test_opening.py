@@ -102,7 +102,7 @@ def test_what_ships_is_what_the_product_makes(opened: Workspace, tmp_path: Path,
 def test_the_pages_are_made_by_acts_that_people_do(tmp_path: Path, recorded: Recorded) -> None:
     workspace = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits())
     small = [
-        replace(sample, aim=Aim(place=Place(css_width_px=60), limit_bytes=AIM.limit_bytes))
+        replace(sample, aim=Aim(place=Place(size="60"), limit_bytes=AIM.limit_bytes))
         for sample in demo.samples()
         if sample.file in FILES
     ]

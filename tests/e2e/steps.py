@@ -57,7 +57,7 @@ _ONCE_ENDED = """(path) => new Promise((resolve, reject) => {
 
 def aim_of(width_px: int, limit_bytes: int, *formats: Format) -> Aim:
     """An aim in all formats, or these."""
-    place = Place(css_width_px=width_px)
+    place = Place(size=str(width_px))
     return Aim(place=place, limit_bytes=limit_bytes, formats=formats or FIRST_AIM.formats)
 
 
@@ -155,18 +155,26 @@ def wait_until_weighed(page: Page) -> None:
 
 def set_field(page: Page, label: str, text: str) -> None:
     """Types into a field of the aim, presses Enter, and waits until the server has it."""
-    field = page.get_by_role("region", name="Aim").get_by_label(label)
+    field = page.get_by_role("region", name="Aim").get_by_label(label, exact=True)
     field.fill(text)
     with page.expect_response("**/aim"):
         field.press("Enter")
 
 
+def choose_size(page: Page, name: str) -> None:
+    """Chooses a named size."""
+    sizes = page.get_by_label("Used as")
+    text = sizes.get_by_role("option").filter(has_text=f"{name}, ").inner_text()
+    with page.expect_response("**/aim"):
+        sizes.select_option(label=text)
+
+
 def set_aim(page: Page, limit: str, width: str) -> None:
     """Sets limit and place, and waits for the outcome."""
     set_field(page, "At most", limit)
-    set_field(page, "Stands", width)
+    set_field(page, "Size", width)
     wait_until_weighed(page)
-    expect(page.get_by_text(f"framed to {width.removesuffix(' px')} ×").first).to_be_visible()
+    expect(page.get_by_text(f"sent as {width.removesuffix(' px')} ×").first).to_be_visible()
 
 
 def saved(page: Page) -> tuple[Download, bytes]:

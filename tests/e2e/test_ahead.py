@@ -51,7 +51,7 @@ def test_a_better_candidate_does_not_take_the_place_of_what_is_looked_at(page: P
             aim.get_by_label(name, exact=True).click()
     with page.expect_response("**/aim"):
         aim.get_by_role("combobox", name="Looks").select_option(label="the best it can")
-    set_field(page, "Stands", "300")
+    set_field(page, "Size", "300")
     set_field(page, "At most", "4 kB")
     tag = page.get_by_role("region", name="Stage").get_by_text(re.compile("^AVIF, "))
     weighed = until(page, lambda value: value["search"]["state"] == "done")

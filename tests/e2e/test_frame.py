@@ -13,6 +13,7 @@ from tests.builders import cutout, file, numbered, photo
 from tests.e2e.here import ServedHere
 from tests.e2e.steps import (
     assert_accessible,
+    choose_size,
     drop,
     open_weighed,
     saved,
@@ -95,7 +96,7 @@ def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: ServedHere)
     assert framing(page)["straighten_deg"] == 0.5
 
     page.get_by_role("tab", name="Size and pixels").click()
-    page.get_by_label("Stands as").select_option(label="Thumbnail")
+    choose_size(page, "Thumbnail")
     expect(page.get_by_text("Fills it by").first).to_be_visible()
     with page.expect_response("**/aim"):
         page.get_by_role("radiogroup", name="Density").get_by_role("radio", name="1×").first.click()
@@ -113,12 +114,12 @@ def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: ServedHere)
     strip.get_by_role("group", name="Before and after").focus()
     for _ in range(3):
         press(page, "Control+z", "**/undo")
-    assert weighing(page)["aim"]["place"]["css_width_px"] != 120
+    assert weighing(page)["plan"]["css_width_px"] != 120
     for _ in range(3):
         press(page, "Control+Shift+z", "**/redo")
     done = weighing(page)
     assert done["framing"]["sharpen"]["amount_percent"] == 60
-    assert (done["aim"]["place"]["css_width_px"], done["aim"]["place"]["density"]) == (120, 1)
+    assert (done["plan"]["css_width_px"], done["aim"]["place"]["density"]) == (120, 1)
     page.get_by_role("tab", name="Journal").click()
     expect(page.get_by_role("listitem").filter(has_text="Sharpen: 60 %")).to_contain_text("now")
 
@@ -186,17 +187,12 @@ def test_turns_trim_and_sizes(page: Page) -> None:
         page.get_by_role("combobox", name="Crop", exact=True).select_option(label="1:1")
     assert framing(page)["crop"]["height_px"] == framing(page)["crop"]["width_px"] == 80
 
-    size = page.get_by_role("region", name="Crop and size")
-    size.get_by_role("combobox", name="Size", exact=True).select_option(label="Exact width")
-    size.get_by_role("textbox", name="Width").fill("500")
-    size.get_by_role("textbox", name="Width").press("Enter")
-    refusal = size.get_by_role("alert")
-    expect(refusal).to_contain_text("Enlarging adds bytes and no detail")
-    assert_accessible(page)
-    with page.expect_response(lambda answer: '"size"' in (answer.request.post_data or "")):
-        refusal.get_by_role("button", name="Enlarge anyway").click()  # leave first, then the size
-    expect(size.get_by_text("500 × 500")).to_be_visible()
-    expect(refusal).to_have_count(0)
+    size = page.get_by_role("region", name="Size", exact=True)
+    type_size(page, "500")
+    expect(size.get_by_text("500 × 500 px, sent as 80 × 80")).to_be_visible()
+    with page.expect_response("**/framing"):
+        size.get_by_label("May be enlarged").check()
+    expect(size.get_by_text("500 × 500 px, sent as 500 × 500")).to_be_visible()
     assert weighing(page)["plan"]["width_px"] == 500
     with page.expect_response("**/framing"):
         page.get_by_role("button", name="Reset").click()
@@ -208,12 +204,7 @@ def test_turns_trim_and_sizes(page: Page) -> None:
 def test_the_focus_point_moves_what_cover_keeps(page: Page) -> None:
     open_weighed(page)
     open_frame(page, "Size and pixels")
-    page.get_by_label("CSS width").fill("80")
-    with page.expect_response("**/aim"):
-        page.get_by_label("CSS width").press("Enter")
-    page.get_by_label("CSS height").fill("80")
-    with page.expect_response("**/aim"):
-        page.get_by_label("CSS height").press("Enter")
+    type_size(page, "80x80")
     assert weighing(page)["plan"]["box"]["left_px"] == 100
     point = page.get_by_role("button", name="Focus point")
     at = point.bounding_box()
@@ -233,18 +224,18 @@ def test_the_focus_point_moves_what_cover_keeps(page: Page) -> None:
 def test_places_metadata_and_colours_are_chosen(page: Page) -> None:
     open_weighed(page)
     open_frame(page, "Size and pixels")
-    page.get_by_role("button", name="Edit places").click()
-    page.get_by_role("button", name=re.compile("Keep .* as a place")).click()
-    page.get_by_label("Name of the new place").fill("Shelf")
-    page.get_by_label("Name of the new place").press("Enter")
-    width = page.get_by_label("Width of Shelf")
+    page.get_by_role("button", name="Edit named sizes").click()
+    page.get_by_role("button", name="Name 1200 px at 1×").click()
+    page.get_by_label("Name of the new size").fill("Shelf")
+    page.get_by_label("Name of the new size").press("Enter")
+    width = page.get_by_label("Size of Shelf", exact=True)
     width.fill("100")
     with page.expect_response("**/places/*"):
         width.press("Enter")
     assert_accessible(page)
     page.get_by_role("button", name="Done").click()
-    page.get_by_label("Stands as").select_option(label="Shelf")
-    expect(page.get_by_label("CSS width")).to_have_value("100 px")
+    choose_size(page, "Shelf")
+    expect(page.get_by_label("Size", exact=True).last).to_have_value("100 px")
     for change in (
         lambda: page.get_by_label("Resample with").select_option(label="Mitchell"),
         lambda: page.get_by_role("radio", name="Gamma space").click(),
@@ -263,7 +254,7 @@ def test_places_metadata_and_colours_are_chosen(page: Page) -> None:
     expect(page).to_have_url(re.compile(rf"/photos/(?!{first_id}$)\d+$"))
     after = weighing(page)
     assert after["framing"] == {**kept, "crop": None, "orientation": 1}
-    assert after["aim"]["place"]["css_width_px"] == 100
+    assert after["aim"]["place"]["size"] == "100 px"
 
 
 @pytest.mark.weighed(file(photo(200, 150)), FIRST, "door.png")
@@ -288,34 +279,54 @@ def test_two_steps_of_the_journal_are_compared_and_gone_back_to(page: Page) -> N
     assert framing(page)["orientation"] == 1
 
 
+#: What is typed, how it is shown then, and what comes of a photo of 400 × 300 pixels at 2×.
+FORMS = (
+    ("120", "120 px", "120 × 90 px, sent as 240 × 180"),
+    ("80x80", "80 × 80 px", "80 × 80 px, sent as 160 × 160"),
+    ("90 × 90 contained", "90 × 90 px contained", "90 × 68 px, sent as 180 × 135"),
+    ("x 60", "60 px high", "80 × 60 px, sent as 160 × 120"),
+    ("100 long", "100 px long", "100 × 75 px, sent as 200 × 150"),
+    ("50 %", "50 %", "100 × 75 px, sent as 200 × 150"),
+    ("as it came", "as it came", "200 × 150 px, sent as 400 × 300"),
+    ("2,54 cm at 150 dpi", "2.54 cm wide at 150 dpi", "75 × 56 px, sent as 150 × 112"),
+    ("1 in high", "1 in high", "128 × 96 px, sent as 256 × 192"),
+)
+
+
+def type_size(page: Page, text: str) -> None:
+    size = page.get_by_role("region", name="Size", exact=True)
+    size.get_by_label("Size", exact=True).fill(text)
+    with page.expect_response("**/aim"):
+        size.get_by_label("Size", exact=True).press("Enter")
+
+
 @pytest.mark.weighed(file(photo(400, 300)), FIRST, "door.png")
-def test_a_size_can_be_a_length_at_so_many_dots_per_inch_or_a_part(page: Page) -> None:
+def test_a_size_is_typed_in_one_field_in_every_form(page: Page) -> None:
+    """Rail, table and page code say what stands beside the field, and the file has its pixels."""
     open_weighed(page)
     open_frame(page, "Size and pixels")
-    size = page.get_by_role("region", name="Crop and size")
-    size.get_by_role("combobox", name="Size", exact=True).select_option(label="Exact width")
-    with page.expect_response("**/framing"):
-        size.get_by_role("radio", name="cm").click()
-    for label, text, pixels in (
-        ("Width", "5,08", 192),
-        ("at", "150 dpi", 300),
-        ("Width", "1 in", 150),
-        ("Width", "120 px", 120),
-    ):
-        size.get_by_role("textbox", name=label).fill(text)
-        with page.expect_response("**/framing"):
-            size.get_by_role("textbox", name=label).press("Enter")
-        expect(size.get_by_text(f"{pixels} × {pixels * 3 // 4}", exact=True)).to_be_visible()
-    expect(size.get_by_role("textbox", name="Width")).to_have_value("2.03 cm")
-    size.get_by_role("textbox", name="at").focus()
-    expect(page.get_by_role("tooltip")).to_contain_text("On a screen they change nothing")
-    assert_accessible(size)
-    with page.expect_response("**/framing"):
-        size.get_by_role("combobox", name="Size", exact=True).select_option(label="Percentage")
-    size.get_by_role("textbox", name="Percentage").fill("50 %")
-    with page.expect_response("**/framing"):
-        size.get_by_role("textbox", name="Percentage").press("Enter")
-    expect(size.get_by_text("200 × 150", exact=True).last).to_be_visible()
+    size = page.get_by_role("region", name="Size", exact=True)
+    with page.expect_response("**/aim"):
+        size.get_by_role("radio", name="2×", exact=True).click()
+    for typed, shown, comes_to in FORMS:
+        type_size(page, typed)
+        expect(size.get_by_label("Size", exact=True)).to_have_value(shown)
+        expect(size.get_by_text(comes_to, exact=True)).to_be_visible()
+        stands = comes_to.split(",")[0]
+        expect(
+            page.get_by_role("navigation", name="Photos").get_by_text(f"{stands} at 2×")
+        ).to_be_visible()
+    page.get_by_role("link", name="Page", exact=True).click()
+    expect(page.get_by_role("row", name="door")).to_contain_text("128 × 96 px at 2×")
+    page.get_by_role("link", name="Weigh", exact=True).click()
+    type_in = page.get_by_role("region", name="Aim").get_by_label("Size", exact=True)
+    expect(type_in).to_have_value("1 in high")
+    type_in.fill("a hand")
+    type_in.press("Enter")
+    expect(page.get_by_role("region", name="Aim").get_by_role("status")).to_contain_text(
+        "“a hand” is no size. Write 1200, 600 × 450"
+    )
+    expect(page.get_by_role("alert")).to_have_count(0)
 
 
 def test_sharpening_is_judged_at_actual_pixels_beside_each_other(page: Page) -> None:

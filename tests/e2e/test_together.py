@@ -14,7 +14,7 @@ pytestmark = pytest.mark.e2e
 NAMES = ("a.png", "b.png", "c.png")
 TREATMENT = """{"kind": "lean-parcel-treatment", "version": 1, "name": "Shelf card",
   "framing": {"metadata": "nothing"},
-  "aim": {"place": {"css_width_px": 90}, "limit_bytes": 4000, "formats": ["jpeg", "webp"]}}"""
+  "aim": {"place": {"size": "90"}, "limit_bytes": 4000, "formats": ["jpeg", "webp"]}}"""
 
 
 def begin(page: Page) -> None:
@@ -198,7 +198,7 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
     page.get_by_role("button", name="Treatments", exact=True).click()
     page.get_by_role("button", name="More for Cups on the shelf").click()
     page.get_by_role("menuitem", name="Edit").click()
-    page.get_by_label("Stands, px").fill("80")
+    page.get_by_label("Size", exact=True).fill("80")
     page.get_by_role("toolbar", name="Also at").get_by_text("2×").click()
     assert_accessible(page)
     page.get_by_role("button", name="Keep the changes").click()
@@ -206,7 +206,7 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
     expect(side.get_by_text(re.compile("^80 px at 1×.*also 2×"))).to_be_visible()
     with page.expect_download() as download:
         side.get_by_role("link", name="Save as a file").first.click()
-    assert '"css_width_px": 80' in download.value.path().read_text()
+    assert '"size": "80 px"' in download.value.path().read_text()
     page.get_by_role("button", name="Undo").click()
     expect(side.get_by_text(re.compile("^1200 px at 1×"))).to_be_visible()
 

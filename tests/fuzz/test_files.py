@@ -21,7 +21,7 @@ from tests.fuzz.mutations import hostile_files, seeds
 
 SEEDS = seeds()
 LIMITS = Limits(max_pixels=4_000_000, max_size_bytes=1_000_000)
-PLACE = Place(css_width_px=40)
+PLACE = Place(size="40")
 #: What a decoder may take before it is ended: much less than there is.
 SETTINGS = PoolSettings(workers=1, max_memory_bytes=4_000_000_000, max_task_s=20)
 

@@ -24,7 +24,7 @@ from tests.builders import rung
 SOURCE = Source(format="png", size_bytes=9, width_px=40, height_px=30, has_alpha=True)
 SEARCH_INPUT = SearchInput(rungs=(rung(40, 30),), is_transparent=True)
 TRIAL = Trial(settings=WebpSettings(quality=70), width_px=40, height_px=30)
-PLAN = plan_framing(SOURCE, Framing(), Place(css_width_px=40))
+PLAN = plan_framing(SOURCE, Framing(), Place(size="40"))
 STATE = State(framing=FIRST_FRAMING, aim=FIRST_AIM)
 Connection = sqlite3.Connection
 

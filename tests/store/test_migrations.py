@@ -63,7 +63,7 @@ def test_photos_aims_picks_and_files_are_carried_over(path: Path) -> None:
     (page,) = journal.layout_of(connection).pages
     assert [(spot.photo_id, spot.name) for spot in page.spots] == [(1, "p1.jpg"), (2, "p2.jpg")]
     one, two = journal.state_of(connection, 1), journal.state_of(connection, 2)
-    assert (one.aim.place.css_width_px, one.aim.limit_bytes) == (301, 5000)
+    assert (one.aim.place.size, one.aim.limit_bytes) == ("301 px", 5000)
     assert (one.framing.background, one.aim.formats) == ("#204060", ("jpeg", "webp"))
     assert (one.picked_encode_id, two.picked_encode_id) == (8, None)
     assert encodes.get(connection, 8).measured.likeness == 80.5

@@ -274,7 +274,7 @@ def test_a_workspace_begins_with_places_and_treatments(connection: Connection) -
     assert layout.treatments[1].name == "Banner at two densities"
     banner = layout.treatments[1].treatment
     assert {banner.aim.place.density, *banner.aim.variants.densities} == {1, 2}
-    assert (banner.aim.place.css_height_px, banner.aim.place.density) == (600, 2)
+    assert (banner.aim.place.size, banner.aim.place.density) == ("1440 × 600 px", 2)
     assert banner.framing.sharpen.amount_percent is None
 
 

@@ -14,7 +14,7 @@ from tests.workspaces import settled
 
 LIMITS = Limits(max_size_bytes=2_000_000)
 AIM = {
-    "css_width_px": 96,
+    "size": "96",
     "density": 1,
     "limit_bytes": 1_500,
     "formats": ["jpeg", "webp"],

@@ -35,7 +35,7 @@ ACTS: list[tuple[str, str, Any]] = [
     ("post", "treatments/kept", {"photo_id": 21, "name": "Small", "encode_id": "$21"}),
     ("post", "selection/treatment", {"photo_ids": [22], "treatment_id": 1}),
     ("delete", "pages/1/batch", None),
-    ("post", "places", {"name": "Card", "place": {"css_width_px": 48, "css_height_px": 32}}),
+    ("post", "places", {"name": "Card", "place": {"size": "48 × 32"}}),
     ("put", "photos/21/reason", {"reason": "It opens the page"}),
     ("put", "photos/21/marks", {"marks": []}),
     ("post", "pages", {"name": "Autumn"}),

@@ -126,7 +126,9 @@ def test_a_bad_upload_is_refused_with_its_code_and_stores_nothing(
     [
         ({"limit_bytes": 0}, "invalid_size"),
         ({"limit_bytes": "many"}, "invalid_request"),
-        ({"css_width_px": 0}, "invalid_place"),
+        ({"size": "0"}, "invalid_dimensions"),
+        ({"size": "wide"}, "invalid_dimensions"),
+        ({"density": 5}, "invalid_density"),
         ({"formats": ["bmp"]}, "invalid_request"),
     ],
 )

@@ -148,7 +148,7 @@ def test_a_change_while_the_stream_opens_is_told(workspace: Workspace) -> None:
 
 
 def test_a_file_comes_as_over_a_slow_line_and_takes_no_thread(workspace: Workspace) -> None:
-    aim = Aim(place=Place(css_width_px=96), limit_bytes=4_000, formats=("jpeg",))
+    aim = Aim(place=Place(size="96"), limit_bytes=4_000, formats=("jpeg",))
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=aim)
     encode = settled(workspace, photo_id).encodes.candidates[0]
     path = f"/api/photos/{photo_id}/encodes/{encode.id}/arriving"

@@ -31,7 +31,7 @@ def test_a_limit_beside_a_likeness_was_only_remembered_in_the_first_version(
     aim = {"place": {"css_width_px": 9}, "limit_bytes": 5, "likeness": likeness}
     values = {"name": "x", "version": version, "framing": {}, "aim": aim}
     read = read_treatment(json.dumps(values)).treatment.aim
-    assert (read.limit_bytes, read.likeness) == (limit_bytes, likeness)
+    assert (read.limit_bytes, read.likeness, read.place.size) == (limit_bytes, likeness, "9 px")
 
 
 @pytest.mark.parametrize(
@@ -41,8 +41,13 @@ def test_a_limit_beside_a_likeness_was_only_remembered_in_the_first_version(
         "[]",
         "{}",
         '{"kind": "another", "version": 1, "name": "x"}',
-        '{"name": "x", "framing": {}, "aim": {"place": {"css_width_px": 0}, "limit_bytes": 5}}',
-        '{"name": "x", "framing": {}, "aim": {"place": {"css_width_px": 9}, "limit_bytes": 5,'
+        '{"name": "x", "framing": {}, "aim": {"place": {"size": "0"}, "limit_bytes": 5}}',
+        '{"name": "x", "framing": {}, "aim": {"place": {"css_width_px": 9}, "limit_bytes": 5}}',
+        '{"version": 2, "name": "x", "framing": {"size": 7},'
+        ' "aim": {"place": {"css_width_px": 9}, "limit_bytes": 5}}',
+        '{"version": 2, "name": "x", "framing": {"size": {"by": "percent"}},'
+        ' "aim": {"place": {"css_width_px": 9}, "limit_bytes": 5}}',
+        '{"name": "x", "framing": {}, "aim": {"place": {"size": "9"}, "limit_bytes": 5,'
         ' "held": {"jpeg": {"quality": 3}}}}',
     ],
 )

@@ -120,6 +120,8 @@ def test_an_original_of_an_earlier_version_is_looked_at_again(tmp_path: Path) ->
         connection.executescript(
             "DROP TABLE identity; ALTER TABLE photo DROP COLUMN is_photograph;"
             "PRAGMA user_version = 15;"
+            "UPDATE entry SET state = json_set(state, '$.aim.place.css_width_px', 96)"
+            " WHERE photo_id IS NOT NULL;"
             "UPDATE encode SET version = 1, likeness = 99 WHERE instr(settings, 'pass_through')"
         )
     workspace = Workspace(path, InlineExecutor(), Limits())

@@ -3377,7 +3377,8 @@ export interface components {
          * @description At most `limit_bytes`, where that is set, in a place; and no more than it takes to look like
          *     `likeness`, where that is set, from which on more bytes are no use: the lightest file that looks
          *     so, or else the best looking within the limit. Every encode has the knobs that are `held`. What
-         *     is taken is handed out with `variants`.
+         *     is taken is handed out with `variants`. Whether a file may have `fewer_pixels` than its place
+         *     asks for was said, or with None follows from the size.
          */
         Aim: {
             place: components["schemas"]["Place"];
@@ -3408,21 +3409,20 @@ export interface components {
                 };
             };
             variants?: components["schemas"]["Variants"];
+            /**
+             * Fewer Pixels
+             * @default null
+             */
+            fewer_pixels: boolean | null;
         };
         /**
          * AimChangeRequest
-         * @description What to change of an aim; the rest stays. A height, limit or likeness of null is none.
+         * @description What to change of an aim; the rest stays. A limit or likeness of null is
+         *     none, fewer pixels of null are by the size.
          */
         AimChangeRequest: {
-            /** Css Width Px */
-            css_width_px?: number;
-            /** Css Height Px */
-            css_height_px?: number | null;
-            /**
-             * Fit
-             * @enum {string}
-             */
-            fit?: "cover" | "contain";
+            /** Size */
+            size?: string;
             /** Density */
             density?: number;
             /** Pixel By Pixel */
@@ -3433,6 +3433,8 @@ export interface components {
             likeness?: number | null;
             /** Formats */
             formats?: ("jpeg" | "png" | "webp" | "avif")[];
+            /** Fewer Pixels */
+            fewer_pixels?: boolean | null;
             variants?: components["schemas"]["VariantsChangeRequest"];
         };
         /**
@@ -4215,19 +4217,6 @@ export interface components {
              */
             focus: components["schemas"]["Focus"];
             /**
-             * @default {
-             *       "by": "place",
-             *       "width_px": null,
-             *       "height_px": null,
-             *       "longest_px": null,
-             *       "percent": null,
-             *       "fit": "cover",
-             *       "unit": "px",
-             *       "dpi": 96
-             *     }
-             */
-            size: components["schemas"]["Size"];
-            /**
              * May Enlarge
              * @default false
              */
@@ -4290,7 +4279,6 @@ export interface components {
             straighten_deg?: number;
             crop?: components["schemas"]["Box"] | null;
             focus?: components["schemas"]["Focus"];
-            size?: components["schemas"]["Size"];
             /** May Enlarge */
             may_enlarge?: boolean;
             /**
@@ -4763,7 +4751,7 @@ export interface components {
         };
         /**
          * PagePhotoResponse
-         * @description A photo as the pages show it: the pixels it is framed to, its pick and by how much that is
+         * @description A photo as the pages show it: how large it stands, its pick and by how much that is
          *     over the limit, with the reason, and the best that its search has found and that meets the aim;
          *     what it `came_to` so far, in words; the treatment that was done to it, to which it may be an
          *     exception since; what it gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
@@ -4787,10 +4775,10 @@ export interface components {
             least_likeness: number | null;
             /** Most Bytes */
             most_bytes: number | null;
-            /** Width Px */
-            width_px: number;
-            /** Height Px */
-            height_px: number;
+            /** Css Width Px */
+            css_width_px: number;
+            /** Css Height Px */
+            css_height_px: number;
             pick: components["schemas"]["EncodeResponse"] | null;
             /** Over Bytes */
             over_bytes: number;
@@ -4972,23 +4960,13 @@ export interface components {
         };
         /**
          * Place
-         * @description CSS width, CSS height where the place fixes it, and device pixels per CSS pixel; and whether
-         *     they are judged `pixel_by_pixel`, rather than as they are seen.
+         * @description A `size` as it is typed, device pixels per CSS pixel, and whether they are judged
+         *     `pixel_by_pixel`, rather than as they are seen. Raises UsageError `invalid_dimensions` or
+         *     `invalid_density`.
          */
         Place: {
-            /** Css Width Px */
-            css_width_px: number;
-            /**
-             * Css Height Px
-             * @default null
-             */
-            css_height_px: number | null;
-            /**
-             * Fit
-             * @default cover
-             * @enum {string}
-             */
-            fit: "cover" | "contain";
+            /** Size */
+            size: string;
             /**
              * Density
              * @default 1
@@ -5020,7 +4998,9 @@ export interface components {
         /**
          * PlanResponse
          * @description What the framing comes to: the `box` of the turned picture, whose size is given, the pixels
-         *     it becomes, how many times fewer they are a side, and the sharpening in effect.
+         *     it becomes, how many times fewer they are a side, and the sharpening in effect; how large it
+         *     stands, and a `smaller` size to stand at; whether the size cuts it to a box, and whether a file
+         *     may have fewer pixels.
          */
         PlanResponse: {
             /** Turned Width Px */
@@ -5035,6 +5015,16 @@ export interface components {
             /** Reduction */
             reduction: number;
             sharpen: components["schemas"]["Sharpen"];
+            /** Css Width Px */
+            css_width_px: number;
+            /** Css Height Px */
+            css_height_px: number;
+            /** Smaller */
+            smaller: string;
+            /** Is Covered */
+            is_covered: boolean;
+            /** May Have Fewer Pixels */
+            may_have_fewer_pixels: boolean;
         };
         /**
          * PngSettings
@@ -5269,60 +5259,6 @@ export interface components {
             marks: components["schemas"]["Mark"][];
         };
         /**
-         * Size
-         * @description How many pixels a framed photo has, and what decides it.
-         *
-         *     By its `place`; by exact `width_px`, `height_px` or `longest_px`; by `percent` of the cropped
-         *     photo; or by a `box` of exact width and height, which it covers or is contained in. Values that
-         *     the chosen way does not use may be set too, and are remembered. `unit` and `dpi` are those in
-         *     which a person reads the sides; by themselves they change no pixel.
-         */
-        Size: {
-            /**
-             * By
-             * @default place
-             * @enum {string}
-             */
-            by: "place" | "width" | "height" | "longest" | "percent" | "box";
-            /**
-             * Width Px
-             * @default null
-             */
-            width_px: number | null;
-            /**
-             * Height Px
-             * @default null
-             */
-            height_px: number | null;
-            /**
-             * Longest Px
-             * @default null
-             */
-            longest_px: number | null;
-            /**
-             * Percent
-             * @default null
-             */
-            percent: number | null;
-            /**
-             * Fit
-             * @default cover
-             * @enum {string}
-             */
-            fit: "cover" | "contain";
-            /**
-             * Unit
-             * @default px
-             * @enum {string}
-             */
-            unit: "px" | "cm" | "in";
-            /**
-             * Dpi
-             * @default 96
-             */
-            dpi: number;
-        };
-        /**
          * Source
          * @description An original as it came in; width and height are those of the upright picture. One that
          *     `is_photograph` has a picture of that kind without transparency, as far as that was judged.
@@ -5452,10 +5388,10 @@ export interface components {
             kind: "lean-parcel-treatment";
             /**
              * Version
-             * @default 2
+             * @default 3
              * @enum {integer}
              */
-            version: 1 | 2;
+            version: 1 | 2 | 3;
             /** Name */
             name: string;
             framing: components["schemas"]["Framing"];

@@ -68,7 +68,7 @@ export function Shell() {
 }
 
 /** Refusals that are told where they belong, or go without saying. */
-const QUIET = ['would_enlarge', 'nothing_to_undo', 'nothing_to_redo']
+const QUIET = ['invalid_dimensions', 'nothing_to_undo', 'nothing_to_redo']
 
 /** Why the last act was refused, until another one is tried. */
 function LastProblem() {

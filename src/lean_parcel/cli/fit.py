@@ -22,6 +22,9 @@ from lean_parcel.cli.shared.parameters import (
     LooksType,
     SizeType,
     likeness_of,
+    size_of,
+    size_option,
+    width_option,
 )
 from lean_parcel.core.candidates.trial import Measured
 from lean_parcel.core.decisions.aim import Aim
@@ -52,7 +55,8 @@ _LIMITS = Limits()
     type=LooksType(),
     help="No more bytes than it takes to look so, like 90, or best. By default no visible change.",
 )
-@click.option("--width", required=True, type=int, help="CSS pixels across the place.")
+@size_option
+@width_option
 @click.option("--density", default=1.0, show_default=True, help="Device pixels a CSS pixel.")
 @click.option("--pixel-by-pixel", is_flag=True, help="Do not judge as it is seen at --density.")
 @click.option(
@@ -69,7 +73,8 @@ def command(
     photos: tuple[Path, ...],
     limit: int | None,
     likeness: float | str,
-    width: int,
+    size: str | None,
+    width: int | None,
     density: float,
     pixel_by_pixel: bool,
     formats: tuple[Format, ...] | None,
@@ -91,7 +96,10 @@ def command(
     if out is None and (write_all or replace):
         raise click.UsageError("--all and --replace go with --out.")
     try:
-        place = Place(css_width_px=width, density=density, pixel_by_pixel=pixel_by_pixel)
+        stands = size_of(size, width)
+        if stands is None:
+            raise click.UsageError("Give a --size or a --width.")
+        place = Place(size=stands, density=density, pixel_by_pixel=pixel_by_pixel)
         looks = likeness_of(likeness)
         aim = Aim(place=place, limit_bytes=limit, likeness=looks, formats=formats or FORMATS)
         framing = Framing(background=background, metadata="nothing")
@@ -171,7 +179,7 @@ def _values(photo: Path, result: FileFit, aim: Aim, written: dict[int, Path]) ->
         "limit_bytes": aim.limit_bytes,
         "likeness": aim.likeness,
         "place": {
-            "width_px": aim.place.css_width_px,
+            "size": aim.place.size,
             "density": aim.place.density,
             "pixel_by_pixel": aim.place.pixel_by_pixel,
         },

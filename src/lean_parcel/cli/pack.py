@@ -22,6 +22,9 @@ from lean_parcel.cli.shared.parameters import (
     LooksType,
     SizeType,
     likeness_of,
+    size_of,
+    size_option,
+    width_option,
 )
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.treatment import Treatment
@@ -63,7 +66,8 @@ _ROOM_BYTES = 300_000_000
     type=LooksType(),
     help="No more bytes than it takes to look so, like 90, or best. By default no visible change.",
 )
-@click.option("--width", type=int, help="CSS pixels across the place.")
+@size_option
+@width_option
 @click.option("--density", type=float, help="Device pixels a CSS pixel.")
 @click.option(
     "--formats", type=FormatsType(), help="Like jpeg,webp; by default those that suit the picture."
@@ -95,6 +99,7 @@ def command(
     treatment: Path | None,
     limit: int | None,
     likeness: float | str | None,
+    size: str | None,
     width: int | None,
     density: float | None,
     formats: tuple[Format, ...] | None,
@@ -117,7 +122,15 @@ def command(
     """
     options = PackOptions(
         treatment=_treatment(
-            treatment, limit, likeness, budget, width, density, formats, densities, variants
+            treatment,
+            limit,
+            likeness,
+            budget,
+            size_of(size, width),
+            density,
+            formats,
+            densities,
+            variants,
         ),
         folder=out,
         jobs=jobs or len(os.sched_getaffinity(0)),
@@ -179,7 +192,7 @@ def _treatment(
     limit: int | None,
     likeness: float | str | None,
     budget: int | None,
-    width: int | None,
+    size: str | None,
     density: float | None,
     formats: tuple[Format, ...] | None,
     densities: tuple[float, ...] | None,
@@ -189,13 +202,13 @@ def _treatment(
     try:
         if file is None:
             most_bytes = budget if limit is None else limit
-            if width is None or (most_bytes is None and likeness is None):
+            if size is None or (most_bytes is None and likeness is None):
                 raise click.UsageError(
-                    "Give a --treatment, or --width and --limit, --budget or --likeness."
+                    "Give a --treatment, or --size or --width, and --limit, --budget or --likeness."
                 )
             framing = Framing(metadata="nothing")
             aim = Aim(
-                place=Place(css_width_px=width),
+                place=Place(size=size),
                 limit_bytes=most_bytes,
                 likeness=NO_CHANGE,
                 variants=Variants(formats=() if densities is None else None),
@@ -203,11 +216,9 @@ def _treatment(
         else:
             given = read_treatment(file.read_bytes())
             framing, aim = given.treatment.framing, given.aim
-            if width is not None:
-                aim = replace(aim, place=Place(css_width_px=width, density=aim.place.density))
         aim = replace(
             aim,
-            place=replace(aim.place, **_given(density=density)),
+            place=replace(aim.place, **_given(size=size, density=density)),
             variants=replace(aim.variants, **_given(densities=densities, formats=variants)),
             likeness=aim.likeness if likeness is None else likeness_of(likeness),
             **_given(limit_bytes=limit, formats=formats),

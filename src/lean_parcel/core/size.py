@@ -14,14 +14,18 @@ _SIZE = re.compile(
 )
 
 
-def parse_size(text: str, bare_unit: str = "B") -> int:
-    """Whole bytes of a size like `80kB`, `1.5 MB`, `1,5 MB`, `80KiB` or `80000`; part of a byte is
-    dropped. A number alone has the `bare_unit`.
+def parse_size(text: str, bare_unit: str | None = None) -> int:
+    """Whole bytes of a size like `80kB`, `1.5 MB`, `1,5 MB` or `80KiB`; part of a byte is dropped.
+    A number alone has the `bare_unit`, and without one is refused: 80 what?
 
     Raises UsageError `invalid_size` for anything else, and for less than one byte.
     """
     match = _SIZE.fullmatch(text)
-    unit = _UNITS.get((match[2] or bare_unit).lower()) if match else None
+    if match and not match[2] and bare_unit is None:
+        raise UsageError(
+            f"{text.strip()} what? 80 kB is 80000 bytes: write 80kB, or 80000B.", "invalid_size"
+        )
+    unit = _UNITS.get((match[2] or bare_unit or "").lower()) if match else None
     if match is None or unit is None:
         raise UsageError(
             f"“{text}” is not a size. Write it like 80 kB, 80 KiB or 80000 B.", "invalid_size"

@@ -79,11 +79,7 @@ def samples() -> tuple[Sample, ...]:
             alt=picture["alt"],
             page=picture["page"],
             aim=Aim(
-                place=Place(
-                    css_width_px=picture["place"]["css_width_px"],
-                    css_height_px=picture["place"].get("css_height_px"),
-                    density=picture["place"]["density"],
-                ),
+                place=Place(**picture["place"]),
                 limit_bytes=picture["limit_bytes"],
                 likeness=FIRST_AIM.likeness,
             ),

@@ -3,8 +3,8 @@ words, by the values themselves."""
 
 from typing import Any
 
-from lean_parcel.core.framing.framing import MAX_DPI, MAX_PERCENT, MAX_STRAIGHTEN_DEG
-from lean_parcel.core.framing.place import DENSITIES, MAX_SIDE_PX
+from lean_parcel.core.framing.framing import MAX_STRAIGHTEN_DEG
+from lean_parcel.core.framing.place import DENSITIES
 from lean_parcel.core.picture.sharpen import (
     AMOUNTS_PERCENT,
     RADII_PX,
@@ -19,17 +19,9 @@ def between(least: float, most: float) -> Keywords:
     return {"minimum": least, "maximum": most}
 
 
-_SIDE = between(1, MAX_SIDE_PX)
 _BOUNDS: dict[str, dict[str, Keywords]] = {
-    "Place": {"css_width_px": _SIDE, "css_height_px": _SIDE, "density": between(*DENSITIES)},
+    "Place": {"density": between(*DENSITIES)},
     "Focus": {"x": between(0, 1), "y": between(0, 1)},
-    "Size": {
-        "width_px": _SIDE,
-        "height_px": _SIDE,
-        "longest_px": _SIDE,
-        "percent": {"exclusiveMinimum": 0, "maximum": MAX_PERCENT},
-        "dpi": between(1, MAX_DPI),
-    },
     "Sharpen": {
         "amount_percent": between(*AMOUNTS_PERCENT),
         "radius_px": between(*RADII_PX),

@@ -12,8 +12,9 @@ from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.eye.blind import Side
 from lean_parcel.core.eye.outcome import RoundsKind
 from lean_parcel.core.formats import FORMATS, Format
-from lean_parcel.core.framing.framing import Focus, Size, Turn
-from lean_parcel.core.framing.place import DENSITIES, MAX_SIDE_PX, Fit, Place
+from lean_parcel.core.framing.dimensions import MAX_SIDE_PX
+from lean_parcel.core.framing.framing import Focus, Turn
+from lean_parcel.core.framing.place import DENSITIES, Place
 from lean_parcel.core.metadata.policy import MetadataPolicy
 from lean_parcel.core.packing.handed import FetchPriority, Loading
 from lean_parcel.core.page.layout import MAX_WEIGHT
@@ -63,13 +64,10 @@ class VariantsChangeRequest(BaseModel):
 
 
 class AimChangeRequest(BaseModel):
-    """What to change of an aim; the rest stays. A height, limit or likeness of null is none."""
+    """What to change of an aim; the rest stays. A limit or likeness of null is
+    none, fewer pixels of null are by the size."""
 
-    css_width_px: Annotated[int, _between(1, MAX_SIDE_PX)] = Field(default_factory=_left_out)
-    css_height_px: Annotated[int, _between(1, MAX_SIDE_PX)] | None = Field(
-        default_factory=_left_out
-    )
-    fit: Fit = Field(default_factory=_left_out)
+    size: str = Field(default_factory=_left_out)
     density: Annotated[float, _between(*DENSITIES)] = Field(default_factory=_left_out)
     pixel_by_pixel: bool = Field(default_factory=_left_out)
     limit_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
@@ -77,6 +75,7 @@ class AimChangeRequest(BaseModel):
     formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] = Field(
         default_factory=_left_out
     )
+    fewer_pixels: bool | None = Field(default_factory=_left_out)
     variants: VariantsChangeRequest = Field(default_factory=_left_out)
 
 
@@ -88,7 +87,6 @@ class FramingChangeRequest(BaseModel):
     straighten_deg: float = Field(default_factory=_left_out)
     crop: Box | None = Field(default_factory=_left_out)
     focus: Focus = Field(default_factory=_left_out)
-    size: Size = Field(default_factory=_left_out)
     may_enlarge: bool = Field(default_factory=_left_out)
     kernel: Kernel = Field(default_factory=_left_out)
     light: Light = Field(default_factory=_left_out)

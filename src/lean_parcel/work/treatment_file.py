@@ -10,6 +10,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
 
 from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.earlier import with_one_size
 from lean_parcel.core.decisions.treatment import Single, Treatment
 from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.framing.framing import Framing
@@ -22,7 +23,7 @@ class TreatmentFile(BaseModel):
     model_config = ConfigDict(title="Lean Parcel treatment")
 
     kind: Literal["lean-parcel-treatment"] = "lean-parcel-treatment"
-    version: Literal[1, 2] = 2
+    version: Literal[1, 2, 3] = 3
     name: str
     framing: Framing
     aim: Aim
@@ -31,13 +32,17 @@ class TreatmentFile(BaseModel):
     @model_validator(mode="before")
     @classmethod
     def _as_now(cls, values: Any) -> Any:
-        """A file of the first version, where a limit beside a likeness was only remembered."""
-        if not isinstance(values, dict) or values.get("version") != 1:
+        """A file of the first version, where a limit beside a likeness was only remembered, or of
+        the second, where a place had no size as it is typed."""
+        if not isinstance(values, dict) or values.get("version") not in (1, 2):
             return values
         aim = values.get("aim")
-        if isinstance(aim, dict) and aim.get("likeness") is not None:
+        if values["version"] == 1 and isinstance(aim, dict) and aim.get("likeness") is not None:
             aim = {**aim, "limit_bytes": None}
-        return {**values, "version": 2, "aim": aim}
+        try:
+            return with_one_size({**values, "version": 3, "aim": aim})
+        except (AttributeError, KeyError, TypeError, ValueError):
+            return {**values, "version": 3}  # what is wrong with it is told as of any file
 
     @classmethod
     def of(cls, name: str, treatment: Treatment) -> "TreatmentFile":

@@ -22,7 +22,7 @@ from lean_parcel.core.framing.place import Place
 from tests.core.search.fake_encoder import fake_encoder
 from tests.recorded import Recorded
 
-LIMIT = Aim(place=Place(css_width_px=1000), limit_bytes=60_000)
+LIMIT = Aim(place=Place(size="1000"), limit_bytes=60_000)
 LIKENESS = replace(LIMIT, limit_bytes=None, likeness=60)
 BOTH = replace(LIMIT, likeness=60)
 AVIF = AvifSettings(quality=60, chroma="4:2:0")

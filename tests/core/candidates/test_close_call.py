@@ -18,7 +18,7 @@ from lean_parcel.core.encoding.settings import (
 )
 from lean_parcel.core.framing.place import Place
 
-LIMIT = Aim(place=Place(css_width_px=100), limit_bytes=10_000)
+LIMIT = Aim(place=Place(size="100"), limit_bytes=10_000)
 JPEG = JpegSettings(quality=80, chroma="4:2:0")
 WEBP, AVIF, PNG = (
     WebpSettings(quality=80),
@@ -108,7 +108,7 @@ def test_what_is_apart_is_no_close_call(
 
 
 def test_under_a_likeness_bytes_decide() -> None:
-    aim = Aim(place=Place(css_width_px=100), limit_bytes=10_000, likeness=80)
+    aim = Aim(place=Place(size="100"), limit_bytes=10_000, likeness=80)
     assert close_call(in_order((AVIF, 9_900, 84.0), (WEBP, 7_000, 83.9), aim=aim), aim) is None
 
 

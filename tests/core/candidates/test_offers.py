@@ -49,7 +49,7 @@ def curve(usual: EncoderSettings) -> dict[Trial, Measured]:
     ("limit_bytes", "likeness"), [(6_000, None), (30_000, None), (90_000, None), (90_000, 75.0)]
 )
 def test_what_is_offered(limit_bytes: int, likeness: float | None, recorded: Recorded) -> None:
-    aim = Aim(place=Place(css_width_px=1000), limit_bytes=limit_bytes, likeness=likeness)
+    aim = Aim(place=Place(size="1000"), limit_bytes=limit_bytes, likeness=likeness)
     made = {usual.format: curve(usual) for usual in USUAL}
     judgements = [[judged(*each, aim) for each in of.items()] for of in made.values()]
     best = [ranked(of, aim)[0] for of in judgements]

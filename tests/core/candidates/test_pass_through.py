@@ -6,7 +6,7 @@ from lean_parcel.core.candidates.pass_through import pass_through_trials
 from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import PassThrough
-from lean_parcel.core.framing.framing import Framing, Size
+from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.framing.plan import plan_framing
 from lean_parcel.core.metadata.policy import POLICY_NAMES
@@ -16,7 +16,7 @@ from lean_parcel.core.picture.sharpen import Sharpen
 from tests.builders import source
 
 SOURCE = source(300, 200)
-AIM = Aim(place=Place(css_width_px=300), limit_bytes=10_000)
+AIM = Aim(place=Place(size="300"), limit_bytes=10_000)
 UNFRAMED = Framing()
 
 
@@ -36,7 +36,7 @@ def test_an_original_that_nothing_happens_to_can_be_passed() -> None:
     settings = PassThrough(format="jpeg", keeps_metadata=False)
     assert trial == Trial(settings=settings, width_px=300, height_px=200)
     assert trial.is_pass_through
-    assert passed(aim=replace(AIM, place=Place(css_width_px=4000)))
+    assert passed(aim=replace(AIM, place=Place(size="4000")))
 
 
 @pytest.mark.parametrize(
@@ -45,7 +45,6 @@ def test_an_original_that_nothing_happens_to_can_be_passed() -> None:
         Framing(orientation=6),
         Framing(straighten_deg=2),
         Framing(crop=Box(left_px=0, top_px=0, width_px=299, height_px=200)),
-        Framing(size=Size(by="percent", percent=50)),
         Framing(sharpen=Sharpen(amount_percent=40)),
         Framing(fills_background=True),
         Framing(gamut="display-p3"),
@@ -66,7 +65,8 @@ def test_it_goes_out_to_the_byte_only_where_all_its_metadata_may() -> None:
 def test_the_format_has_to_be_one_that_browsers_open_and_the_aim_allows() -> None:
     assert passed(replace(SOURCE, format="heic")) is None
     assert passed(aim=replace(AIM, formats=("webp", "avif"))) is None
-    assert passed(aim=replace(AIM, place=Place(css_width_px=150))) is None
+    assert passed(aim=replace(AIM, place=Place(size="150"))) is None
+    assert passed(aim=replace(AIM, place=Place(size="50 %"))) is None
 
 
 def test_jpeg_and_png_are_repacked_whatever_the_policy() -> None:

@@ -6,7 +6,7 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import JpegSettings, PngSettings, WebpSettings
 from lean_parcel.core.framing.place import Place
 
-AIM = Aim(place=Place(css_width_px=10), limit_bytes=1_000)
+AIM = Aim(place=Place(size="10"), limit_bytes=1_000)
 LIKENESS_AIM = replace(AIM, limit_bytes=None, likeness=80.0)
 WEBP, PNG = WebpSettings(quality=9), PngSettings(colours=9)
 JPEG = JpegSettings(quality=9, chroma="4:2:0")

@@ -15,7 +15,7 @@ from lean_parcel.core.encoding.settings import (
 from lean_parcel.core.framing.place import Place
 
 FULL_PX = 1000
-AIM = Aim(place=Place(css_width_px=FULL_PX), limit_bytes=60_000)
+AIM = Aim(place=Place(size=str(FULL_PX)), limit_bytes=60_000)
 JPEG = JpegSettings(quality=70, chroma="4:2:0")
 WEBP = WebpSettings(quality=70)
 AVIF = AvifSettings(quality=70, chroma="4:2:0")

@@ -7,7 +7,7 @@ from lean_parcel.core.encoding.settings import AvifSettings, JpegSettings, PassT
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.findings import Finding
 
-AIM = Aim(place=Place(css_width_px=300), limit_bytes=60_000)
+AIM = Aim(place=Place(size="300"), limit_bytes=60_000)
 FINDINGS = (
     Finding(topic="character", title="A photo", note=""),
     Finding(topic="advice", title="Begin with WebP", note=""),

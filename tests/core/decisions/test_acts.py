@@ -12,11 +12,10 @@ from lean_parcel.core.decisions.acts import (
     reset_framing,
 )
 from lean_parcel.core.decisions.aim import Aim, PageAim
-from lean_parcel.core.decisions.journal import change_words
 from lean_parcel.core.decisions.state import State, files_key
 from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing.framing import Focus, Framing, Size
+from lean_parcel.core.framing.framing import Focus, Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.picture.box import Box
 from tests.builders import source
@@ -24,7 +23,7 @@ from tests.builders import source
 SOURCE = source(400, 200)
 STATE = State(
     framing=Framing(),
-    aim=Aim(place=Place(css_width_px=100), limit_bytes=5_000),
+    aim=Aim(place=Place(size="100"), limit_bytes=5_000),
     picked_encode_id=7,
 )
 CROP = Box(left_px=10, top_px=20, width_px=100, height_px=50)
@@ -32,9 +31,7 @@ CROP = Box(left_px=10, top_px=20, width_px=100, height_px=50)
 
 def test_an_aim_changes_by_field_and_its_place_too() -> None:
     after = done(change_aim({"limit_bytes": 900, "density": 2.0}), STATE, SOURCE)
-    assert after.aim == replace(
-        STATE.aim, limit_bytes=900, place=Place(css_width_px=100, density=2.0)
-    )
+    assert after.aim == replace(STATE.aim, limit_bytes=900, place=Place(size="100", density=2.0))
 
 
 def test_a_turn_comes_before_the_crop() -> None:
@@ -77,7 +74,7 @@ def test_an_act_that_cannot_be_says_why() -> None:
     for act, code in (
         (change_aim({"limit_bytes": 0}), "invalid_size"),
         (change_framing({"crop": replace(CROP, left_px=390)}), "invalid_crop"),
-        (change_framing({"size": Size(by="width", width_px=900)}), "would_enlarge"),
+        (change_aim({"size": "900 wide and high"}), "invalid_dimensions"),
     ):
         with pytest.raises(UsageError) as caught:
             done(act, STATE, SOURCE)
@@ -87,8 +84,11 @@ def test_an_act_that_cannot_be_says_why() -> None:
 def test_files_are_the_same_for_whatever_does_not_change_them() -> None:
     key = files_key(STATE, SOURCE)
     assert files_key(replace(STATE, picked_encode_id=None), SOURCE) == key
-    same_pixels = Framing(size=Size(by="width", width_px=100))
-    assert files_key(replace(STATE, framing=same_pixels), SOURCE) == key
+    by_height = replace(STATE, aim=replace(STATE.aim, place=Place(size="50 high")))
+    assert files_key(by_height, SOURCE) == key
+    exact = done(change_aim({"size": "25 %"}), STATE, SOURCE)
+    assert files_key(exact, SOURCE) != key
+    assert files_key(done(change_aim({"fewer_pixels": True}), exact, SOURCE), SOURCE) == key
     for act in (
         change_aim({"limit_bytes": 900}),
         change_aim({"formats": ("webp",)}),
@@ -96,22 +96,6 @@ def test_files_are_the_same_for_whatever_does_not_change_them() -> None:
         change_framing({"background": "#000000"}),
     ):
         assert files_key(done(act, STATE, SOURCE), SOURCE) != key
-
-
-def test_at_other_dots_per_inch_a_length_stays_and_its_pixels_follow() -> None:
-    in_cm = Framing(size=Size(by="width", width_px=150, unit="cm", dpi=150))
-    state = replace(STATE, framing=in_cm)
-    finer = replace(in_cm.size, dpi=300)
-    after = done(change_framing({"size": finer}), state, SOURCE)
-    assert (after.framing.size.width_px, after.framing.size.dpi) == (300, 300)
-    in_px = replace(finer, unit="px")
-    assert done(change_framing({"size": in_px}), state, SOURCE).framing.size == in_px
-    typed = replace(finer, width_px=120)
-    assert done(change_framing({"size": typed}), state, SOURCE).framing.size == typed
-    words = change_words(state, replace(state, framing=replace(in_cm, size=finer)))
-    assert words == "Size: 150 px wide (1.27 cm at 300 dpi)"
-    with pytest.raises(UsageError):
-        Size(dpi=0)
 
 
 def test_a_photo_follows_its_page_until_it_has_an_aim_of_its_own() -> None:
@@ -123,7 +107,7 @@ def test_a_photo_follows_its_page_until_it_has_an_aim_of_its_own() -> None:
     for changes, still in (
         ({"limit_bytes": 900}, False),
         ({"likeness": 90.0}, False),
-        ({"css_width_px": 50}, True),
+        ({"size": "50"}, True),
     ):
         assert done(change_aim(changes), after, SOURCE).follows_page == still, changes
 

@@ -18,7 +18,7 @@ from lean_parcel.core.framing.place import Place
 )
 def test_an_aim_that_makes_no_sense_is_refused(changes: dict[str, Any], code: str) -> None:
     with pytest.raises(UsageError) as caught:
-        Aim(**{"place": Place(css_width_px=100), "limit_bytes": 1000, **changes})
+        Aim(**{"place": Place(size="100"), "limit_bytes": 1000, **changes})
     assert caught.value.code == code
 
 

@@ -6,7 +6,7 @@ from lean_parcel.core.decisions.aim import FIRST_AIM
 from lean_parcel.core.decisions.journal import change_words, differences, entry_statuses
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.eye.outcome import Outcome
-from lean_parcel.core.framing.framing import Focus, Framing, Size
+from lean_parcel.core.framing.framing import Focus, Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
@@ -24,13 +24,14 @@ BOX = Box(left_px=10, top_px=20, width_px=300, height_px=200)
         (replace(BEFORE, framing=Framing(straighten_deg=-1.5)), "Straighten: -1.5°"),
         (replace(BEFORE, framing=Framing(focus=Focus(x=0.25))), "Focus: 25% across, 50% down"),
         (
-            replace(BEFORE, framing=Framing(size=Size(by="longest", longest_px=900))),
-            "Size: longest side 900 px",
+            replace(BEFORE, aim=replace(FIRST_AIM, place=Place(size="900 long"))),
+            "Size: 900 px long at 1×",
         ),
         (
-            replace(BEFORE, framing=Framing(size=Size(by="box", width_px=9, height_px=8))),
-            "Size: 9 × 8 px, cover",
+            replace(BEFORE, aim=replace(FIRST_AIM, place=Place(size="9x8 contained"))),
+            "Size: 9 × 8 px contained at 1×",
         ),
+        (replace(BEFORE, aim=replace(FIRST_AIM, fewer_pixels=False)), "Fewer pixels: refused"),
         (
             replace(BEFORE, framing=Framing(kernel="mitchell", light="gamma")),
             "Resample: Mitchell, gamma space",
@@ -44,8 +45,8 @@ BOX = Box(left_px=10, top_px=20, width_px=300, height_px=200)
         (replace(BEFORE, aim=replace(FIRST_AIM, limit_bytes=80_000)), "At most: 80.0 kB"),
         (replace(BEFORE, aim=replace(FIRST_AIM, limit_bytes=80_001)), "At most: 80,001 B"),
         (
-            replace(BEFORE, aim=replace(FIRST_AIM, place=Place(css_width_px=380, density=2))),
-            "Place: 380 px at 2×",
+            replace(BEFORE, aim=replace(FIRST_AIM, place=Place(size="380", density=2))),
+            "Size: 380 px at 2×",
         ),
         (replace(BEFORE, picked_encode_id=7), "Pick: candidate 7"),
     ],

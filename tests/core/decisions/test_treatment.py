@@ -20,7 +20,7 @@ from lean_parcel.core.encoding.settings import (
     WebpSettings,
 )
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing.framing import Focus, Framing, Size
+from lean_parcel.core.framing.framing import Focus, Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.box import Box
@@ -34,11 +34,10 @@ FRAMING = Framing(
     straighten_deg=2,
     crop=CROP,
     focus=Focus(x=0.2, y=0.8),
-    size=Size(by="longest", longest_px=120),
     sharpen=Sharpen(amount_percent=60),
     metadata="everything",
 )
-AIM = replace(FIRST_AIM, place=Place(css_width_px=300), limit_bytes=40_000, formats=("webp",))
+AIM = replace(FIRST_AIM, place=Place(size="120 long"), limit_bytes=40_000, formats=("webp",))
 STATE = State(framing=FRAMING, aim=AIM, marks=(MARK,), picked_encode_id=3)
 OTHER = State(framing=Framing(orientation=6, focus=Focus(x=0.9)), aim=FIRST_AIM, follows_page=True)
 
@@ -46,7 +45,7 @@ OTHER = State(framing=Framing(orientation=6, focus=Focus(x=0.9)), aim=FIRST_AIM,
 def test_what_depends_on_the_single_picture_stays_with_it() -> None:
     after = treated(OTHER, treatment_of(STATE), SOURCE)
     assert after.aim == AIM
-    assert (after.framing.size, after.framing.metadata) == (FRAMING.size, "everything")
+    assert after.framing.metadata == "everything"
     assert after.framing.sharpen.amount_percent == 60
     assert (after.framing.orientation, after.framing.focus) == (6, Focus(x=0.9))
     assert (after.framing.crop, after.framing.straighten_deg, after.marks) == (None, 0, ())
@@ -74,8 +73,8 @@ def test_doing_it_again_comes_to_the_same(with_single: bool, source: Source) -> 
 
 
 def test_a_pick_of_other_pixels_is_put_back() -> None:
-    smaller = replace(FRAMING, size=Size(by="longest", longest_px=60))
-    treatment = treatment_of(replace(STATE, framing=smaller))
+    smaller = replace(AIM, place=Place(size="60 long"))
+    treatment = treatment_of(replace(STATE, aim=smaller))
     assert done(treat(treatment), STATE, SOURCE).picked_encode_id is None
     assert done(treat(treatment_of(STATE)), STATE, SOURCE).picked_encode_id == 3
 

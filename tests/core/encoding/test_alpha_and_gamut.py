@@ -111,7 +111,7 @@ def test_the_colour_of_the_page_behind_a_p3_cutout_is_that_of_the_page(
 def test_a_framing_filled_with_the_page_in_p3_has_its_colour() -> None:
     png = lossless_png(np.zeros((32, 32, 4), np.uint8))
     framing = Framing(gamut="display-p3", background=PAGE, fills_background=True)
-    framed = frame_photo(png, "a.png", framing, Place(css_width_px=32), Limits())
+    framed = frame_photo(png, "a.png", framing, Place(size="32"), Limits())
     np.testing.assert_array_equal(framed.pixels[0, 0], colour_in(PAGE, "display-p3"))
     in_p3 = lossless_png(framed.pixels, profile_of("display-p3"))
     assert np.abs(shown(in_p3) - (46, 125, 50)).max() <= 1

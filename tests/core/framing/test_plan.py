@@ -1,22 +1,18 @@
 import cmath
-from dataclasses import replace
-from typing import Literal
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing.framing import Focus, Framing, Size, carried_over, cropped, rescaled
+from lean_parcel.core.framing.framing import Focus, Framing, carried_over, cropped
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.framing.plan import automatic_amount_percent, crop_box, plan_framing
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.sharpen import Sharpen
 from tests.builders import source
 
-PLACE = Place(css_width_px=400, density=2)
-Side = Literal["width_px", "height_px", "longest_px"]
-SIDES: list[Side] = ["width_px", "height_px", "longest_px"]
+PLACE = Place(size="400", density=2)
 
 
 def size_px(framing: Framing, place: Place = PLACE) -> tuple[int, int]:
@@ -25,29 +21,12 @@ def size_px(framing: Framing, place: Place = PLACE) -> tuple[int, int]:
 
 
 @pytest.mark.parametrize(
-    ("size", "expected"),
-    [
-        (Size(), (800, 533)),
-        (Size(by="width", width_px=999), (999, 666)),
-        (Size(by="height", height_px=500), (750, 500)),
-        (Size(by="longest", longest_px=600), (600, 400)),
-        (Size(by="percent", percent=12.5), (375, 250)),
-        (Size(by="box", width_px=500, height_px=500, fit="cover"), (500, 500)),
-        (Size(by="box", width_px=500, height_px=500, fit="contain"), (500, 333)),
-        (Size(by="box", width_px=301, height_px=77, fit="cover"), (301, 77)),
-    ],
-)
-def test_each_way_of_sizing_gives_its_pixels(size: Size, expected: tuple[int, int]) -> None:
-    assert size_px(Framing(size=size)) == expected
-
-
-@pytest.mark.parametrize(
     ("place", "expected"),
     [
-        (Place(css_width_px=400, css_height_px=400, density=1.5), (600, 600)),
-        (Place(css_width_px=400, css_height_px=400, fit="contain"), (400, 267)),
-        (Place(css_width_px=5000), (3000, 2000)),
-        (Place(css_width_px=5000, css_height_px=5000), (2000, 2000)),
+        (Place(size="400 × 400", density=1.5), (600, 600)),
+        (Place(size="400 × 400 contained"), (400, 267)),
+        (Place(size="5000"), (3000, 2000)),
+        (Place(size="5000 × 5000"), (2000, 2000)),
     ],
 )
 def test_a_place_gives_its_pixels_and_never_more_than_there_are(
@@ -56,28 +35,19 @@ def test_a_place_gives_its_pixels_and_never_more_than_there_are(
     assert size_px(Framing(), place) == expected
 
 
-@pytest.mark.parametrize(
-    "size",
-    [
-        Size(by="width", width_px=3001),
-        Size(by="height", height_px=2001),
-        Size(by="longest", longest_px=3001),
-        Size(by="percent", percent=101),
-        Size(by="box", width_px=100, height_px=2100),
-    ],
-)
-def test_enlarging_is_refused_with_its_reason_unless_it_is_insisted_upon(size: Size) -> None:
-    with pytest.raises(UsageError, match="adds bytes and no detail") as caught:
-        size_px(Framing(size=size))
-    assert caught.value.code == "would_enlarge"
-    assert max(size_px(Framing(size=size, may_enlarge=True))) > 2000
+@pytest.mark.parametrize("size", ["3001", "2001 high", "3001 long", "101 %", "100 × 2100"])
+def test_a_photo_is_enlarged_only_where_that_is_insisted_upon(size: str) -> None:
+    place = Place(size=size)
+    assert max(size_px(Framing(), place)) <= 3000
+    assert max(size_px(Framing(may_enlarge=True), place)) > 2000
+    assert size_px(Framing(), place) != size_px(Framing(may_enlarge=True), place)
 
 
 @pytest.mark.parametrize(
     ("focus", "left_px"), [(Focus(x=0, y=0.5), 0), (Focus(), 500), (Focus(x=0.7, y=1), 1000)]
 )
 def test_cover_keeps_its_focus_point_in_sight(focus: Focus, left_px: int) -> None:
-    square = Place(css_width_px=300, css_height_px=300)
+    square = Place(size="300 × 300")
     box = plan_framing(source(3000, 2000), Framing(focus=focus), square).box
     assert box == Box(left_px=left_px, top_px=0, width_px=2000, height_px=2000)
 
@@ -91,13 +61,13 @@ def test_cover_keeps_its_focus_point_in_sight(focus: Focus, left_px: int) -> Non
 def test_a_framed_size_keeps_proportions(
     width_px: int, height_px: int, css_width_px: int, density: float
 ) -> None:
-    place = Place(css_width_px=css_width_px, density=density)
+    place = Place(size=str(css_width_px), density=density)
     try:
         plan = plan_framing(source(width_px, height_px), Framing(), place)
     except UsageError:  # a side over 16,384 pixels
         assert max(width_px, height_px) > 16_384
         return
-    assert 1 <= plan.width_px <= min(width_px, place.device_width_px)
+    assert 1 <= plan.width_px <= min(width_px, max(1, round(css_width_px * density)))
     exact = height_px * plan.width_px / width_px
     assert abs(plan.height_px - exact) <= 0.5 or plan.height_px == 1
 
@@ -158,31 +128,36 @@ def test_sharpening_by_the_reduction_grows_with_it_and_ends() -> None:
 
 
 def test_equal_pixels_are_one_plan_whatever_led_to_them() -> None:
-    by_place = plan_framing(source(3000, 2000), Framing(), PLACE)
-    by_width = Framing(size=Size(by="width", width_px=800), metadata="nothing")
-    assert plan_framing(source(3000, 2000), by_width, Place(css_width_px=9, density=2)) == by_place
+    by_width = plan_framing(source(3000, 2000), Framing(), PLACE)
+    by_height = Place(size="533 high", density=1)
+    by_share = Place(size="26.6666 %", density=2)
+    assert plan_framing(source(3000, 2000), Framing(metadata="nothing"), by_share) == by_width
+    assert plan_framing(source(3000, 2000), Framing(), by_height).width_px == by_width.width_px
 
 
 @pytest.mark.parametrize(
     ("place", "size_px", "density"),
     [
-        (Place(css_width_px=400), (400, 300), 1),
-        (Place(css_width_px=400, density=2), (800, 600), 2),
-        (Place(css_width_px=400, density=2, pixel_by_pixel=True), (800, 600), 1),
-        (Place(css_width_px=400, density=2), (500, 375), 1.25),  # all that the photo has
-        (Place(css_width_px=400, density=2), (300, 225), 1),
-        (Place(css_width_px=400, density=2), (1600, 1200), 2),
-        (Place(css_width_px=400), (800, 600), 1),
-        (Place(css_width_px=400, density=0.5), (200, 150), 1),
-        (Place(css_width_px=400, css_height_px=400, density=2, fit="contain"), (800, 600), 2),
-        (Place(css_width_px=400, css_height_px=150, density=3, fit="contain"), (600, 450), 3),
-        (Place(css_width_px=400, css_height_px=200, density=1.5), (600, 300), 1.5),
+        (Place(size="400"), (400, 300), 1),
+        (Place(size="400", density=2), (800, 600), 2),
+        (Place(size="400", density=2, pixel_by_pixel=True), (800, 600), 1),
+        (Place(size="400", density=2), (500, 375), 1.25),  # all that the photo has
+        (Place(size="400", density=2), (300, 225), 1),
+        (Place(size="400", density=2), (1600, 1200), 2),
+        (Place(size="400"), (800, 600), 1),
+        (Place(size="400", density=0.5), (200, 150), 1),
+        (Place(size="400 × 400 contained", density=2), (800, 600), 2),
+        (Place(size="400 × 150 contained", density=3), (600, 450), 3),
+        (Place(size="400 × 200", density=1.5), (600, 300), 1.5),
+        (Place(size="50 %", density=2), (1000, 750), 2),
+        (Place(size="as it came", density=2), (1000, 750), 1),
     ],
 )
 def test_pixels_are_judged_at_the_density_at_which_they_stand(
     place: Place, size_px: tuple[int, int], density: float
 ) -> None:
-    assert place.judged_density(*size_px) == density
+    box = Box(left_px=0, top_px=0, width_px=2000, height_px=1500)
+    assert place.judged_density(box, size_px[0]) == density
 
 
 def test_the_next_photo_takes_what_is_not_about_this_one() -> None:
@@ -190,19 +165,16 @@ def test_the_next_photo_takes_what_is_not_about_this_one() -> None:
         orientation=6,
         straighten_deg=3,
         crop=Box(left_px=1, top_px=1, width_px=9, height_px=9),
-        size=Size(by="width", width_px=640),
         kernel="mitchell",
         metadata="nothing",
     )
-    assert carried_over(framing) == Framing(
-        size=Size(by="width", width_px=640), kernel="mitchell", metadata="nothing"
-    )
+    assert carried_over(framing) == Framing(kernel="mitchell", metadata="nothing")
 
 
 @pytest.mark.parametrize(("width", "density"), [(0, 1), (16_385, 1), (100, 0.4), (100, 5)])
 def test_a_place_out_of_range_is_refused(width: int, density: float) -> None:
     with pytest.raises(UsageError):
-        Place(css_width_px=width, density=density)
+        Place(size=str(width), density=density)
 
 
 @pytest.mark.parametrize(
@@ -213,28 +185,13 @@ def test_a_place_out_of_range_is_refused(width: int, density: float) -> None:
         (lambda: Framing(background="white"), "invalid_colour"),
         (lambda: Framing(background="#12345"), "invalid_colour"),
         (lambda: Framing(orientation=9), "invalid_orientation"),
-        (lambda: Size(by="width"), "invalid_size"),
-        (lambda: Size(by="percent", percent=0), "invalid_size"),
-        (lambda: Size(by="box", width_px=7), "invalid_size"),
         (lambda: Sharpen(radius_px=9), "invalid_sharpening"),
         (lambda: Focus(x=1.1), "invalid_focus"),
-        (lambda: Place(css_width_px=10, css_height_px=20_000), "invalid_place"),
+        (lambda: Place(size="10 × 20000"), "invalid_dimensions"),
+        (lambda: Place(size="10", density=9), "invalid_density"),
     ],
 )
 def test_values_that_make_no_sense_are_refused(make: object, code: str) -> None:
     with pytest.raises(UsageError) as caught:
         make()  # type: ignore[operator]
     assert caught.value.code == code
-
-
-@pytest.mark.parametrize("side", SIDES)
-def test_a_length_stays_at_other_dots_per_inch_and_what_is_typed_is_meant(side: Side) -> None:
-    before = replace(Size(by="place", unit="cm", dpi=150), **{side: 150})  # type: ignore[arg-type]
-    finer = replace(before, dpi=300)
-    assert getattr(rescaled(before, finer), side) == 300
-    assert {getattr(rescaled(before, finer), other) for other in SIDES} == {300, None}
-    typed = replace(finer, **{side: 120})  # type: ignore[arg-type]
-    assert rescaled(before, typed) == typed
-    assert rescaled(before, replace(finer, unit="px")) == replace(finer, unit="px")
-    huge = replace(before, **{side: 16_000})  # type: ignore[arg-type]
-    assert getattr(rescaled(huge, replace(huge, dpi=300)), side) == 16_384

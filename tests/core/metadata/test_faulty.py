@@ -23,7 +23,7 @@ _MEANINGFUL = (0, 1, 2, 3, 4, 5, 7, 9, 10, 12, 255)
 
 def opened(data: bytes) -> Inspected:
     """A file framed and inspected, as when it is added."""
-    frame_task(data, "odd", Framing(), Place(css_width_px=32), Limits())
+    frame_task(data, "odd", Framing(), Place(size="32"), Limits())
     return inspect_task(data, "odd", Credit(), Limits())
 
 

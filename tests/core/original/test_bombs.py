@@ -18,7 +18,7 @@ from lean_parcel.core.original.source import Limits
 from tests.builders import file, photo
 
 LIMITS = Limits()
-PLACE = Place(css_width_px=40)
+PLACE = Place(size="40")
 SIDE_PX = 60_000
 
 

@@ -24,7 +24,7 @@ from lean_parcel.core.picture.gamut import profile_of
 from tests.builders import cutout, file, patches, photo, srgb_profile
 
 LIMITS = Limits()
-WIDE = Place(css_width_px=4000)
+WIDE = Place(size="4000")
 
 
 def framed(data: bytes, name: str) -> tuple[Source, U8]:

@@ -5,16 +5,16 @@ import pytest
 
 from lean_parcel.core.decisions.acts import change_aim, change_framing, done, pick_variant
 from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing.framing import Framing, Size
+from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.packing.variant_states import Picked, variant_keys, variant_states
 from tests.builders import source
 
 SOURCE = source(1500, 1000)
-PLACE = Place(css_width_px=700, css_height_px=300, density=2)
+PLACE = Place(size="700 × 300", density=2)
 AVIF = Picked(format="avif", likeness=81.5, is_transparent=False)
 
 
@@ -60,9 +60,14 @@ def test_no_density_has_more_pixels_than_the_original_or_those_of_another() -> N
     assert not states[2.5].framing.may_enlarge
 
 
-def test_a_size_that_is_no_place_has_one_density() -> None:
-    by_width = state(Variants(densities=(1,)), Framing(size=Size(by="width", width_px=900)))
-    assert list(variant_states(by_width, SOURCE, AVIF)) == [2]
+@pytest.mark.parametrize("size", ["60 %", "4 × 3 cm at 600 dpi"])
+def test_a_size_in_dots_stands_as_large_at_each_density(size: str) -> None:
+    decided = state(Variants(densities=(1,)))
+    decided = replace(decided, aim=replace(decided.aim, place=Place(size=size, density=2)))
+    states = variant_states(decided, SOURCE, AVIF)
+    stands = {at.aim.place.standing(plan_of(at, SOURCE).box) for at in states.values()}
+    assert sorted(states) == [1, 2]
+    assert len(stands) == 1
 
 
 @pytest.mark.parametrize(
@@ -88,7 +93,7 @@ def test_a_chosen_variant_stays_until_its_picture_would_be_another() -> None:
         change_framing({"metadata": "everything"}),
         change_framing({"background": "#102030"}),
         change_framing({"straighten_deg": 2.0}),
-        change_aim({"css_width_px": 500}),
+        change_aim({"size": "500"}),
     ):
         assert done(act, chosen, SOURCE).variant_picks == ()
 
@@ -111,7 +116,7 @@ def test_variants_that_cannot_be_are_refused(values: dict[str, Any]) -> None:
 
 def test_a_density_without_pixels_of_its_own_hides_none_after_it() -> None:
     tiny = state(Variants(densities=(1.1, 3)))
-    tiny = replace(tiny, aim=replace(tiny.aim, place=Place(css_width_px=2)))
+    tiny = replace(tiny, aim=replace(tiny.aim, place=Place(size="2")))
     assert list(variant_states(tiny, SOURCE, AVIF)) == [1, 3]
 
 

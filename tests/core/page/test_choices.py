@@ -10,7 +10,7 @@ from lean_parcel.core.page.layout import Layout, NamedTreatment
 from lean_parcel.core.page.page_acts import PageAct
 
 TREATMENT = Treatment(framing=FIRST_FRAMING, aim=FIRST_AIM)
-SHELF = Place(css_width_px=300)
+SHELF = Place(size="300")
 
 
 def after(*acts: PageAct) -> Layout:
@@ -23,7 +23,7 @@ def after(*acts: PageAct) -> Layout:
 
 def test_places_are_added_changed_and_removed() -> None:
     acts = [choices.add_place("Shelf", SHELF), choices.add_place("Sill", SHELF)]
-    wide = Place(css_width_px=320)
+    wide = Place(size="320")
     layout = after(*acts, choices.change_place(1, "Window shelf", wide))
     assert [(p.id, p.name, p.place) for p in layout.places] == [
         (1, "Window shelf", wide),

@@ -29,7 +29,7 @@ from lean_parcel.work.tasks.framing import frame_task
 from tests.builders import cutout, file, photo
 from tests.core.search.fake_encoder import SEARCH_INPUT, Encoder, carry_out, fake_encoder, large
 
-PLACE = Place(css_width_px=1000)
+PLACE = Place(size="1000")
 ONE_STEP = 1.08
 aims = st.one_of(
     st.builds(lambda b: Aim(place=PLACE, limit_bytes=b), st.integers(1, 400_000)),
@@ -258,7 +258,7 @@ ODD: dict[str, U8] = {
 def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
     pixels: U8, limit_bytes: int, likeness: float | None, name: Format
 ) -> None:
-    framed = frame_task(file(pixels), "p.png", Framing(), Place(css_width_px=64), Limits())
+    framed = frame_task(file(pixels), "p.png", Framing(), Place(size="64"), Limits())
     encoder_input = EncoderInput(pixels_png=framed.pixels_png)
     of = measure_ladder_task(encoder_input, framed.search_input)
     files: dict[Trial, bytes] = {}

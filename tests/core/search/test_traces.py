@@ -38,7 +38,7 @@ CURVES: dict[str, tuple[SearchInput, Encoder]] = {
     "soft": (_with_ceilings(98, 92, 80, 70), fake_encoder),
     "large": large(4),
 }
-PLACE = Place(css_width_px=1000)
+PLACE = Place(size="1000")
 AIMS = (
     Aim(place=PLACE, limit_bytes=900),
     Aim(place=PLACE, limit_bytes=72_000),

@@ -22,7 +22,7 @@ from tests.builders import file, photo
 from tests.executors import FailingExecutor, HeldExecutor, HurriedExecutor, InlineExecutor
 from tests.workspaces import catch_up, settled
 
-AIM = Aim(place=Place(css_width_px=200), limit_bytes=2_500)
+AIM = Aim(place=Place(size="200"), limit_bytes=2_500)
 OF_AVIF = replace(AIM, formats=("avif",))
 #: Softer than others, so that it can look good at all.
 SOFT = file(np.asarray(cv2.GaussianBlur(photo(400, 260), (0, 0), 1), np.uint8))

@@ -13,9 +13,7 @@ from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.workspaces import settled
 
-AIM = Aim(
-    place=Place(css_width_px=48, density=2), limit_bytes=5_000, formats=("jpeg", "webp", "avif")
-)
+AIM = Aim(place=Place(size="48", density=2), limit_bytes=5_000, formats=("jpeg", "webp", "avif"))
 TWO = Variants(densities=(1,), formats=("webp", "jpeg"))
 
 

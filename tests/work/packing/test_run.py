@@ -23,7 +23,7 @@ from tests.executors import InlineExecutor
 from tests.workspaces import all_settled
 
 ONE = Variants(formats=())
-AIM = Aim(place=Place(css_width_px=60), limit_bytes=2_500, formats=("jpeg", "webp"), variants=ONE)
+AIM = Aim(place=Place(size="60"), limit_bytes=2_500, formats=("jpeg", "webp"), variants=ONE)
 TREATMENT = Treatment(framing=Framing(metadata="nothing"), aim=AIM)
 
 
@@ -224,7 +224,7 @@ def test_originals_are_not_kept(folder: Path, tmp_path: Path) -> None:
 
 VARIED = replace(
     AIM,
-    place=Place(css_width_px=30),
+    place=Place(size="30"),
     variants=Variants(densities=(2,), formats=("jpeg", "webp"), rule="pixels"),
 )
 

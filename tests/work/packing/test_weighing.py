@@ -16,7 +16,7 @@ from lean_parcel.work.packing.weighing import Weighing
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 
-AIM = Aim(place=Place(css_width_px=60), limit_bytes=2_500, formats=("jpeg",))
+AIM = Aim(place=Place(size="60"), limit_bytes=2_500, formats=("jpeg",))
 DATA = file(photo(90, 60, 4))
 
 

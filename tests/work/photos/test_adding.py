@@ -7,7 +7,6 @@ import pytest
 
 from lean_parcel.core.decisions.acts import change_framing
 from lean_parcel.core.errors import TruncatedPhoto
-from lean_parcel.core.framing.framing import Size
 from lean_parcel.core.original.source import Limits
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
@@ -64,13 +63,6 @@ def test_the_next_photo_starts_from_the_last_settings(workspace: Workspace) -> N
     assert state.aim == AIM
     assert (state.framing.kernel, state.framing.metadata) == ("mitchell", "nothing")
     assert (state.framing.orientation, state.framing.straighten_deg) == (1, 0)
-
-
-def test_a_remembered_size_that_would_enlarge_gives_way_to_the_place(workspace: Workspace) -> None:
-    first = workspace.adding.add_photo("a.png", file(photo(400, 300)), aim=AIM)
-    workspace.deciding.do(first, change_framing({"size": Size(by="width", width_px=300)}))
-    second = workspace.adding.add_photo("b.png", file(photo(200, 150)))
-    assert settled(workspace, second).state.framing.size == Size()
 
 
 def test_changes_are_announced_to_those_who_wait(workspace: Workspace) -> None:

@@ -3,8 +3,7 @@ from pathlib import Path
 import pytest
 
 from lean_parcel.core.decisions.acts import change_aim, change_framing, pick
-from lean_parcel.core.errors import NotFoundError, UsageError
-from lean_parcel.core.framing.framing import Size
+from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.work.photos.viewing import PhotoView
 from lean_parcel.work.workspace import Workspace
@@ -66,18 +65,14 @@ def test_another_framing_puts_the_pick_back_and_undo_takes_it_again(workspace: W
     assert settled(workspace, photo_id).state.picked_encode_id == best.id
 
 
-def test_a_framing_that_would_enlarge_is_refused_unless_it_may(workspace: Workspace) -> None:
+def test_a_photo_is_enlarged_only_where_it_may_be(workspace: Workspace) -> None:
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
-    before = settled(workspace, photo_id).state
-    wide = {"size": Size(by="width", width_px=192)}
-    with pytest.raises(UsageError) as caught:
-        workspace.deciding.do(photo_id, change_framing(wide))
-    assert caught.value.code == "would_enlarge"
-    assert settled(workspace, photo_id).state == before
-    workspace.deciding.do(photo_id, change_framing({**wide, "may_enlarge": True}))
-    framed = settled(workspace, photo_id).framed
-    assert framed is not None
-    assert framed.search_input.rungs[0].width_px == 192
+    for may_enlarge, width_px in ((False, 96), (True, 192)):
+        workspace.deciding.do(photo_id, change_aim({"size": "192"}))
+        workspace.deciding.do(photo_id, change_framing({"may_enlarge": may_enlarge}))
+        framed = settled(workspace, photo_id).framed
+        assert framed is not None
+        assert framed.search_input.rungs[0].width_px == width_px
 
 
 def test_the_journal_outlives_the_process_and_compares_entries(tmp_path: Path) -> None:

@@ -18,7 +18,7 @@ from tests.builders import file, photo
 from tests.executors import InlineExecutor
 from tests.workspaces import made_by_hand, settled
 
-AIM = Aim(place=Place(css_width_px=96), limit_bytes=2_000, formats=("jpeg", "webp"))
+AIM = Aim(place=Place(size="96"), limit_bytes=2_000, formats=("jpeg", "webp"))
 RUIN = JpegSettings(quality=5, chroma="4:2:0")
 
 

@@ -18,7 +18,7 @@ from tests.builders import file, photo
 from tests.executors import InlineExecutor
 from tests.workspaces import made_by_hand, settled
 
-AIM = Aim(place=Place(css_width_px=96), limit_bytes=3_000, formats=("jpeg",))
+AIM = Aim(place=Place(size="96"), limit_bytes=3_000, formats=("jpeg",))
 
 
 @pytest.fixture
@@ -116,7 +116,7 @@ def test_a_threshold_is_found_along_a_curve(
 
 
 def test_a_threshold_needs_a_curve(workspace: Workspace) -> None:
-    aim = Aim(place=Place(css_width_px=96), limit_bytes=900_000, formats=("png",))
+    aim = Aim(place=Place(size="96"), limit_bytes=900_000, formats=("png",))
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=aim)
     only = settled(workspace, photo_id).encodes.made[0]
     with pytest.raises(UsageError) as refused:

@@ -24,7 +24,7 @@ from tests.executors import FailingExecutor, InlineExecutor
 from tests.files import full_jpeg, read_back
 from tests.workspaces import settled
 
-AIM = Aim(place=Place(css_width_px=96), limit_bytes=9_000)
+AIM = Aim(place=Place(size="96"), limit_bytes=9_000)
 
 
 def policy_of(workspace: Workspace, photo_id: int, policy: MetadataPolicy) -> None:

@@ -24,7 +24,7 @@ from tests.executors import HeldExecutor, HurriedExecutor, InlineExecutor
 from tests.workspaces import AIM, made_by_hand, settled
 
 JPEG = JpegSettings(quality=50, chroma="4:4:4")
-WIDE = replace(AIM, place=Place(css_width_px=192))
+WIDE = replace(AIM, place=Place(size="192"))
 ALL = Box(left_px=0, top_px=0, width_px=96, height_px=64)
 
 

@@ -107,9 +107,7 @@ def test_workers_end_with_the_process_that_started_them() -> None:
 def test_errors_of_the_core_keep_their_words_on_the_way_back(pool: WorkerPool) -> None:
     cut = file(photo(200, 150))[:9_000]
     with pytest.raises(TruncatedPhoto, match=r"“cut\.png” is cut off"):
-        pool.submit(
-            frame_task, cut, "cut.png", Framing(), Place(css_width_px=90), Limits()
-        ).result()
+        pool.submit(frame_task, cut, "cut.png", Framing(), Place(size="90"), Limits()).result()
 
 
 def test_a_task_that_hangs_is_ended_and_what_waits_can_be_cancelled(hasty: WorkerPool) -> None:

@@ -48,7 +48,7 @@ def connection(workspace: Workspace, photo_id: int) -> Iterator[Connection]:
 
 @pytest.fixture
 def files() -> FramedFiles:
-    place = Place(css_width_px=40)
+    place = Place(size="40")
     return frame_task(full_jpeg(), "cup.jpg", Framing(gamut="display-p3"), place, Limits())
 
 

@@ -139,7 +139,7 @@ def test_an_encode_says_what_was_really_made() -> None:
 
 
 def test_a_large_picture_is_drafted_by_parts_of_which_nothing_is_made_again() -> None:
-    place = Place(css_width_px=1500)
+    place = Place(size="1500")
     framed = frame_task(file(photo(1500, 1000)), "p.png", Framing(), place, Limits())
     large_input = EncoderInput(pixels_png=framed.pixels_png)
     search_input = measure_ladder_task(large_input, framed.search_input)

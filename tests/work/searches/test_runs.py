@@ -125,7 +125,7 @@ def test_cancelling_reaches_what_is_awaited(tmp_path: Path, awaited: Any) -> Non
     photo_id = workspace.adding.add_photo("a.jpg", data, aim=AIM)
     if awaited is frame_task:
         executor.hold(awaited)
-        workspace.deciding.do(photo_id, change_aim({"css_width_px": 40}))
+        workspace.deciding.do(photo_id, change_aim({"size": "40"}))
     assert executor.has_held.wait(10)
     workspace.deciding.stop_search(photo_id)
     executor.hurried.get(timeout=10)

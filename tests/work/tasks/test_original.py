@@ -28,7 +28,7 @@ TABLE_AT, SCAN_AT = JPEG.index(b"\xff\xdb"), JPEG.index(b"\xff\xda")
 def passed(
     data: bytes, name: Format = "jpeg", *, keeps: bool = False, repacked: bool = False
 ) -> Encoded | None:
-    framed = frame_task(data, "a", Framing(), Place(css_width_px=4000), Limits())
+    framed = frame_task(data, "a", Framing(), Place(size="4000"), Limits())
     settings = PassThrough(format=name, keeps_metadata=keeps, repacked=repacked)
     source = framed.source
     trial = Trial(settings=settings, width_px=source.width_px, height_px=source.height_px)

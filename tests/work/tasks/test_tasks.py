@@ -21,7 +21,7 @@ from lean_parcel.work.tasks.encoding import encode_task, measure_ladder_task
 from lean_parcel.work.tasks.framing import frame_task
 from tests.builders import cutout, file, photo
 
-PLACE = Place(css_width_px=200)
+PLACE = Place(size="200")
 
 
 def test_framing_and_the_ladder_say_what_a_search_needs_to_know() -> None:

@@ -8,7 +8,7 @@ import { Journal } from './journal/journal'
 import { MetadataSection } from './sections/metadata-section'
 import { PixelsSection } from './sections/pixels-section'
 import { PlaceSection } from './places/place-section'
-import { SizeSection } from './sections/size-section'
+import { CropSection } from './sections/crop-section'
 import type { FramingEditor } from './use-framing'
 import { PANELS, type PanelName, useShown } from './use-shown'
 
@@ -57,8 +57,8 @@ export function Panel({ weighing, framing }: Props) {
             )}
           </Tabs.Content>
           <Tabs.Content value="framing">
-            <PlaceSection weighing={weighing} />
-            <SizeSection weighing={weighing} framing={framing} />
+            <PlaceSection weighing={weighing} framing={framing} />
+            <CropSection weighing={weighing} framing={framing} />
             <PixelsSection weighing={weighing} framing={framing} />
             {findings && (
               <MetadataSection

@@ -55,8 +55,6 @@ export function useFraming(weighing: Weighing) {
     /** The framing with what was just chosen and is being stored. */
     shown: act.isPending ? { ...framing, ...wanted } : framing,
     change: (changes: FramingChange) => void change(changes).catch(() => undefined),
-    refusal: act.error,
-    repeat: () => void change(wanted).catch(() => undefined),
     reset: () => {
       setRatio('free')
       resetting.mutate(() => api.resetFraming(weighing.id))

@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import { type Photo, urls } from '@/api/client'
 import { Gauge } from '@/ui/gauge'
 import { Titled } from '@/ui/titled'
-import { aimWords, limitWords, placeWords, shareWords, sizeWords } from '@/words'
+import { aimWords, limitWords, shareWords, sizeWords, standingWords } from '@/words'
 
 import { paths, useWhere } from '../where'
 
@@ -38,7 +38,9 @@ export function PhotoRail() {
                   <p className="truncate text-body font-semibold" title={each.name}>
                     {each.name}
                   </p>
-                  <p className="truncate text-tiny text-soft">{placeWords(each.aim.place)}</p>
+                  <p className="truncate text-tiny text-soft">
+                    {standingWords(each)} at {each.aim.place.density}×
+                  </p>
                   <Weight photo={each} />
                 </div>
               </Link>

@@ -9,6 +9,7 @@ import click
 from lean_parcel.core.decisions.aim import typed_likeness
 from lean_parcel.core.errors import LeanParcelError, UsageError
 from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.framing.dimensions import typed_dimensions
 from lean_parcel.core.size import parse_size
 
 #: What spends a limit to its end.
@@ -52,6 +53,34 @@ class SizeType(click.ParamType[int]):
             return parse_size(str(value))
         except UsageError as error:
             self.fail(error.message, param, ctx)
+
+
+class DimensionsType(click.ParamType[str]):
+    """How large a photo stands, like `1200`, `600x450` or `60 %`."""
+
+    name = "size"
+
+    def convert(self, value: str, param: click.Parameter | None, ctx: click.Context | None) -> str:
+        """The size as it is shown."""
+        try:
+            return str(typed_dimensions(value))
+        except UsageError as error:
+            self.fail(error.message, param, ctx)
+
+
+size_option = click.option(
+    "--size",
+    type=DimensionsType(),
+    help="How large it stands: 1200, 600x450, '60 %', 'as it came'.",
+)
+width_option = click.option("--width", type=int, help="The same in CSS pixels across.")
+
+
+def size_of(size: str | None, width: int | None) -> str | None:
+    """The size of two options, of which one may be given. Raises click.UsageError."""
+    if size is not None and width is not None:
+        raise click.UsageError("--width is a --size: give one of them.")
+    return size if width is None else f"{width} px"
 
 
 class LooksType(click.ParamType[float | str]):

@@ -12,12 +12,12 @@ from lean_parcel.core.decisions.variants import VariantPick, plan_at
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import Format
-from lean_parcel.core.framing.framing import TURNS, Framing, Turn, cropped, rescaled, turned
+from lean_parcel.core.framing.framing import TURNS, Framing, Turn, cropped, turned
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.orientation import inverse, shown_size_px
 
 MAX_REASON = 200
-_PLACE_FIELDS = frozenset({"css_width_px", "css_height_px", "fit", "density", "pixel_by_pixel"})
+_PLACE_FIELDS = frozenset({"size", "density", "pixel_by_pixel"})
 
 
 #: What a person does to a photo: a state before and the original in, the state after out. `done`
@@ -62,8 +62,6 @@ def change_framing(changes: Mapping[str, Any], turn: Turn | None = None) -> Act:
             framing = turned(framing, turn, *size_px)
         if "crop" in rest:
             framing = cropped(framing, rest.pop("crop"), *size_px)
-        if "size" in rest:
-            rest["size"] = rescaled(framing.size, rest["size"])
         return replace(state, framing=replace(framing, **rest), marks=marks)
 
     return act

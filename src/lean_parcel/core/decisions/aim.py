@@ -41,7 +41,8 @@ class Aim:
     """At most `limit_bytes`, where that is set, in a place; and no more than it takes to look like
     `likeness`, where that is set, from which on more bytes are no use: the lightest file that looks
     so, or else the best looking within the limit. Every encode has the knobs that are `held`. What
-    is taken is handed out with `variants`."""
+    is taken is handed out with `variants`. Whether a file may have `fewer_pixels` than its place
+    asks for was said, or with None follows from the size."""
 
     place: Place
     limit_bytes: int | None = None
@@ -49,6 +50,7 @@ class Aim:
     formats: tuple[Format, ...] = FORMATS
     held: HeldKnobs = field(default_factory=dict, hash=False)
     variants: Variants = field(default_factory=Variants)
+    fewer_pixels: bool | None = None
 
     def __post_init__(self) -> None:
         _check_both(self.limit_bytes, self.likeness)
@@ -58,6 +60,14 @@ class Aim:
                 f"Formats are one or more of {', '.join(FORMATS)}, each once.", "invalid_formats"
             )
         check_held(self.held)
+
+    @property
+    def may_have_fewer_pixels(self) -> bool:
+        """Whether a file may have fewer pixels than its place asks for: not where these were typed,
+        unless it was said."""
+        if self.fewer_pixels is not None:
+            return self.fewer_pixels
+        return not self.place.dimensions.is_exact
 
     def is_met_by(self, size_bytes: int, likeness: float) -> bool:
         """Whether a file of these bytes and this likeness does what is aimed for: it keeps the
@@ -107,7 +117,7 @@ def typed_size(text: str) -> int:
 
 #: Where a first photo starts: the width of a wide column, what it may weigh there, and how it has
 #: to look.
-FIRST_AIM = Aim(place=Place(css_width_px=1200), limit_bytes=200_000, likeness=NO_CHANGE)
+FIRST_AIM = Aim(place=Place(size="1200"), limit_bytes=200_000, likeness=NO_CHANGE)
 #: Words for a likeness; None is as good as the limit allows.
 LOOKS: dict[str, float | None] = {
     **{level.words: level.least for level in LEVELS},

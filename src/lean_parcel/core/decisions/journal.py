@@ -14,7 +14,7 @@ from lean_parcel.core.decisions.state import State
 from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.decisions.variants import RULE_NAMES, Variants
 from lean_parcel.core.formats import FORMAT_NAMES
-from lean_parcel.core.framing.framing import Framing, Size
+from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.metadata.policy import POLICY_NAMES
@@ -76,13 +76,13 @@ def change_words(before: State, after: State) -> str:
 def treatment_words(treatment: Treatment) -> str:
     """What a treatment does, in one line."""
     framing, aim = treatment.framing, treatment.aim
-    size = f"{_place_words(aim.place)}" if framing.size.by == "place" else _size_words(framing.size)
     formats = ", ".join(FORMAT_NAMES[name] for name in aim.formats)
     formats = "formats by the picture" if treatment.by_picture else formats
     held = f"; {_held_words(aim)}" if aim.held else ""
     also = f"; also {_variants_words(aim.variants)}" if aim.variants != Variants() else ""
     single = "; with its crop and marks" if treatment.single else ""
     sharpened = _sharpen_words(framing.sharpen).split(",")[0]
+    size = place_words(aim.place)
     return f"{size}; {aim_words(aim)}; {formats}; sharpening {sharpened}{held}{also}{single}"
 
 
@@ -98,9 +98,9 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Straighten", f"{framing.straighten_deg:g}°"
     yield "Crop", _crop_words(framing.crop)
     yield "Focus", f"{framing.focus.x:.0%} across, {framing.focus.y:.0%} down"
-    yield "Size", _size_words(framing.size)
+    yield "Size", place_words(aim.place)
     yield "Enlarging", "allowed" if framing.may_enlarge else "refused"
-    yield "Place", _place_words(aim.place)
+    yield "Fewer pixels", _fewer_words(aim)
     yield "Resample", f"{_KERNELS[framing.kernel]}, {_light_words(framing)}"
     yield "Sharpen", _sharpen_words(framing.sharpen)
     yield "Colours", "Display P3" if framing.gamut == "display-p3" else "sRGB"
@@ -165,39 +165,16 @@ def _crop_words(crop: Box | None) -> str:
     return f"{crop.width_px} × {crop.height_px} at {crop.left_px}, {crop.top_px}"
 
 
-def _size_words(size: Size) -> str:
-    match size.by:
-        case "place":
-            return "by its place"
-        case "width":
-            return f"{size.width_px} px wide{_length_words(size, size.width_px)}"
-        case "height":
-            return f"{size.height_px} px high{_length_words(size, size.height_px)}"
-        case "longest":
-            return f"longest side {size.longest_px} px{_length_words(size, size.longest_px)}"
-        case "percent":
-            return f"{size.percent:g} %"
-        case "box":
-            lengths = _length_words(size, size.width_px, size.height_px)
-            return f"{size.width_px} × {size.height_px} px{lengths}, {size.fit}"
-
-
-_A_INCH = {"in": 1.0, "cm": 2.54}
-
-
-def _length_words(size: Size, *sides_px: int | None) -> str:
-    if size.unit == "px":
-        return ""
-    lengths = (side / size.dpi * _A_INCH[size.unit] for side in sides_px if side)
-    words = " × ".join(f"{length:.4g}" for length in lengths)
-    return f" ({words} {size.unit} at {size.dpi:g} dpi)"
-
-
-def _place_words(place: Place) -> str:
-    height = f" × {place.css_height_px}" if place.css_height_px else ""
-    fit = f", {place.fit}" if place.css_height_px else ""
+def place_words(place: Place) -> str:
+    """How large a photo stands, and on how dense a screen."""
     judged = ", judged pixel by pixel" if place.pixel_by_pixel else ""
-    return f"{place.css_width_px}{height} px at {place.density:g}×{fit}{judged}"
+    return f"{place.size} at {place.density:g}×{judged}"
+
+
+def _fewer_words(aim: Aim) -> str:
+    if aim.fewer_pixels is None:
+        return "by the size"
+    return "allowed" if aim.fewer_pixels else "refused"
 
 
 def _sharpen_words(sharpen: Sharpen) -> str:

@@ -39,5 +39,5 @@ def files_key(state: State, source: Source) -> tuple[object, ...]:
     files."""
     framing, aim = state.framing, state.aim
     plan = plan_of(state, source)
-    what_for = aim.limit_bytes, aim.likeness, aim.formats, aim.held
+    what_for = aim.limit_bytes, aim.likeness, aim.formats, aim.held, aim.may_have_fewer_pixels
     return plan, framing.metadata, framing.background, what_for

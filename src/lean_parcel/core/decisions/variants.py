@@ -57,8 +57,8 @@ class VariantPick:
 
 
 def plan_at(framing: Framing, place: Place, source: Source, density: float) -> Plan:
-    """The plan of a photo at a density of its place; it may have more pixels than the original at
-    its own density only. Raises UsageError as `plan_framing` does."""
+    """The plan of a photo at a density of its place, where it stands as large; it may have more
+    pixels than the original at its own density only. Raises UsageError as `plan_framing` does."""
     if density != place.density:
         framing = replace(framing, may_enlarge=False)
-    return plan_framing(source, framing, replace(place, density=density))
+    return plan_framing(source, framing, place.at(density))

@@ -1,4 +1,4 @@
-"""Framing as values: turn, straighten, crop, size, resampling, sharpening, colours and metadata.
+"""Framing as values: turn, straighten, crop, resampling, sharpening, colours and metadata.
 
 No pixels here: `plan` computes which pixels these values select, and `frame` makes them. A crop and
 a focus point are in the *turned* picture: the upright original after quarter turns and flips.
@@ -10,7 +10,6 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing.place import MAX_SIDE_PX, Fit
 from lean_parcel.core.metadata.policy import MetadataPolicy
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.gamut import Gamut
@@ -28,78 +27,9 @@ from lean_parcel.core.picture.resample import Kernel, Light
 from lean_parcel.core.picture.sharpen import Sharpen
 
 MAX_STRAIGHTEN_DEG = 15.0
-MAX_PERCENT = 400.0
-#: CSS has 96 pixels to an inch (CSS Values and Units 4, 6.2).
-CSS_DPI, MAX_DPI = 96.0, 2_400.0
-LengthUnit = Literal["px", "cm", "in"]
-SizeBy = Literal["place", "width", "height", "longest", "percent", "box"]
 Turn = Literal["left", "right", "flip"]
 TURNS: dict[Turn, int] = {"left": ANTICLOCKWISE, "right": CLOCKWISE, "flip": MIRRORED}
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Size:
-    """How many pixels a framed photo has, and what decides it.
-
-    By its `place`; by exact `width_px`, `height_px` or `longest_px`; by `percent` of the cropped
-    photo; or by a `box` of exact width and height, which it covers or is contained in. Values that
-    the chosen way does not use may be set too, and are remembered. `unit` and `dpi` are those in
-    which a person reads the sides; by themselves they change no pixel.
-    """
-
-    by: SizeBy = "place"
-    width_px: int | None = None
-    height_px: int | None = None
-    longest_px: int | None = None
-    percent: float | None = None
-    fit: Fit = "cover"
-    unit: LengthUnit = "px"
-    dpi: float = CSS_DPI
-
-    def __post_init__(self) -> None:
-        if not 1 <= self.dpi <= MAX_DPI:
-            raise UsageError(f"There are 1 to {MAX_DPI:,} dots per inch.", "invalid_size")
-        needed = {
-            "place": (),
-            "width": (self.width_px,),
-            "height": (self.height_px,),
-            "longest": (self.longest_px,),
-            "percent": (self.percent,),
-            "box": (self.width_px, self.height_px),
-        }[self.by]
-        sides_px = (self.width_px, self.height_px, self.longest_px)
-        is_in_range = all(side is None or 1 <= side <= MAX_SIDE_PX for side in sides_px) and (
-            self.percent is None or 0 < self.percent <= MAX_PERCENT
-        )
-        if None in needed or not is_in_range:
-            raise UsageError(
-                f"A size is 1 to {MAX_SIDE_PX:,} pixels a side, or up to {MAX_PERCENT:.0f} %.",
-                "invalid_size",
-            )
-
-
-def rescaled(before: Size, after: Size) -> Size:
-    """A size at other dots per inch: where it is read as a length, the length stays, and the pixels
-    follow."""
-    is_typed = (before.width_px, before.height_px, before.longest_px) != (
-        after.width_px,
-        after.height_px,
-        after.longest_px,
-    )
-    if after.unit == "px" or after.dpi == before.dpi or is_typed:
-        return after
-    ratio = after.dpi / before.dpi
-
-    def scaled(side_px: int | None) -> int | None:
-        return None if side_px is None else min(max(1, round(side_px * ratio)), MAX_SIDE_PX)
-
-    return replace(
-        after,
-        width_px=scaled(after.width_px),
-        height_px=scaled(after.height_px),
-        longest_px=scaled(after.longest_px),
-    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -127,7 +57,6 @@ class Framing:
     straighten_deg: float = 0.0
     crop: Box | None = None
     focus: Focus = Focus()
-    size: Size = Size()
     may_enlarge: bool = False
     kernel: Kernel = "lanczos3"
     light: Light = "linear"

@@ -1,56 +1,97 @@
-"""A place: where a photo stands on a page."""
+"""A place: how large a photo stands on a page, and on how dense a screen."""
 
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, replace
 
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.framing.dimensions import Dimensions, typed_dimensions
+from lean_parcel.core.picture.box import Box
 
-MAX_SIDE_PX = 16_384
 #: The fewest and the most device pixels per CSS pixel.
 DENSITIES = (0.5, 4.0)
-#: How a photo takes a box of fixed width and height, as CSS `object-fit` names them.
-Fit = Literal["cover", "contain"]
+
+
+#: How much narrower a photo may stand where it does not fit.
+_SMALLER = 0.75
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """CSS pixels across and down at which a photo stands."""
+
+    css_width_px: int
+    css_height_px: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Place:
-    """CSS width, CSS height where the place fixes it, and device pixels per CSS pixel; and whether
-    they are judged `pixel_by_pixel`, rather than as they are seen."""
+    """A `size` as it is typed, device pixels per CSS pixel, and whether they are judged
+    `pixel_by_pixel`, rather than as they are seen. Raises UsageError `invalid_dimensions` or
+    `invalid_density`."""
 
-    css_width_px: int
-    css_height_px: int | None = None
-    fit: Fit = "cover"
+    size: str
     density: float = 1.0
     pixel_by_pixel: bool = False
 
     def __post_init__(self) -> None:
-        height_px = 1 if self.css_height_px is None else self.css_height_px
-        is_dense = DENSITIES[0] <= self.density <= DENSITIES[1]
-        sides_px = (self.css_width_px, height_px)
-        if not (all(1 <= side <= MAX_SIDE_PX for side in sides_px) and is_dense):
+        object.__setattr__(self, "size", str(typed_dimensions(self.size)))
+        if not DENSITIES[0] <= self.density <= DENSITIES[1]:
             raise UsageError(
-                f"A place is 1 to {MAX_SIDE_PX:,} CSS pixels wide and, where that is fixed, high,"
-                " at a density of 0.5 to 4.",
-                "invalid_place",
+                f"A density is {DENSITIES[0]:g} to {DENSITIES[1]:g}.", "invalid_density"
             )
 
     @property
-    def device_width_px(self) -> int:
-        """Device pixels across the place."""
-        return max(1, round(self.css_width_px * self.density))
+    def dimensions(self) -> Dimensions:
+        """The size as a value."""
+        return typed_dimensions(self.size)
 
-    @property
-    def device_height_px(self) -> int | None:
-        """Device pixels down the place, where it has a height."""
-        return max(1, round(self.css_height_px * self.density)) if self.css_height_px else None
+    def at(self, density: float) -> "Place":
+        """The same place on a screen of another density, where a photo stands as large."""
+        size = self.dimensions
+        if size.counts_dots and density != self.density:
+            size = size.times(density / self.density)
+        return replace(self, size=str(size), density=density)
 
-    def judged_density(self, width_px: int, height_px: int) -> float:
-        """How many pixels of a picture of a size are a CSS pixel here, to hundredths; from 1 on,
+    def standing(self, box: Box) -> Standing:
+        """How large a framed part of an original stands."""
+        if self.dimensions.counts_dots:
+            across, down = (_whole(side / self.density) for side in self.device_px(box))
+        else:
+            across, down = self._scaled(box, density=1.0)
+        return Standing(css_width_px=across, css_height_px=down)
+
+    def smaller(self, box: Box) -> str:
+        """A size at which a framed part stands three quarters as wide and high."""
+        standing = self.standing(box)
+        width_px, height_px = (
+            _whole(side * _SMALLER) for side in (standing.css_width_px, standing.css_height_px)
+        )
+        return f"{width_px} × {height_px} px" if self.dimensions.is_covered else f"{width_px} px"
+
+    def device_px(self, box: Box) -> tuple[int, int]:
+        """Pixels across and down that are asked for of a framed part of an original."""
+        return self._scaled(box, 1.0 if self.dimensions.counts_dots else self.density)
+
+    def judged_density(self, box: Box, width_px: int) -> float:
+        """How many pixels of a picture of a width are a CSS pixel here, to hundredths; from 1 on,
         and no more than there are device pixels."""
         if self.pixel_by_pixel:
             return 1.0
-        density = width_px / self.css_width_px
-        if self.css_height_px:
-            tighter = min if self.fit == "cover" else max
-            density = tighter(density, height_px / self.css_height_px)
-        return round(max(1.0, min(density, self.density)), 2)
+        judged = width_px / self.standing(box).css_width_px
+        return round(max(1.0, min(judged, self.density)), 2)
+
+    def _scaled(self, box: Box, density: float) -> tuple[int, int]:
+        size = self.dimensions
+        if size.percent is not None:
+            scale = size.percent / 100
+        else:
+            sides = size.sides_px(box.width_px, box.height_px)
+            asked = [(_whole(asked_px * density), of_box_px) for asked_px, of_box_px in sides]
+            if size.is_covered:
+                (width_px, _), (height_px, _) = asked
+                return width_px, height_px
+            scale = min(asked_px / of_box_px for asked_px, of_box_px in asked)
+        return _whole(box.width_px * scale), _whole(box.height_px * scale)
+
+
+def _whole(side_px: float) -> int:
+    return max(1, round(side_px))

@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing.framing import Focus, Framing, Size
-from lean_parcel.core.framing.place import MAX_SIDE_PX, Place
+from lean_parcel.core.framing.dimensions import MAX_SIDE_PX
+from lean_parcel.core.framing.framing import Focus, Framing
+from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.gamut import Gamut
@@ -50,18 +51,14 @@ class Plan:
 
 @lru_cache(maxsize=4_096)
 def plan_framing(source: Source, framing: Framing, place: Place) -> Plan:
-    """The plan for an original, made once for each framing and place.
-
-    Raises UsageError `would_enlarge` where an exact size asks for more pixels than there are and
-    the framing may not enlarge; a place is filled with as many as there are.
-    """
+    """The plan for an original, made once for each framing and place: with as many pixels as there
+    are where the size asks for more and the framing may not enlarge. Raises UsageError
+    `invalid_dimensions` where a side would have too many."""
     turned_px = shown_size_px(source.width_px, source.height_px, framing.orientation)
-    cropped = crop_box(source, framing)
-    size = _size_of_place(place) if framing.size.by == "place" else framing.size
-    box = cropped
-    if size.by == "box" and size.fit == "cover":
-        box = _covering(cropped, size, framing.focus, turned_px)
-    width_px, height_px = _target_px(box, size, framing)
+    box = crop_box(source, framing)
+    if place.dimensions.is_covered:
+        box = _covering(box, place.device_px(box), framing.focus, turned_px)
+    width_px, height_px = _target_px(box, place, framing)
     return Plan(
         orientation=framing.orientation,
         straighten_deg=framing.straighten_deg,
@@ -73,7 +70,7 @@ def plan_framing(source: Source, framing: Framing, place: Place) -> Plan:
         sharpen=_with_amount(framing.sharpen, box.width_px / width_px),
         gamut=framing.gamut,
         background=framing.background if framing.fills_background else None,
-        density=place.judged_density(width_px, height_px),
+        density=place.judged_density(box, width_px),
     )
 
 
@@ -131,69 +128,23 @@ def _inner(middle: float, length: float) -> tuple[int, int]:
     return start, max(1, math.floor(middle + length / 2) - start)
 
 
-def _size_of_place(place: Place) -> Size:
-    """The size that fills a place: its width, or where it has a height, its box."""
-    width_px = min(place.device_width_px, MAX_SIDE_PX)
-    if place.device_height_px is None:
-        return Size(by="width", width_px=width_px)
-    height_px = min(place.device_height_px, MAX_SIDE_PX)
-    return Size(by="box", width_px=width_px, height_px=height_px, fit=place.fit)
-
-
-def _target_px(box: Box, size: Size, framing: Framing) -> tuple[int, int]:
-    """Width and height that a box becomes; a place never enlarges it unless the framing may.
-
-    Raises UsageError `would_enlarge` or `invalid_size`.
-    """
-    scale = _scale(box, size)
-    if scale > 1 and not framing.may_enlarge:
-        if framing.size.by != "place":
-            raise UsageError(
-                f"This asks for {' × '.join(map(str, _scaled(box, size, scale)))} pixels where the"
-                f" photo has {box.width_px} × {box.height_px}. Enlarging adds bytes and no detail.",
-                "would_enlarge",
-            )
+def _target_px(box: Box, place: Place, framing: Framing) -> tuple[int, int]:
+    """Width and height that a box becomes. Raises UsageError `invalid_dimensions`."""
+    width_px, height_px = place.device_px(box)
+    if (width_px > box.width_px or height_px > box.height_px) and not framing.may_enlarge:
         return box.width_px, box.height_px
-    target_px = _scaled(box, size, scale)
-    if max(target_px) > MAX_SIDE_PX:
-        raise UsageError(f"A side has at most {MAX_SIDE_PX:,} pixels.", "invalid_size")
-    return target_px
-
-
-def _scale(box: Box, size: Size) -> float:
-    """Pixels asked for, for each pixel of the box."""
-    across = (size.width_px or 0) / box.width_px
-    down = (size.height_px or 0) / box.height_px
-    match size.by:
-        case "width":
-            return across
-        case "height":
-            return down
-        case "longest":
-            return (size.longest_px or 0) / max(box.width_px, box.height_px)
-        case "percent":
-            return (size.percent or 0) / 100
-        case _:
-            return max(across, down) if size.fit == "cover" else min(across, down)
-
-
-def _scaled(box: Box, size: Size, scale: float) -> tuple[int, int]:
-    """The box in this scale; what was asked for exactly is exact."""
-    if size.by == "box" and size.fit == "cover":
-        assert size.width_px
-        assert size.height_px
-        return size.width_px, size.height_px
-    width_px, height_px = (max(1, round(side * scale)) for side in (box.width_px, box.height_px))
+    if max(width_px, height_px) > MAX_SIDE_PX:
+        raise UsageError(f"A side has at most {MAX_SIDE_PX:,} pixels.", "invalid_dimensions")
     return width_px, height_px
 
 
-def _covering(cropped: Box, size: Size, focus: Focus, turned_px: tuple[int, int]) -> Box:
-    """The largest part of the crop that has the box's proportions, with the focus point as near to
-    its centre as possible."""
-    assert size.width_px
-    assert size.height_px
-    across_px = round(cropped.height_px * size.width_px / size.height_px)
-    down_px = round(cropped.width_px * size.height_px / size.width_px)
+def _covering(
+    cropped: Box, asked_px: tuple[int, int], focus: Focus, turned_px: tuple[int, int]
+) -> Box:
+    """The largest part of the crop that has the proportions asked for, with the focus point as near
+    to its centre as possible."""
+    across_px = round(cropped.height_px * asked_px[0] / asked_px[1])
+    down_px = round(cropped.width_px * asked_px[1] / asked_px[0])
     width_px = min(cropped.width_px, max(1, across_px))
     height_px = min(cropped.height_px, max(1, down_px))
 

@@ -28,14 +28,12 @@ class Picked:
 
 def variant_states(state: State, source: Source, picked: Picked) -> dict[float, State]:
     """The photo at each density at which variants are searched, in their formats, with nothing
-    picked. A density that has no pixels of its own is left out: the original has no more, or the
-    size does not depend on the place."""
+    picked. A density that has no pixels of its own is left out, where the original has no more."""
     own = state.aim.place.density
     plans = {own: plan_at(state.framing, state.aim.place, source, own)}
     formats = _formats(state.aim, picked)
     states = {}
-    others = set(state.aim.variants.densities) if state.framing.size.by == "place" else set()
-    for density in (own, *sorted(others - {own})):
+    for density in (own, *sorted(set(state.aim.variants.densities) - {own})):
         if density != own:
             plan = plan_at(state.framing, state.aim.place, source, density)
             if _pixels(plan) in [_pixels(other) for other in plans.values()]:
@@ -75,7 +73,7 @@ def _formats(aim: Aim, picked: Picked) -> tuple[Format, ...]:
 def _aim(
     aim: Aim, density: float, formats: tuple[Format, ...], share: float, likeness: float
 ) -> Aim:
-    at = replace(aim, place=replace(aim.place, density=density), formats=formats)
+    at = replace(aim, place=aim.place.at(density), formats=formats)
     match aim.variants.rule:
         case "same":
             return at

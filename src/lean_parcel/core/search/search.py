@@ -51,7 +51,7 @@ def search_in_format(
     nearest. One that `opens` begins with all pixels, before the ladder is measured. No trial is
     asked for twice."""
     modes = modes_of(name, search_input, background)
-    rungs = search_input.rungs
+    rungs = search_input.rungs if aim.may_have_fewer_pixels else search_input.rungs[:1]
     model = PictureModel(name, modes, rungs_between(rungs))
     by_part = search_input.is_measured and not search_input.is_transparent and has_part(rungs[0])
     with_less_effort = may_draft(name, search_input)

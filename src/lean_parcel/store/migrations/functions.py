@@ -3,12 +3,11 @@
 import hashlib
 import json
 import sqlite3
-from dataclasses import replace
 from typing import Any
 
+from lean_parcel.core.decisions.earlier import with_one_size
 from lean_parcel.core.encoding.settings import background_of, settings_from
 from lean_parcel.core.formats import Format
-from lean_parcel.core.framing.place import Place
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.metadata import embed
 from lean_parcel.core.picture.gamut import Gamut
@@ -24,6 +23,7 @@ def add_functions(connection: sqlite3.Connection) -> None:
         ("judged_density", 4, _judged_density),
         ("likeness_of", 5, _likeness),
         ("without_remembered_limits", 1, _without_remembered_limits),
+        ("with_one_size", 1, _with_one_size),
     )
     for name, count, function in functions:
         connection.create_function(name, count, function, deterministic=True)
@@ -49,11 +49,21 @@ def _hash(data: bytes | None) -> str | None:
 
 
 def _judged_density(state: str, density: float, width_px: int, height_px: int) -> float:
-    """As `Place.judged_density`, of a photo's state; at a density beside its own where that is not
-    0."""
-    place = Place(**json.loads(state)["aim"]["place"])
-    place = replace(place, density=density) if density else place
-    return place.judged_density(width_px, height_px)
+    """How many pixels of a picture are judged as a CSS pixel, of a photo's state; at a density
+    beside its own where that is not 0."""
+    place = json.loads(state)["aim"]["place"]
+    if place.get("pixel_by_pixel"):
+        return 1.0
+    judged: float = width_px / place["css_width_px"]
+    if place.get("css_height_px"):
+        tighter = max if place.get("fit") == "contain" else min
+        judged = tighter(judged, height_px / place["css_height_px"])
+    most: float = density or place.get("density", 1.0)
+    return round(max(1.0, min(judged, most)), 2)
+
+
+def _with_one_size(state: str) -> str:
+    return json.dumps(with_one_size(json.loads(state)), ensure_ascii=False)
 
 
 def _likeness(pixels: bytes, file: bytes, settings: str, gamut: Gamut, density: float) -> float:

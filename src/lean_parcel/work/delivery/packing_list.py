@@ -136,13 +136,14 @@ class OldFile(BaseModel):
 
 
 class ListedPhoto(BaseModel):
-    """A photo: its old file, how it was framed, how it stands in page code, and its files, the pick
-    first. A `reason` says why the pick stands over its limit. `earlier_files` are there from
-    earlier runs, and stand in no page code."""
+    """A photo: its old file, how it was framed, its size as it was typed, how it stands in page
+    code, and its files, the pick first. A `reason` says why the pick stands over its limit.
+    `earlier_files` are there from earlier runs, and stand in no page code."""
 
     name: Text
     old: OldFile
     framing: Framing
+    size: Text = ""
     css_width_px: int
     css_height_px: int
     alt_text: str | None = None

@@ -51,11 +51,11 @@ class PlannedPhoto:
         if not files:
             return None
         plan, spot = self.files[0].plan, self.spot
-        width_px = self.state.aim.place.css_width_px
+        standing = self.state.aim.place.standing(plan.box)
         return HandedPhoto(
             files=files,
-            css_width_px=width_px,
-            css_height_px=max(1, round(width_px * plan.height_px / plan.width_px)),
+            css_width_px=standing.css_width_px,
+            css_height_px=standing.css_height_px,
             alt_text=spot.alt_text,
             credit=self.credit,
             loading=spot.loading,

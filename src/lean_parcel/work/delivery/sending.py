@@ -172,6 +172,7 @@ def _listed_photo(photo: PlannedPhoto, files: list[ListedFile]) -> ListedPhoto:
             sha256=source.original_sha256,
         ),
         framing=photo.state.framing,
+        size=photo.state.aim.place.size,
         css_width_px=handed.css_width_px,
         css_height_px=handed.css_height_px,
         alt_text=handed.alt_text,

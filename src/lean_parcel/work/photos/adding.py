@@ -5,8 +5,7 @@ from dataclasses import replace
 
 from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
 from lean_parcel.core.decisions.state import State
-from lean_parcel.core.errors import UsageError
-from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, Size, carried_over
+from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, carried_over
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.original.picture_kind import formats_for
 from lean_parcel.core.page import page_acts
@@ -49,8 +48,7 @@ class Adding:
         file, and goes to the end of a page, or of the first one.
         Without an aim it takes the aim that was decided last, in the formats that suit the picture,
         and the framing likewise; or both of a treatment. A credit is used where the file has none.
-        Raises a PhotoError or TaskError, or a UsageError where the treatment asks for more pixels
-        than there are, and then nothing is stored.
+        Raises a PhotoError or TaskError, and then nothing is stored.
         """
         folder, file_name = folder_of_file(file_name), name_of_file(file_name)
         with self._context.connection() as connection:
@@ -67,10 +65,7 @@ class Adding:
         if treatment:
             framing, aim, follows_page = treatment.treatment.framing, treatment.treatment.aim, False
         inspecting = self._inspections.begin(data, file_name, credit or Credit())
-        if treatment:
-            files = self._frame(data, file_name, framing, aim)
-        else:
-            files, framing = self._framed(data, file_name, framing, aim)
+        files = self._frame(data, file_name, framing, aim)
         inspected = self._context.queue.awaited(inspecting)
         treatment_id = treatment.id if treatment else None
         source = replace(files.source, is_photograph=inspected.is_photograph)
@@ -107,18 +102,6 @@ class Adding:
         with self._context.connection() as connection, database.transaction(connection):
             for data in files:
                 blobs.restore(connection, data)
-
-    def _framed(
-        self, data: bytes, file_name: str, framing: Framing, aim: Aim
-    ) -> tuple[FramedFiles, Framing]:
-        """A new photo framed; by its place where a remembered size would enlarge it."""
-        try:
-            return self._frame(data, file_name, framing, aim), framing
-        except UsageError as error:
-            if error.code != "would_enlarge":
-                raise
-            by_place = replace(framing, size=Size())
-            return self._frame(data, file_name, by_place, aim), by_place
 
     def _frame(self, data: bytes, file_name: str, framing: Framing, aim: Aim) -> FramedFiles:
         args = (data, file_name, framing, aim.place, self._context.limits)

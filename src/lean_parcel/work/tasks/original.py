@@ -34,7 +34,7 @@ def pass_through_task(
         return None
     try:
         encoded = passed_through(original, trial)
-        place = Place(css_width_px=trial.width_px)
+        place = Place(size="as it came")
         framed = frame_photo(encoded.data, name, Framing(gamut=encoder_input.gamut), place, limits)
     except (ValueError, PhotoError):
         return None

@@ -64,7 +64,7 @@ export function Picture({ weighing, framing }: Props) {
             <Turned weighing={weighing} degrees={straighten.value} scale={scale} size={size} />
           </ReactCrop>
           {showsOutline && <Outline box={plan.box} framing={framing} scale={scale} />}
-          {isCovering(weighing) && <FocusPoint framing={framing} size={size} />}
+          {weighing.plan.is_covered && <FocusPoint framing={framing} size={size} />}
           {margins.box && <Outline box={margins.box} framing={framing} scale={scale} />}
         </div>
       )}
@@ -124,13 +124,5 @@ function Outline({ box, framing, scale }: { box: Box; framing: FramingEditor; sc
         className="fill-none stroke-white"
       />
     </svg>
-  )
-}
-
-/** Whether the place or size cuts the photo to its box, about the focus point. */
-function isCovering({ framing, aim }: Weighing): boolean {
-  if (framing.size.by === 'box') return framing.size.fit === 'cover'
-  return (
-    framing.size.by === 'place' && aim.place.css_height_px !== null && aim.place.fit === 'cover'
   )
 }

@@ -7,11 +7,10 @@ import { Choice } from '@/ui/fields/choice'
 import { DENSITIES, densityOf } from '@/ui/fields/densities'
 import { Field } from '@/ui/fields/field'
 import { NameField } from '@/ui/fields/name-field'
-import { parsePixels, placeWords } from '@/words'
+import { SizeField } from '@/ui/fields/size-field'
+import { placeWords } from '@/words'
 
-import { FITS, readHeight } from './place-model'
-
-/** The list of places, each of which can be changed, and the photo's numbers as one more. */
+/** The named sizes, each of which can be changed, and the photo's as one more. */
 export function PlacesEditor({ places, place }: { places: NamedPlace[]; place: Place }) {
   const act = useAct()
   const [isNaming, setIsNaming] = useState(false)
@@ -24,7 +23,7 @@ export function PlacesEditor({ places, place }: { places: NamedPlace[]; place: P
       </ul>
       {isNaming ? (
         <NameField
-          label="Name of the new place"
+          label="Name of the new size"
           name=""
           onDone={(name) => {
             setIsNaming(false)
@@ -32,7 +31,7 @@ export function PlacesEditor({ places, place }: { places: NamedPlace[]; place: P
           }}
         />
       ) : (
-        <Button onClick={() => setIsNaming(true)}>Keep {placeWords(place)} as a place</Button>
+        <Button onClick={() => setIsNaming(true)}>Name {placeWords(place)}</Button>
       )}
     </>
   )
@@ -42,7 +41,7 @@ function Row({ named }: { named: NamedPlace }) {
   const act = useAct()
   const { place } = named
   const set = (changes: Partial<Place>) =>
-    act.mutate(() => api.changePlace({ ...named, place: { ...place, ...changes } }))
+    act.mutateAsync(() => api.changePlace({ ...named, place: { ...place, ...changes } }))
   return (
     <li className="space-y-1 border-t border-hair py-1.5">
       <Field
@@ -51,7 +50,7 @@ function Row({ named }: { named: NamedPlace }) {
         className="w-48 font-sans font-semibold"
         text={named.name}
         read={(text) => text.trim() || null}
-        problem="A place has a name."
+        problem="A size has a name."
         onEnter={(name) => act.mutate(() => api.changePlace({ ...named, name: name.trim() }))}
         after={
           <Button
@@ -63,45 +62,23 @@ function Row({ named }: { named: NamedPlace }) {
           </Button>
         }
       />
-      <div className="flex items-center gap-1">
-        <Field
-          label={`Width of ${named.name}`}
-          isLabelHidden
-          className="w-14"
-          text={String(place.css_width_px)}
-          read={parsePixels}
-          problem="1 to 16384"
-          onEnter={(text) => set({ css_width_px: parsePixels(text) ?? place.css_width_px })}
-        />
-        <span className="text-soft">×</span>
-        <Field
-          label={`Height of ${named.name}`}
-          isLabelHidden
-          className="w-[54px]"
-          text={place.css_height_px === null ? 'any' : String(place.css_height_px)}
-          read={(text) => (text.trim() === 'any' ? 'any' : readHeight(text))}
-          problem="Pixels, or any"
-          onEnter={(text) => set({ css_height_px: parsePixels(text) })}
-        />
-        <Choice
-          label={`Density of ${named.name}`}
-          isLabelHidden
-          className="w-[60px] px-1"
-          value={densityOf(place) || '1'}
-          options={DENSITIES}
-          onChange={(density) => set({ density: Number(density) })}
-        />
-        {place.css_height_px !== null && (
+      <SizeField
+        label={`Size of ${named.name}`}
+        isLabelHidden
+        className="w-[150px]"
+        size={place.size}
+        onEnter={(size) => set({ size })}
+        after={
           <Choice
-            label={`Fit of ${named.name}`}
+            label={`Density of ${named.name}`}
             isLabelHidden
-            className="w-[76px] px-1"
-            value={place.fit}
-            options={FITS}
-            onChange={(fit) => set({ fit })}
+            className="w-[60px] px-1"
+            value={densityOf(place) || '1'}
+            options={DENSITIES}
+            onChange={(density) => void set({ density: Number(density) }).catch(() => undefined)}
           />
-        )}
-      </div>
+        }
+      />
     </li>
   )
 }

@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { type DeliveredPhoto, type Page, urls } from '@/api/client'
 import { paths } from '@/shell/where'
 import { Button } from '@/ui/button'
-import { placeWords } from '@/words'
+import { standingWords } from '@/words'
 
 import { AltText } from './alt-text'
 import { CodeFields } from './code-fields'
@@ -47,7 +47,7 @@ export function PhotoFiles({ page, photo, isChosen, onChoose }: Props) {
           <p className="truncate font-semibold" title={photo.old_name}>
             {photo.name}
           </p>
-          {shown && <p className="truncate text-tiny text-soft">{placeWords(shown.aim.place)}</p>}
+          {shown && <p className="truncate text-tiny text-soft">{standingWords(shown)}</p>}
           <AltText photo={photo} />
           {photo.reason && (
             <p className="line-clamp-2 text-tiny leading-tight text-over">

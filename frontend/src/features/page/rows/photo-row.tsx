@@ -11,7 +11,15 @@ import { NameField } from '@/ui/fields/name-field'
 import { FormatMark } from '@/ui/format-mark'
 import { Gauge } from '@/ui/gauge'
 import { Menu } from '@/ui/menu'
-import { aimWords, exactWords, limitWords, pixelWords, placeNameOf, sizeWords } from '@/words'
+import {
+  aimWords,
+  exactWords,
+  limitWords,
+  pixelWords,
+  placeNameOf,
+  sizeWords,
+  standingWords,
+} from '@/words'
 
 import { Looks } from './looks'
 import { LAST } from './use-moving'
@@ -105,8 +113,10 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
         )}
       </td>
       <td>
-        <p className="truncate">{placeNameOf(photo.aim.place, places)}</p>
-        <p className="num text-tiny text-soft">{pixelWords(photo)} px</p>
+        <p className="truncate">{placeNameOf(photo.aim.place, places) ?? photo.aim.place.size}</p>
+        <p className="num text-tiny whitespace-nowrap text-soft">
+          {standingWords(photo).replace(' px', '')} at {photo.aim.place.density}×
+        </p>
       </td>
       <td>
         <p className="num">{limit === null ? 'any size' : limitWords(limit)}</p>

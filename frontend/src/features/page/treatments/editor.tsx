@@ -7,7 +7,7 @@ import { Choice } from '@/ui/fields/choice'
 import { DENSITIES } from '@/ui/fields/densities'
 import { FIELD } from '@/ui/fields/field'
 import { Toggles } from '@/ui/fields/toggles'
-import { aimOf, aimWords, parsePixels } from '@/words'
+import { aimOf, aimWords } from '@/words'
 
 type Props = { treatment: Treatment; onDone: () => void }
 
@@ -23,8 +23,6 @@ const SHARPENING = [
   { value: '50', text: '50 %' },
   { value: '100', text: '100 %' },
 ] as const
-const AS_IT_CAME = { by: 'percent', percent: 100 } as const
-const BY_PLACE = { by: 'place' } as const
 const FORMATS = ['jpeg', 'png', 'webp', 'avif'] as const
 
 /** A treatment in fields; nothing changes until it is kept. */
@@ -32,9 +30,7 @@ export function Editor({ treatment, onDone }: Props) {
   const act = useAct()
   const [file, setFile] = useState<TreatmentFile>(treatment.file)
   const [aim, setAim] = useState(aimWords(file.aim))
-  const [width, setWidth] = useState(String(file.aim.place.css_width_px))
-  const [height, setHeight] = useState(String(file.aim.place.css_height_px ?? ''))
-  const isAsItCame = file.framing.size?.by === 'percent' && file.framing.size.percent === 100
+  const [size, setSize] = useState(file.aim.place.size)
   const amount = file.framing.sharpen?.amount_percent
   const sharpening = amount === null ? 'auto' : String(amount ?? 0)
   const variants = { formats: null, rule: 'same' as const, ...file.aim.variants }
@@ -43,23 +39,15 @@ export function Editor({ treatment, onDone }: Props) {
   const isOwn = (density: string) => Number(density) === (file.aim.place.density ?? 1)
   const held = Object.entries(file.aim.held ?? {}).filter(([, values]) => values)
   const [refusal, setRefusal] = useState('')
-  const parsed = {
-    width: parsePixels(width),
-    height: height.trim() === '' ? null : parsePixels(height),
-  }
-  const isValid =
-    parsed.width !== null &&
-    (height.trim() === '' || parsed.height !== null) &&
-    file.name.trim() !== ''
   const framing = (changes: Partial<TreatmentFile['framing']>) =>
     setFile({ ...file, framing: { ...file.framing, ...changes } })
 
   const keep = async () => {
-    if (parsed.width === null) return
-    const place = { ...file.aim.place, css_width_px: parsed.width, css_height_px: parsed.height }
+    const place = { ...file.aim.place, size }
     const read = aim === aimWords(file.aim) ? {} : aimOf(await api.readAim(aim))
     const kept = { ...file, aim: { ...file.aim, ...read, place } }
-    act.mutate(() => api.changeTreatment(treatment.id, kept), { onSuccess: onDone })
+    await act.mutateAsync(() => api.changeTreatment(treatment.id, kept))
+    onDone()
   }
   const submit = (event: FormEvent) => {
     event.preventDefault()
@@ -76,18 +64,7 @@ export function Editor({ treatment, onDone }: Props) {
             {refusal}
           </p>
         )}
-        <Text
-          label="Stands, px"
-          value={width}
-          onChange={setWidth}
-          isWrong={parsed.width === null}
-        />
-        <Text
-          label="Height, px"
-          value={height}
-          onChange={setHeight}
-          isWrong={height.trim() !== '' && parsed.height === null}
-        />
+        <Text label="Size" value={size} onChange={setSize} />
         <Choice
           label="Density"
           value={String(file.aim.place.density ?? 1)}
@@ -117,17 +94,6 @@ export function Editor({ treatment, onDone }: Props) {
             }
           />
         </p>
-        <Choice
-          label="Pixels"
-          value={isAsItCame ? 'all' : 'place'}
-          options={[
-            { value: 'place', text: 'by the place' },
-            { value: 'all', text: 'as large as it came' },
-          ]}
-          onChange={(by) =>
-            framing({ size: { ...file.framing.size, ...(by === 'all' ? AS_IT_CAME : BY_PLACE) } })
-          }
-        />
         <Choice
           label="Sharpening"
           value={sharpening}
@@ -185,7 +151,7 @@ export function Editor({ treatment, onDone }: Props) {
           </p>
         ))}
         <div className="flex gap-2">
-          <Button type="submit" look="small" disabled={!isValid || act.isPending}>
+          <Button type="submit" look="small" disabled={file.name.trim() === '' || act.isPending}>
             Keep the changes
           </Button>
           <Button look="quiet" onClick={onDone}>

@@ -1,15 +1,13 @@
 import { api, type AimChange, type Weighing } from '@/api/client'
 import { usePhotoAct, useTerms } from '@/api/queries'
 import { readSize } from '@/api/typed'
-import { AsItCame } from '@/ui/as-it-came'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { ColourField } from '@/ui/fields/colour-field'
-import { DENSITIES, densityOf } from '@/ui/fields/densities'
 import { Field } from '@/ui/fields/field'
-import { Segments } from '@/ui/fields/segments'
+import { SizeControls } from '@/ui/fields/size-controls'
 import { useDraft } from '@/ui/fields/use-draft'
-import { limitWords, parsePixels, pixelWords, sizeWords } from '@/words'
+import { limitWords, pixelWords, sizeWords } from '@/words'
 
 import { FormatSwitches } from './format-switches'
 import { PageAimLine } from './page-aim-line'
@@ -18,14 +16,15 @@ import { PageAimLine } from './page-aim-line'
 export function AimPanel({ weighing }: { weighing: Weighing }) {
   const { aim, search, source, framed, framing } = weighing
   const act = usePhotoAct(weighing.id)
+  const changeAsync = (changes: AimChange) =>
+    act.mutateAsync(() => api.changeAim(weighing.id, changes))
   const change = (changes: AimChange) => act.mutate(() => api.changeAim(weighing.id, changes))
-  const formats = useDraft(aim.formats, (formats) =>
-    act.mutateAsync(() => api.changeAim(weighing.id, { formats })),
-  )
+  const formats = useDraft(aim.formats, (formats) => changeAsync({ formats }))
   const levels = useLevels(aim.likeness)
   const place = aim.place
   return (
     <section aria-label="Aim" className="space-y-2.5 border-b border-line px-3.5 py-3">
+      <SizeControls weighing={weighing} onChange={changeAsync} labelClass={LOOK.labelClass} />
       <Field
         label="At most"
         text={aim.limit_bytes === null ? '' : limitWords(aim.limit_bytes)}
@@ -40,22 +39,6 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
         value={aim.likeness === null ? BEST : String(aim.likeness)}
         options={levels}
         onChange={(level) => change({ likeness: level === BEST ? null : Number(level) })}
-      />
-      <Field
-        label="Stands"
-        text={`${place.css_width_px} px`}
-        read={parsePixels}
-        problem="Write a width of 1 to 16384 CSS pixels."
-        onEnter={(text) => change({ css_width_px: parsePixels(text) ?? place.css_width_px })}
-        {...LOOK}
-        after={
-          <Segments
-            label="Density"
-            value={densityOf(place)}
-            options={DENSITIES}
-            onChange={(to) => change({ density: Number(to) })}
-          />
-        }
       />
       {place.density > 1 && (place.pixel_by_pixel || (framed?.density ?? 1) > 1) && (
         <p className="flex items-center justify-between gap-2 text-small text-soft">
@@ -88,15 +71,10 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
         />
       )}
       <PageAimLine photoId={weighing.id} />
-      <AsItCame
-        size={framing.size}
-        onChoose={(size) => act.mutate(() => api.changeFraming(weighing.id, { size }))}
-      />
       <FormatSwitches formats={formats.value} onChange={formats.send} />
       <div className="flex min-h-7 items-center justify-between text-small text-soft">
         <span>
           {pixelWords(source)} px, {sizeWords(source.size_bytes)}
-          {framed ? `, framed to ${pixelWords(framed)}` : ''}
         </span>
         {search.state === 'running' && (
           <Button

@@ -3,17 +3,13 @@ import { usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { likenessNumber, limitWords, sizeWords } from '@/words'
 
-/** How much narrower the place is that is offered as a way out. */
-const SMALLER = 0.75
-
 type Props = { weighing: Weighing; nearest: Encode }
 
 /** When no candidate meets the aim: by how much it is missed, and the ways out. */
 export function NothingFits({ weighing, nearest }: Props) {
   const act = usePhotoAct(weighing.id)
   const change = (aim: AimChange) => act.mutate(() => api.changeAim(weighing.id, aim))
-  const { aim } = weighing
-  const narrower = Math.max(1, Math.round(aim.place.css_width_px * SMALLER))
+  const { aim, plan } = weighing
   const limit = aim.limit_bytes
   const enough = Math.ceil(nearest.size_bytes / 100) * 100
   const reached = Math.floor(nearest.likeness)
@@ -45,7 +41,7 @@ export function NothingFits({ weighing, nearest }: Props) {
             Accept likeness {reached}
           </Button>
         )}
-        <Button onClick={() => change({ css_width_px: narrower })}>Stand {narrower} px wide</Button>
+        <Button onClick={() => change({ size: plan.smaller })}>Stand at {plan.smaller}</Button>
       </div>
     </section>
   )

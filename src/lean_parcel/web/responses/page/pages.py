@@ -11,7 +11,7 @@ from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 
 
 class PagePhotoResponse(Told):
-    """A photo as the pages show it: the pixels it is framed to, its pick and by how much that is
+    """A photo as the pages show it: how large it stands, its pick and by how much that is
     over the limit, with the reason, and the best that its search has found and that meets the aim;
     what it `came_to` so far, in words; the treatment that was done to it, to which it may be an
     exception since; what it gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
@@ -27,8 +27,8 @@ class PagePhotoResponse(Told):
     weight: float
     least_likeness: float | None
     most_bytes: int | None
-    width_px: int
-    height_px: int
+    css_width_px: int
+    css_height_px: int
     pick: EncodeResponse | None
     over_bytes: int
     reason: str
@@ -46,7 +46,7 @@ class PagePhotoResponse(Told):
             shown,
             shown.photo,
             shown.state,
-            shown.plan,
+            aim.place.standing(shown.plan.box),
             shown.spot,
             treatment=shown.treatment.name if shown.treatment else None,
             pick=EncodeResponse.of(shown.pick, aim) if shown.pick else None,

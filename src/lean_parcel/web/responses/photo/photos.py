@@ -38,7 +38,9 @@ class FramedResponse(Told):
 
 class PlanResponse(Told):
     """What the framing comes to: the `box` of the turned picture, whose size is given, the pixels
-    it becomes, how many times fewer they are a side, and the sharpening in effect."""
+    it becomes, how many times fewer they are a side, and the sharpening in effect; how large it
+    stands, and a `smaller` size to stand at; whether the size cuts it to a box, and whether a file
+    may have fewer pixels."""
 
     turned_width_px: int
     turned_height_px: int
@@ -47,6 +49,11 @@ class PlanResponse(Told):
     height_px: int
     reduction: float
     sharpen: Sharpen
+    css_width_px: int
+    css_height_px: int
+    smaller: str
+    is_covered: bool
+    may_have_fewer_pixels: bool
 
 
 class FormatProgressResponse(Told):
@@ -137,8 +144,12 @@ class PhotoResponse(Told):
             encodes,
             plan=PlanResponse.of_all(
                 view.plan,
+                state.aim.place.standing(view.plan.box),
                 turned_width_px=view.turned_size_px[0],
                 turned_height_px=view.turned_size_px[1],
+                smaller=state.aim.place.smaller(view.plan.box),
+                may_have_fewer_pixels=state.aim.may_have_fewer_pixels,
+                is_covered=state.aim.place.dimensions.is_covered,
             ),
             framed=_framed(view),
             search=SearchResponse.of_all(view.search, formats=_formats(view)),

@@ -1,0 +1,62 @@
+import type { AimChange, Weighing } from '@/api/client'
+import { Hint } from '@/ui/hint'
+import { pixelWords, standingWords } from '@/words'
+
+import { DENSITIES, densityOf } from './densities'
+import { Segments } from './segments'
+import { FitOfSize, SizeField } from './size-field'
+
+type Props = {
+  weighing: Weighing
+  onChange: (changes: AimChange) => Promise<unknown>
+  labelClass: string
+}
+
+/** How large a photo stands and on how dense a screen, what comes of it, and whether a file may have
+ * fewer pixels than that. */
+export function SizeControls({ weighing, onChange, labelClass }: Props) {
+  const { aim, plan } = weighing
+  const { size } = aim.place
+  const change = (changes: AimChange) => void onChange(changes).catch(() => undefined)
+  const onEnter = (typed: string) => onChange({ size: typed })
+  return (
+    <>
+      <Hint words="1200, 600 × 450, x 450, 1500 long, 60 %, as it came, 10 × 15 cm at 300 dpi">
+        <div>
+          <SizeField
+            size={size}
+            onEnter={onEnter}
+            labelClass={labelClass}
+            className="w-[196px] text-lead font-semibold"
+          />
+        </div>
+      </Hint>
+      <div className="flex items-center gap-2">
+        <span className={labelClass} aria-hidden>
+          at
+        </span>
+        <Segments
+          label="Density"
+          value={densityOf(aim.place)}
+          options={DENSITIES}
+          onChange={(density) => change({ density: Number(density) })}
+        />
+        <FitOfSize label="Fit of the size" size={size} onEnter={onEnter} />
+      </div>
+      <p className="text-small text-soft">
+        <span className="num">{standingWords(plan)}</span>, sent as{' '}
+        <span className="num">{pixelWords(plan)}</span>
+      </p>
+      <Hint words="Fewer pixels, less damaged by the encoder, often look better for the same bytes">
+        <label className="flex items-center gap-2 text-small text-soft">
+          <input
+            type="checkbox"
+            checked={plan.may_have_fewer_pixels}
+            onChange={(event) => change({ fewer_pixels: event.target.checked })}
+          />
+          Or fewer pixels, where that looks better
+        </label>
+      </Hint>
+    </>
+  )
+}
