@@ -3,14 +3,17 @@ time and memory while it is sent."""
 
 import tempfile
 import time
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
 import psutil
 
 from lean_parcel import demo
 from lean_parcel.core.decisions.acts import Act, pick
+from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.variants import Variants
+from lean_parcel.core.framing.place import Place
+from lean_parcel.core.likeness.levels import NO_CHANGE
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page import page_acts
 from lean_parcel.work.queue.pool import PoolSettings, WorkerPool
@@ -47,9 +50,14 @@ def measure(photos: int) -> Row:
 
 
 def _fill(workspace: Workspace, photos: int) -> None:
-    sample = next(each for each in demo.samples() if each.file == _PHOTO)
     variants = Variants(densities=(1,), formats=("webp", "jpeg"))
-    aim = replace(sample.aim, limit_bytes=900_000, formats=("webp", "jpeg"), variants=variants)
+    aim = Aim(
+        place=Place(size="1440 × 600", density=2),
+        limit_bytes=900_000,
+        likeness=NO_CHANGE,
+        formats=("webp", "jpeg"),
+        variants=variants,
+    )
     data = demo.original(_PHOTO)
     ids = [workspace.adding.add_photo(_PHOTO, data, aim=aim) for _ in range(photos)]
     while any(p.search_state == "running" for p in workspace.page_viewing.pages().photos.values()):

@@ -93,6 +93,18 @@ export function limitWords(bytes: number): string {
   return bytes % 100 === 0 ? `${bytes / 1000} kB` : `${bytes} B`
 }
 
+/** `JPEG, WebP`, or that they are all. */
+export function formatsWords(formats: readonly string[], terms: Wire['FormatResponse'][]): string {
+  if (formats.length === terms.length) return 'all formats'
+  return formats.map((each) => terms.find(({ format }) => format === each)?.name ?? each).join(', ')
+}
+
+/** How a likeness looks, in the words of its level where it is just that. */
+export function looksWords(likeness: number | null, levels: Wire['Level'][]): string {
+  if (likeness === null) return 'the best it can'
+  return levels.find(({ least }) => least === likeness)?.words ?? `likeness ${likeness}`
+}
+
 /** The name of the place in the list that has this size and density. */
 export function placeNameOf(place: Place, places: readonly NamedPlace[]): string | undefined {
   return places.find((named) => isSamePlace(named.place, place))?.name

@@ -7,9 +7,7 @@ from pathlib import Path
 import pytest
 
 from lean_parcel import demo
-from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.settings import PassThrough, PngSettings
-from lean_parcel.core.framing.place import Place
 from lean_parcel.core.original.source import Limits
 from lean_parcel.demo.opening import bring_files, load_pages, open_weighed
 from lean_parcel.work.pages.viewing import PagesView
@@ -44,9 +42,10 @@ def test_it_opens_complete_and_tells_its_story(opened: Workspace) -> None:
     view = shown(opened)
     home, firing = view.layout.pages
     assert (home.name, firing.name) == ("Home", "Firing day")
-    assert home.default
     rows = [view.photos[spot.photo_id] for spot in home.spots]
-    assert [row.name for row in rows if not row.follows_page] == ["Window shelf at dusk"]
+    own = [row.name for row in rows if "limit_bytes" not in row.state.follows]
+    assert own == ["Window shelf at dusk"]
+    assert all({"density", "likeness", "formats"} <= {*row.state.follows} for row in rows)
     (over,) = [row for row in rows if row.over_bytes]
     assert over.state.reason
     states = {row.name: row.search_state for row in view.photos.values()}
@@ -102,7 +101,7 @@ def test_what_ships_is_what_the_product_makes(opened: Workspace, tmp_path: Path,
 def test_the_pages_are_made_by_acts_that_people_do(tmp_path: Path, recorded: Recorded) -> None:
     workspace = Workspace(tmp_path / "w.sqlite3", InlineExecutor(), Limits())
     small = [
-        replace(sample, aim=Aim(place=Place(size="60"), limit_bytes=AIM.limit_bytes))
+        replace(sample, size="60", limit_bytes=sample.limit_bytes and AIM.limit_bytes)
         for sample in demo.samples()
         if sample.file in FILES
     ]
@@ -111,7 +110,7 @@ def test_the_pages_are_made_by_acts_that_people_do(tmp_path: Path, recorded: Rec
     home, firing = view.layout.pages
     assert [spot.name for spot in firing.spots] == ["The kiln at night"]
     rows = [view.photos[spot.photo_id] for spot in home.spots]
-    assert [row.follows_page for row in rows] == [False, True, True]
+    assert ["limit_bytes" in row.state.follows for row in rows] == [False, True, True]
     assert all(row.pick for row in rows)
     recorded(view.layout)
     workspace.close()

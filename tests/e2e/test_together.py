@@ -12,7 +12,7 @@ from tests.e2e.steps import assert_accessible, drop_all, pages
 
 pytestmark = pytest.mark.e2e
 NAMES = ("a.png", "b.png", "c.png")
-TREATMENT = """{"kind": "lean-parcel-treatment", "version": 1, "name": "Shelf card",
+TREATMENT = """{"kind": "lean-parcel-treatment", "version": 3, "name": "Shelf card",
   "framing": {"metadata": "nothing"},
   "aim": {"place": {"size": "90"}, "limit_bytes": 4000, "formats": ["jpeg", "webp"]}}"""
 
@@ -79,12 +79,12 @@ def test_photos_are_selected_as_people_expect(page: Page) -> None:
     page.get_by_role("checkbox", name=f"Select {middle}").focus()
     page.keyboard.press("Space")
     expect(bar.get_by_role("status")).to_have_text("2 selected")
-    bar.get_by_role("combobox", name="Weight").select_option("2")
-    expect(bar.get_by_role("combobox", name="Weight")).to_have_value("2")
+    bar.get_by_role("button", name="More for the selection").click()
+    with page.expect_response("**/selection/shares"):
+        page.get_by_role("menuitem", name="Counts 2× in a balance").click()
     assert [each["weight"] for each in pages(page)[0]["photos"]] == [2, 1, 2]
-    bar.get_by_label("Aim").fill("3 kB")
     with page.expect_response("**/selection/aim"):
-        bar.get_by_label("Aim").press("Enter")
+        type_in(bar, "At most", "3 kB")
     assert aims(page) == [3_000, 200_000, 3_000]
     page.get_by_role("button", name="Undo").click()
     expect(row(page, first)).to_contain_text("200 kB")
@@ -134,7 +134,7 @@ def test_the_table_of_a_batch_agrees_with_the_files(page: Page) -> None:
     begin(page)
     page.keyboard.press("Control+a")
     bar = page.get_by_role("region", name="Selection")
-    bar.get_by_role("button", name="Do a treatment").click()
+    bar.get_by_role("button", name="Treatment").click()
     page.get_by_role("menuitem", name=re.compile("^Card")).click()
     batch = page.get_by_role("region", name="Batch")
     expect(page.get_by_role("row").get_by_text("Card", exact=True)).to_have_count(6)
@@ -155,35 +155,56 @@ def test_the_table_of_a_batch_agrees_with_the_files(page: Page) -> None:
     assert len(download.value.path().read_text().splitlines()) == 4
 
 
-def test_a_default_of_the_page_has_exceptions_with_a_reason(page: Page) -> None:
+def test_photos_follow_the_settings_of_their_page_but_for_what_is_their_own(page: Page) -> None:
     begin(page)
-    field = page.get_by_label("Each photo")
-    field.fill("5 kB")
-    field.press("Enter")
-    page.get_by_role("checkbox", name="Select all photos").click()
-    page.get_by_role("button", name="The page’s aim").click()
-    expect(page.get_by_text("as the page")).to_have_count(3)
+    own = page.get_by_role("button", name=re.compile("Its own. Back to the page’s"))
+    settings = page.get_by_role("region", name="Every photo here")
+    expect(own).to_have_count(0)
+    for label, text, shown in (
+        ("Size", "80 wide", "80 × 53 at 1×"),
+        ("At most", "6 kB", "6 kB"),
+    ):
+        type_in(settings, label, text)
+        for name in NAMES:
+            expect(row(page, name)).to_contain_text(shown)
     expect(page.get_by_text("Weighing …")).to_have_count(0)
-    page.get_by_role("button", name=re.compile("^Take the best of")).click()
+    page.get_by_role("checkbox", name="Select all photos").click()
+    page.get_by_role("button", name="Take 3 that are ready").click()
     expect(page.get_by_text("none yet")).to_have_count(0)
     page.get_by_role("button", name="Select none").click()
-    field.fill("150 B")
-    field.press("Enter")
+    type_in(settings, "At most", "150 B")
     why = page.get_by_label("Why a.png may be over its limit")
     why.fill("the face has to be sharp")
     why.press("Enter")
     expect(row(page, "a.png")).to_contain_text("the face has to be sharp")
     row(page, "b.png").click(position={"x": 420, "y": 55})
-    aim = page.get_by_role("region", name="Selection").get_by_label("Aim")
-    aim.fill("6 kB")
-    aim.press("Enter")
-    expect(row(page, "b.png")).to_contain_text("its own")
+    selection = page.get_by_role("region", name="Selection")
+    type_in(selection, "Size", "60")
+    expect(row(page, "b.png")).to_contain_text("60 × 40 at 1×")
+    expect(own).to_have_count(1)
     assert_accessible(page)
+    own.click()
+    expect(own).to_have_count(0)
+    expect(row(page, "b.png")).to_contain_text("80 × 53 at 1×")
+    page.get_by_role("button", name="Undo").click()
+    expect(row(page, "b.png")).to_contain_text("60 × 40 at 1×")
+    selection.get_by_role("button", name="More for the selection").click()
+    page.get_by_role("menuitem", name="Back to the settings of the page").click()
+    expect(own).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(own).to_have_count(1)
     page.get_by_role("button", name="More for b.png").click()
-    page.get_by_role("menuitem", name="Back to the page’s aim, 150 B").click()
-    expect(page.get_by_text("as the page")).to_have_count(3)
+    page.get_by_role("menuitem", name=re.compile("^Settings of First page as this photo")).click()
+    expect(row(page, "c.png")).to_contain_text("60 × 40 at 1×")
+    page.get_by_role("button", name="Select none").click()
+    expect(settings.get_by_label("Size", exact=True)).to_have_value("60 px")
     page.reload()
-    expect(row(page, "a.png")).to_contain_text("the face has to be sharp")
+    expect(row(page, "a.png")).to_contain_text("60 × 40 at 1×")
+
+
+def type_in(region: Locator, label: str, text: str) -> None:
+    region.get_by_label(label, exact=True).fill(text)
+    region.get_by_label(label, exact=True).press("Enter")
 
 
 def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
@@ -198,7 +219,7 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
     page.get_by_role("button", name="Treatments", exact=True).click()
     page.get_by_role("button", name="More for Cups on the shelf").click()
     page.get_by_role("menuitem", name="Edit").click()
-    page.get_by_label("Size", exact=True).fill("80")
+    page.get_by_role("complementary").get_by_label("Size", exact=True).fill("80")
     page.get_by_role("toolbar", name="Also at").get_by_text("2×").click()
     assert_accessible(page)
     page.get_by_role("button", name="Keep the changes").click()
@@ -231,5 +252,6 @@ def test_long_lists_are_drawn_where_they_are_looked_at(page: Page, server: Serve
         if not path:
             page.keyboard.press("Control+a")
             bar = page.get_by_role("region", name="Selection")
+            bar.get_by_role("button", name="More for the selection").click()
             with page.expect_response("**/selection/weighing"):
-                bar.get_by_role("button", name="Weigh again").click()
+                page.get_by_role("menuitem", name="Weigh again").click()

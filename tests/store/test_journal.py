@@ -74,10 +74,3 @@ def test_journals_of_photos_and_pages_do_not_meet(connection: Connection) -> Non
     assert limit(connection, one) == 1
     with pytest.raises(NotFoundError):
         journal.state_of(connection, 99)
-
-
-def test_the_latest_state_is_the_one_decided_last(connection: Connection) -> None:
-    assert journal.latest_state(connection) is None
-    one, _ = add_photo(connection), add_photo(connection)
-    state = step(connection, one, 7)
-    assert journal.latest_state(connection) == state

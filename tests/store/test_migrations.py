@@ -67,7 +67,6 @@ def test_photos_aims_picks_and_files_are_carried_over(path: Path) -> None:
     assert (one.framing.background, one.aim.formats) == ("#204060", ("jpeg", "webp"))
     assert (one.picked_encode_id, two.picked_encode_id) == (8, None)
     assert encodes.get(connection, 8).measured.likeness == 80.5
-    assert journal.latest_state(connection) == one  # its aim was set last
     running = [(ref.photo_id, ref.density, ref.id) for ref in searches.running(connection)]
     assert running == [(1, searches.OWN, 1), (2, searches.OWN, 2)]
     assert [f.format for f in searches.of_photo(connection, 2).formats] == ["jpeg", "webp"]
@@ -364,13 +363,16 @@ def test_transparent_avifs_are_made_anew_and_what_was_taken_stays(tmp_path: Path
 
 
 def test_a_limit_beside_a_likeness_was_only_remembered(tmp_path: Path) -> None:
-    def aims(likeness: int | None, limit_bytes: int | None) -> str:
+    def aims(likeness: int | None, limit_bytes: int | None, *, is_now: bool = True) -> str:
         aim = {"limit_bytes": limit_bytes, "likeness": likeness}
-        pages = [{"default": aim}, {"default": None}]
+        page = {"spots": []}
+        pages = [{**page, "settings": aim}, {**page, "settings": {}}]
+        if not is_now:
+            pages = [{**page, "default": aim}, {**page, "default": None}]
         return json.dumps({"aim": aim, "pages": pages, "treatments": [{"treatment": {"aim": aim}}]})
 
     rows = ", ".join(
-        f"('x', '{aims(likeness, 5_000)}', {visited})"
+        f"('x', '{aims(likeness, 5_000, is_now=False)}', {visited})"
         for visited, likeness in ((98, 80), (99, None))
     )
     content = f"INSERT INTO entry (words, state, visited) VALUES {rows};"
@@ -380,4 +382,36 @@ def test_a_limit_beside_a_likeness_was_only_remembered(tmp_path: Path) -> None:
     assert [json.loads(state) for state in kept] == [
         json.loads(aims(80, None)),
         json.loads(aims(None, 5_000)),
+    ]
+
+
+def test_photos_follow_their_page_in_what_they_have_as_it_has(tmp_path: Path) -> None:
+    def state(limit_bytes: int, size: str, *, follows: bool) -> str:
+        aim = {"place": {"size": size}, "limit_bytes": limit_bytes, "likeness": 90}
+        values = {"aim": aim, "framing": {"metadata": "nothing"}, "follows_page": follows}
+        return json.dumps(values)
+
+    pages = [
+        {"default": {"limit_bytes": 9, "likeness": 90}, "spots": [{"photo_id": 1}]},
+        {"default": None, "spots": [{"photo_id": 2}]},
+    ]
+    rows = [
+        (1, state(9, "1200 px", follows=True)),
+        (1, state(9, "60 px", follows=False)),
+        (2, state(200_000, "1200 px", follows=True)),
+        (2, state(7, "9 px", follows=True)),
+        (None, json.dumps({"pages": pages})),
+    ]
+    values = ", ".join(
+        f"({photo_id or 'NULL'}, 'x', '{text}', {visited})"
+        for visited, (photo_id, text) in enumerate(rows, start=90)
+    )
+    content = f"INSERT INTO entry (photo_id, words, state, visited) VALUES {values};"
+    connection = _migrated(tmp_path, 19, content)
+    states = connection.execute("SELECT state FROM entry WHERE visited BETWEEN 90 AND 93")
+    assert [json.loads(row["state"])["follows"] for row in states] == [
+        ["size", "density", "limit_bytes", "likeness", "formats"],
+        ["density", "formats"],
+        ["size", "density", "limit_bytes", "likeness", "formats"],
+        ["density", "likeness", "formats"],
     ]

@@ -44,7 +44,7 @@ export type LibraryChoice = Wire['LibraryChoiceRequest']
 export type Treatment = Wire['TreatmentResponse']
 /** A treatment as a file has it. */
 export type TreatmentFile = Wire['TreatmentFile']
-export type PageAim = Wire['PageAim']
+export type Setting = Photo['follows'][number]
 export type BalanceWish = Wire['BalanceRequest']
 export type Balance = Wire['BalanceResponse']
 export type BalancedPhoto = Wire['BalancedPhotoResponse']
@@ -148,8 +148,14 @@ export const api = {
     ),
   changeAims: (photo_ids: number[], changes: AimChange) =>
     unwrap(client.PATCH('/api/selection/aim', { body: { photo_ids, changes } })),
-  followPage: (photo_ids: number[]) =>
-    unwrap(client.POST('/api/selection/page-aim', { body: { photo_ids } })),
+  followPage: (photo_ids: number[], settings: readonly Setting[]) =>
+    unwrap(
+      client.POST('/api/selection/page-settings', {
+        body: { photo_ids, settings: [...settings] },
+      }),
+    ),
+  pageAsPhoto: (photoId: number) =>
+    unwrap(client.PUT('/api/photos/{photo_id}/page-settings', ofPhoto(photoId))),
   changeShares: (photo_ids: number[], shares: Shares) =>
     unwrap(client.PATCH('/api/selection/shares', { body: { photo_ids, ...shares } })),
   movePhotos: (photo_ids: number[], page_id: number) =>

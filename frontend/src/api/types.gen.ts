@@ -13,7 +13,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Adds an uploaded photo to a page, or to the first one */
+        /**
+         * Adds an uploaded photo to a page, or to the first one; of photos that are dropped together
+         *         each goes after those of lower order
+         */
         post: {
             parameters: {
                 query?: never;
@@ -28,6 +31,7 @@ export interface paths {
                         photo: string;
                         page_id?: number;
                         folder?: string;
+                        order?: number;
                     };
                 };
             };
@@ -752,6 +756,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/page-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Gives the photo's page the settings that the photo has */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/pick": {
         parameters: {
             query?: never;
@@ -1350,7 +1399,7 @@ export interface paths {
         };
         options?: never;
         head?: never;
-        /** Names a page, or sets its budget, default aim, file names or path */
+        /** Names a page, or sets its budget, settings, file names or path */
         patch: {
             parameters: {
                 query?: never;
@@ -1910,7 +1959,7 @@ export interface paths {
         };
         trace?: never;
     };
-    "/api/selection/page-aim": {
+    "/api/selection/page-settings": {
         parameters: {
             query?: never;
             header?: never;
@@ -1919,7 +1968,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Lets photos follow the default aim of their page */
+        /** Lets photos follow settings of their pages, or all of them */
         post: {
             parameters: {
                 query?: never;
@@ -1929,7 +1978,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["SelectionRequest"];
+                    "application/json": components["schemas"]["FollowRequest"];
                 };
             };
             responses: {
@@ -3418,7 +3467,7 @@ export interface components {
         /**
          * AimChangeRequest
          * @description What to change of an aim; the rest stays. A limit or likeness of null is
-         *     none, fewer pixels of null are by the size.
+         *     none, formats of null are those that suit the picture, fewer pixels of null are by the size.
          */
         AimChangeRequest: {
             /** Size */
@@ -3432,7 +3481,7 @@ export interface components {
             /** Likeness */
             likeness?: number | null;
             /** Formats */
-            formats?: ("jpeg" | "png" | "webp" | "avif")[];
+            formats?: ("jpeg" | "png" | "webp" | "avif")[] | null;
             /** Fewer Pixels */
             fewer_pixels?: boolean | null;
             variants?: components["schemas"]["VariantsChangeRequest"];
@@ -4077,6 +4126,26 @@ export interface components {
             y: number;
         };
         /**
+         * FollowRequest
+         * @description The settings in which photos are to follow their pages; without any, all of them.
+         */
+        FollowRequest: {
+            /** Photo Ids */
+            photo_ids: number[];
+            /**
+             * Settings
+             * @default [
+             *       "size",
+             *       "density",
+             *       "limit_bytes",
+             *       "likeness",
+             *       "formats",
+             *       "metadata"
+             *     ]
+             */
+            settings: ("size" | "density" | "limit_bytes" | "likeness" | "formats" | "metadata")[];
+        };
+        /**
          * ForecastPoint
          * @description The best likeness to expect at so many bytes; two in three are between `least` and `most`.
          */
@@ -4718,32 +4787,16 @@ export interface components {
             uncertainty: number | null;
         };
         /**
-         * PageAim
-         * @description What the photos of a page aim for, but for those with an aim of their own: as in Aim.
-         */
-        PageAim: {
-            /**
-             * Limit Bytes
-             * @default null
-             */
-            limit_bytes: number | null;
-            /**
-             * Likeness
-             * @default null
-             */
-            likeness: number | null;
-        };
-        /**
          * PageChangeRequest
-         * @description Another name for a page, or another budget or default aim; null is none. Or another pattern
-         *     for the names of its files, or another path for page code.
+         * @description Another name for a page, another budget, or none with null; or other settings, another
+         *     pattern for the names of its files, or another path for page code.
          */
         PageChangeRequest: {
             /** Name */
             name?: string;
             /** Budget Bytes */
             budget_bytes?: number | null;
-            default?: components["schemas"]["PageAim"] | null;
+            settings?: components["schemas"]["PageSettingsChangeRequest"];
             /** Name Pattern */
             name_pattern?: string;
             /** Path Prefix */
@@ -4751,10 +4804,11 @@ export interface components {
         };
         /**
          * PagePhotoResponse
-         * @description A photo as the pages show it: how large it stands, its pick and by how much that is
-         *     over the limit, with the reason, and the best that its search has found and that meets the aim;
-         *     what it `came_to` so far, in words; the treatment that was done to it, to which it may be an
-         *     exception since; what it gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
+         * @description A photo as the pages show it: how large it stands, in which settings it `follows` its page,
+         *     its pick and by how much that is over the limit, with the reason, and the best that its search
+         *     has found and that meets the aim; what it `came_to` so far, in words; the treatment that was
+         *     done to it, to which it may be an exception since; what it gets of the page's bytes.
+         *     `thumbnail_key` changes with the thumbnail.
          */
         PagePhotoResponse: {
             /** Id */
@@ -4763,8 +4817,8 @@ export interface components {
             name: string;
             source: components["schemas"]["Source"];
             aim: components["schemas"]["Aim"];
-            /** Follows Page */
-            follows_page: boolean;
+            /** Follows */
+            follows: ("size" | "density" | "limit_bytes" | "likeness" | "formats" | "metadata")[];
             /** Treatment */
             treatment: string | null;
             /** Is Exception */
@@ -4808,7 +4862,7 @@ export interface components {
             name: string;
             /** Budget Bytes */
             budget_bytes: number | null;
-            default: components["schemas"]["PageAim"] | null;
+            settings: components["schemas"]["PageSettings"];
             totals: components["schemas"]["Totals"];
             /** Photos */
             photos: components["schemas"]["PagePhotoResponse"][];
@@ -4822,6 +4876,66 @@ export interface components {
             page_id: number;
             photo: components["schemas"]["PagePhotoResponse"];
             totals: components["schemas"]["Totals"];
+        };
+        /**
+         * PageSettings
+         * @description What the photos of a page have that have nothing of their own: as in Place, Aim and Framing.
+         *     Formats of None are those that suit each picture.
+         */
+        PageSettings: {
+            /**
+             * Size
+             * @default 1200 px
+             */
+            size: string;
+            /**
+             * Density
+             * @default 1
+             */
+            density: number;
+            /**
+             * Limit Bytes
+             * @default 200000
+             */
+            limit_bytes: number | null;
+            /**
+             * Likeness
+             * @default 90
+             */
+            likeness: number | null;
+            /**
+             * Formats
+             * @default null
+             */
+            formats: ("jpeg" | "png" | "webp" | "avif")[] | null;
+            /**
+             * Metadata
+             * @default credit
+             * @enum {string}
+             */
+            metadata: "nothing" | "credit" | "no-position" | "everything";
+        };
+        /**
+         * PageSettingsChangeRequest
+         * @description What to change of the settings of a page; the rest stays. A limit or likeness of null is
+         *     none, formats of null are those that suit each picture.
+         */
+        PageSettingsChangeRequest: {
+            /** Size */
+            size?: string;
+            /** Density */
+            density?: number;
+            /** Limit Bytes */
+            limit_bytes?: number | null;
+            /** Likeness */
+            likeness?: number | null;
+            /** Formats */
+            formats?: ("jpeg" | "png" | "webp" | "avif")[] | null;
+            /**
+             * Metadata
+             * @enum {string}
+             */
+            metadata?: "nothing" | "credit" | "no-position" | "everything";
         };
         /**
          * PagesResponse

@@ -5,7 +5,7 @@ import { createContext, type ReactNode, use, useState, useSyncExternalStore } fr
 
 import { UNREACHABLE, urls, type Wire } from './client'
 
-type Meta = { page_id: number | ''; folder: string }
+type Meta = { page_id: number | ''; folder: string; order: number }
 type Answer = Wire['AddedResponse']
 
 export type Refusal = { name: string; message: string }
@@ -21,6 +21,8 @@ class Uploads {
     onBeforeFileAdded: (file) => ({ ...file, id: `${file.id}-${++this.addedCount}` }),
   })
   private addedCount = 0
+  /** Rises with every file, so that they stand in the order in which they were dropped. */
+  private order = 0
   private refusals: readonly Refusal[] = []
   private sentCount = 0
   private readonly storedIds = new Map<string, number>()
@@ -31,7 +33,7 @@ class Uploads {
     this.uppy.use(XHRUpload, {
       endpoint: urls.upload,
       fieldName: 'photo',
-      allowedMetaFields: ['page_id', 'folder'],
+      allowedMetaFields: ['page_id', 'folder', 'order'],
       limit: AT_ONCE,
       timeout: 0,
       shouldRetry: () => false,
@@ -67,7 +69,8 @@ class Uploads {
       }
       this.uppy.on('file-removed', leave)
       for (const file of files) {
-        const meta: Meta = { page_id: pageId ?? '', folder: folderOf(file) }
+        this.order = Math.max(this.order + 1, Date.now())
+        const meta: Meta = { page_id: pageId ?? '', folder: folderOf(file), order: this.order }
         added.add(
           this.uppy.addFile({ name: file.name, type: file.type, data: file, meta, source: 'page' }),
         )

@@ -15,9 +15,7 @@ from typing import Any
 
 from PIL import Image, ImageOps
 
-from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
 from lean_parcel.core.errors import NotFoundError
-from lean_parcel.core.framing.place import Place
 from lean_parcel.core.metadata.embed import embedded
 from lean_parcel.core.metadata.policy import segments_for
 from lean_parcel.core.metadata.values import Credit, Segments, SourceMetadata
@@ -34,23 +32,26 @@ _THUMBNAIL_QUALITY = 75
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sample:
-    """A demo photo: file name, title, what it shows, its page, and the aim it is for."""
+    """A demo photo: file name, title, what it shows, its page, how large it stands there, and what
+    it may weigh, where that is its own."""
 
     file: str
     title: str
     alt: str
     page: str
-    aim: Aim
+    size: str
+    limit_bytes: int | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SamplePage:
-    """A page of the demo, its budget, and what most of its photos may weigh, if that is one."""
+    """A page of the demo, its budget, the density of its screens, and what its photos may weigh."""
 
     key: str
     name: str
     budget_bytes: int
-    default_limit_bytes: int | None = None
+    density: float
+    limit_bytes: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,11 +79,8 @@ def samples() -> tuple[Sample, ...]:
             title=picture["title"],
             alt=picture["alt"],
             page=picture["page"],
-            aim=Aim(
-                place=Place(**picture["place"]),
-                limit_bytes=picture["limit_bytes"],
-                likeness=FIRST_AIM.likeness,
-            ),
+            size=picture["size"],
+            limit_bytes=picture.get("limit_bytes"),
         )
         for picture in _manifest()["pictures"]
     )

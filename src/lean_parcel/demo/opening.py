@@ -12,7 +12,11 @@ from pathlib import Path
 
 from lean_parcel import demo
 from lean_parcel.core.decisions import acts
-from lean_parcel.core.decisions.aim import FIRST_AIM, PageAim
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.page_settings import PageSettings
+from lean_parcel.core.decisions.treatment import Treatment
+from lean_parcel.core.framing.framing import FIRST_FRAMING
+from lean_parcel.core.framing.place import Place
 from lean_parcel.core.page import page_acts
 from lean_parcel.demo import Sample
 from lean_parcel.work.workspace import Workspace
@@ -20,8 +24,6 @@ from lean_parcel.work.workspace import Workspace
 #: The workspace, and the folder of encoded files by their hashes.
 WEIGHED, WEIGHED_FILES = "weighed.sqlite3", "weighed"
 _NOT_WEIGHED = "kiln-night.jpg"
-#: The photo with an aim of its own, on the page with an aim for all.
-_EXCEPTION = "dusk-window.jpg"
 #: What is taken at once; and what stands over its limit, since.
 _PICKED = (
     "dusk-window.jpg",
@@ -61,8 +63,6 @@ def load_pages(workspace: Workspace, samples: Iterable[Sample] | None = None) ->
     person would have decided."""
     chosen = list(demo.samples() if samples is None else samples)
     ids = _add(workspace, chosen)
-    _wait_until_weighed(workspace)
-    _follow_pages(workspace, ids)
     if _OVER in ids:
         _keep_over_its_limit(workspace, ids[_OVER])
     _wait_until_weighed(workspace)
@@ -98,16 +98,27 @@ def _add(workspace: Workspace, samples: Iterable[Sample]) -> dict[str, int]:
     page_ids = _add_pages(workspace)
     photo_ids = {}
     for sample in samples:
+        page = workspace.page_viewing.layout().page(page_ids[sample.page])
         photo_ids[sample.file] = workspace.adding.add_photo(
             sample.file,
             demo.original(sample.file),
             name=sample.title,
-            aim=sample.aim,
-            page_id=page_ids[sample.page],
+            treatment=_of_sample(sample, page.settings),
+            page_id=page.id,
         )
         if sample.file == _NOT_WEIGHED:
             workspace.deciding.stop_search(photo_ids[sample.file])
     return photo_ids
+
+
+def _of_sample(sample: Sample, settings: PageSettings) -> Treatment:
+    """What its page has, but for the size, and for a limit of its own."""
+    aim = Aim(
+        place=Place(size=sample.size, density=settings.density),
+        limit_bytes=sample.limit_bytes or settings.limit_bytes,
+        likeness=settings.likeness,
+    )
+    return Treatment(framing=FIRST_FRAMING, aim=aim, by_picture=True)
 
 
 def _add_pages(workspace: Workspace) -> dict[str, int]:
@@ -121,25 +132,10 @@ def _add_pages(workspace: Workspace) -> dict[str, int]:
         else:
             page_id = do(page_acts.add_page(page.name)).pages[-1].id
         do(page_acts.set_budget(page_id, page.budget_bytes))
-        if page.default_limit_bytes:
-            default = PageAim(limit_bytes=page.default_limit_bytes, likeness=FIRST_AIM.likeness)
-            do(page_acts.set_default(page_id, default))
+        settings = {"density": page.density, "limit_bytes": page.limit_bytes}
+        do(page_acts.change_settings(page_id, settings))
         page_ids[page.key] = page_id
     return page_ids
-
-
-def _follow_pages(workspace: Workspace, ids: dict[str, int]) -> None:
-    """Lets all photos of pages with an aim follow it, but for one, and for what comes to stand over
-    it."""
-    followed = {
-        spot.photo_id
-        for page in workspace.page_viewing.layout().pages
-        if page.default
-        for spot in page.spots
-    }
-    own = {ids[file] for file in (_EXCEPTION, _OVER) if file in ids}
-    if followed - own:
-        workspace.selections.follow_page(sorted(followed - own))
 
 
 def _keep_over_its_limit(workspace: Workspace, photo_id: int) -> None:
@@ -148,7 +144,7 @@ def _keep_over_its_limit(workspace: Workspace, photo_id: int) -> None:
     _wait_until_weighed(workspace)
     best = workspace.page_viewing.rows([photo_id])[photo_id].best
     if best:
-        workspace.selections.follow_page([photo_id])
+        workspace.selections.follow_page([photo_id], ["limit_bytes"])
         workspace.deciding.do(photo_id, acts.pick(best.id, _REASON))
 
 

@@ -94,9 +94,6 @@ WHERE photo_id IS :photo_id ORDER BY id"""
 _CURRENT_OF_ALL = """
 SELECT entry.photo_id, state FROM json_each(:ids) JOIN entry ON entry.id = (
   SELECT id FROM entry WHERE photo_id = value ORDER BY visited DESC LIMIT 1)"""
-_LATEST_OF_PHOTOS = """
-SELECT id, parent_id, words, state, made_at FROM entry
-WHERE photo_id IS NOT NULL ORDER BY visited DESC LIMIT 1"""
 
 
 def append_state(
@@ -157,12 +154,6 @@ def _state(text: str) -> State:
 @lru_cache(maxsize=20)
 def _layout(text: str) -> Layout:
     return _LAYOUTS.validate_json(text)
-
-
-def latest_state(connection: sqlite3.Connection) -> State | None:
-    """The state that was decided last, on whichever photo, for the next one to start from."""
-    row = connection.execute(_LATEST_OF_PHOTOS).fetchone()
-    return read_state(_entry(row)) if row else None
 
 
 def current(connection: sqlite3.Connection, journal: JournalKey) -> Entry:

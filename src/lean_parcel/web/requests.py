@@ -5,8 +5,10 @@ from typing import Annotated, Any
 from pydantic import BaseModel, FailFast, Field
 
 from lean_parcel.core.balance.allocation import Objective
-from lean_parcel.core.decisions.aim import MAX_LIKENESS, PageAim
+from lean_parcel.core.decisions.aim import MAX_LIKENESS
 from lean_parcel.core.decisions.marks import MAX_MARKS, Mark
+from lean_parcel.core.decisions.page_settings import SETTINGS
+from lean_parcel.core.decisions.state import Setting
 from lean_parcel.core.decisions.variants import MAX_DENSITIES, VariantRule
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.eye.blind import Side
@@ -65,14 +67,14 @@ class VariantsChangeRequest(BaseModel):
 
 class AimChangeRequest(BaseModel):
     """What to change of an aim; the rest stays. A limit or likeness of null is
-    none, fewer pixels of null are by the size."""
+    none, formats of null are those that suit the picture, fewer pixels of null are by the size."""
 
     size: str = Field(default_factory=_left_out)
     density: Annotated[float, _between(*DENSITIES)] = Field(default_factory=_left_out)
     pixel_by_pixel: bool = Field(default_factory=_left_out)
     limit_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
     likeness: Annotated[float, _between(0, MAX_LIKENESS)] | None = Field(default_factory=_left_out)
-    formats: Annotated[tuple[Format, ...], FailFast(), Field(max_length=len(FORMATS))] = Field(
+    formats: Annotated[tuple[Format, ...] | None, Field(max_length=len(FORMATS))] = Field(
         default_factory=_left_out
     )
     fewer_pixels: bool | None = Field(default_factory=_left_out)
@@ -194,13 +196,27 @@ class NewPageRequest(BaseModel):
     name: str
 
 
+class PageSettingsChangeRequest(BaseModel):
+    """What to change of the settings of a page; the rest stays. A limit or likeness of null is
+    none, formats of null are those that suit each picture."""
+
+    size: str = Field(default_factory=_left_out)
+    density: Annotated[float, _between(*DENSITIES)] = Field(default_factory=_left_out)
+    limit_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
+    likeness: Annotated[float, _between(0, MAX_LIKENESS)] | None = Field(default_factory=_left_out)
+    formats: Annotated[tuple[Format, ...] | None, Field(max_length=len(FORMATS))] = Field(
+        default_factory=_left_out
+    )
+    metadata: MetadataPolicy = Field(default_factory=_left_out)
+
+
 class PageChangeRequest(BaseModel):
-    """Another name for a page, or another budget or default aim; null is none. Or another pattern
-    for the names of its files, or another path for page code."""
+    """Another name for a page, another budget, or none with null; or other settings, another
+    pattern for the names of its files, or another path for page code."""
 
     name: str = Field(default_factory=_left_out)
     budget_bytes: Annotated[int, _between(1, MAX_BYTES)] | None = Field(default_factory=_left_out)
-    default: PageAim | None = Field(default_factory=_left_out)
+    settings: PageSettingsChangeRequest = Field(default_factory=_left_out)
     name_pattern: str = Field(default_factory=_left_out)
     path_prefix: str = Field(default_factory=_left_out)
 
@@ -212,6 +228,12 @@ class SelectionRequest(BaseModel):
     """Photos to do something to."""
 
     photo_ids: PhotoIds
+
+
+class FollowRequest(SelectionRequest):
+    """The settings in which photos are to follow their pages; without any, all of them."""
+
+    settings: Annotated[tuple[Setting, ...], FailFast(), Field(max_length=len(SETTINGS))] = SETTINGS
 
 
 class TreatRequest(SelectionRequest):

@@ -11,12 +11,14 @@ from lean_parcel.core.decisions.acts import (
     pick,
     reset_framing,
 )
-from lean_parcel.core.decisions.aim import Aim, PageAim
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.page_settings import SETTINGS, PageSettings
 from lean_parcel.core.decisions.state import State, files_key
 from lean_parcel.core.decisions.variants import Variants
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.framing import Focus, Framing
 from lean_parcel.core.framing.place import Place
+from lean_parcel.core.original.picture_kind import formats_for
 from lean_parcel.core.picture.box import Box
 from tests.builders import source
 
@@ -98,18 +100,38 @@ def test_files_are_the_same_for_whatever_does_not_change_them() -> None:
         assert files_key(done(act, STATE, SOURCE), SOURCE) != key
 
 
-def test_a_photo_follows_its_page_until_it_has_an_aim_of_its_own() -> None:
-    default = PageAim(limit_bytes=3_000, likeness=80)
-    after = done(follow_page(default), STATE, SOURCE)
-    assert after.follows_page
+@pytest.mark.parametrize(
+    ("act", "own"),
+    [
+        (change_aim({"limit_bytes": 900}), "limit_bytes"),
+        (change_aim({"likeness": 90.0}), "likeness"),
+        (change_aim({"size": "50"}), "size"),
+        (change_aim({"density": 1.5}), "density"),
+        (change_aim({"formats": ("webp",)}), "formats"),
+        (change_framing({"metadata": "everything"}), "metadata"),
+        (change_aim({"limit_bytes": 3_000, "size": " 80px "}), None),
+        (change_framing({"kernel": "linear"}, turn="left"), None),
+    ],
+)
+def test_a_photo_follows_its_page_in_all_that_it_has_not_of_its_own(
+    act: Act, own: str | None
+) -> None:
+    settings = PageSettings(
+        limit_bytes=3_000, likeness=80, size="80", density=2, metadata="nothing"
+    )
+    after = done(follow_page(settings), STATE, SOURCE)
+    assert after.follows == SETTINGS
     assert (after.aim.limit_bytes, after.aim.likeness) == (3_000, 80)
-    assert after.aim.place == STATE.aim.place
-    for changes, still in (
-        ({"limit_bytes": 900}, False),
-        ({"likeness": 90.0}, False),
-        ({"size": "50"}, True),
-    ):
-        assert done(change_aim(changes), after, SOURCE).follows_page == still, changes
+    assert after.aim.place == Place(size="80", density=2)
+    assert (after.aim.formats, after.framing.metadata) == (formats_for(SOURCE), "nothing")
+    assert done(act, after, SOURCE).follows == tuple(name for name in SETTINGS if name != own)
+
+
+def test_a_photo_follows_its_page_in_one_setting_alone() -> None:
+    settings = PageSettings(limit_bytes=3_000, size="80")
+    after = done(follow_page(settings, ["size"]), STATE, SOURCE)
+    assert after.aim == replace(STATE.aim, place=Place(size="80"))
+    assert after.follows == ("size",)
 
 
 def test_of_variants_only_what_is_given_changes() -> None:

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from lean_parcel.core.decisions.acts import done, treat
 from lean_parcel.core.decisions.aim import FIRST_AIM
 from lean_parcel.core.decisions.marks import Mark
+from lean_parcel.core.decisions.page_settings import SETTINGS, PageSettings
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.decisions.treatment import is_as_treated, treated, treatment_of
 from lean_parcel.core.encoding.held import check_held, held_of, with_held
@@ -39,7 +40,7 @@ FRAMING = Framing(
 )
 AIM = replace(FIRST_AIM, place=Place(size="120 long"), limit_bytes=40_000, formats=("webp",))
 STATE = State(framing=FRAMING, aim=AIM, marks=(MARK,), picked_encode_id=3)
-OTHER = State(framing=Framing(orientation=6, focus=Focus(x=0.9)), aim=FIRST_AIM, follows_page=True)
+OTHER = State(framing=Framing(orientation=6, focus=Focus(x=0.9)), aim=FIRST_AIM, follows=SETTINGS)
 
 
 def test_what_depends_on_the_single_picture_stays_with_it() -> None:
@@ -49,7 +50,12 @@ def test_what_depends_on_the_single_picture_stays_with_it() -> None:
     assert after.framing.sharpen.amount_percent == 60
     assert (after.framing.orientation, after.framing.focus) == (6, Focus(x=0.9))
     assert (after.framing.crop, after.framing.straighten_deg, after.marks) == (None, 0, ())
-    assert not after.follows_page
+    settings = PageSettings(limit_bytes=40_000)
+    assert done(treat(treatment_of(STATE), 1, settings), OTHER, SOURCE).follows == (
+        "density",
+        "limit_bytes",
+        "likeness",
+    )
 
 
 def test_it_is_carried_where_that_is_asked_for() -> None:
@@ -65,8 +71,8 @@ def test_it_is_carried_where_that_is_asked_for() -> None:
 @given(st.booleans(), st.sampled_from((SOURCE, replace(SOURCE, width_px=900))))
 def test_doing_it_again_comes_to_the_same(with_single: bool, source: Source) -> None:
     treatment = treatment_of(STATE, with_single=with_single)
-    once = done(treat(treatment), OTHER, source)
-    assert done(treat(treatment), once, source) == once
+    once = done(treat(treatment, None, PageSettings()), OTHER, source)
+    assert done(treat(treatment, None, PageSettings()), once, source) == once
     assert is_as_treated(once, treatment, source)
     exception = replace(once, aim=replace(once.aim, limit_bytes=7))
     assert not is_as_treated(exception, treatment, source)
@@ -75,8 +81,10 @@ def test_doing_it_again_comes_to_the_same(with_single: bool, source: Source) -> 
 def test_a_pick_of_other_pixels_is_put_back() -> None:
     smaller = replace(AIM, place=Place(size="60 long"))
     treatment = treatment_of(replace(STATE, aim=smaller))
-    assert done(treat(treatment), STATE, SOURCE).picked_encode_id is None
-    assert done(treat(treatment_of(STATE)), STATE, SOURCE).picked_encode_id == 3
+    assert done(treat(treatment, None, PageSettings()), STATE, SOURCE).picked_encode_id is None
+    assert (
+        done(treat(treatment_of(STATE), None, PageSettings()), STATE, SOURCE).picked_encode_id == 3
+    )
 
 
 def test_the_knobs_of_an_encode_are_held_where_that_is_asked_for() -> None:

@@ -64,7 +64,7 @@ def test_names_and_budgets() -> None:
         (page_acts.remove_page(2), "Removed a page"),
         (page_acts.rename_page(2, "Diary"), "Named a page Diary"),
         (page_acts.set_budget(2, 90_000), "Budget"),
-        (page_acts.set_default(2, None), "Aim of a page"),
+        (page_acts.change_settings(2, {"density": 2.0}), "Settings of a page"),
         (page_acts.set_delivery(2, {}), "Names and path of a page's files"),
         (page_acts.set_shares([1], {"weight": 2}), "What photos get of a page"),
         (page_acts.set_code([1], {"alt_text": "A door"}), "How photos stand in page code"),
@@ -142,3 +142,10 @@ def test_what_a_photo_cannot_have_of_a_page_is_refused(values: dict[str, Any], c
     with pytest.raises(UsageError) as caught:
         Spot(photo_id=1, name="a.png", **values)
     assert caught.value.code == code
+
+
+def test_photos_stand_in_the_order_in_which_they_were_dropped() -> None:
+    layout = Layout()
+    for photo_id, order in ((1, 0), (2, 12), (3, 11), (4, 14), (5, 13), (6, 0), (7, 10)):
+        layout = page_acts.add_photo(1, photo_id, "Cup", order).done(layout)
+    assert [spot.photo_id for spot in layout.pages[0].spots] == [1, 3, 2, 5, 4, 6, 7]

@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 
 from lean_parcel.core.decisions.acts import change_aim, pick
-from lean_parcel.core.decisions.aim import PageAim
+from lean_parcel.core.decisions.page_settings import SETTINGS
 from lean_parcel.core.errors import NotFoundError, TaskCrashed
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page import page_acts
@@ -154,15 +154,16 @@ def test_all_that_meet_their_aim_are_taken_as_one_step(workspace: Workspace) -> 
     assert [bool(shown[i].pick) for i in ids] == [False, True, False]
 
 
-def test_photos_go_back_to_the_aim_of_their_page(workspace: Workspace) -> None:
+def test_photos_go_back_to_the_settings_of_their_page(workspace: Workspace) -> None:
     ids = add(workspace, 2)
-    workspace.page_editing.do(page_acts.set_default(PAGE, PageAim(limit_bytes=3_000)))
+    workspace.page_editing.do(page_acts.change_settings(PAGE, {"limit_bytes": 3_000}))
     workspace.selections.follow_page(ids)
     rows = workspace.page_viewing.rows(ids)
-    assert all(row.follows_page and row.state.aim.limit_bytes == 3_000 for row in rows.values())
+    assert all(row.state.follows == SETTINGS for row in rows.values())
+    assert all(row.state.aim.limit_bytes == 3_000 for row in rows.values())
     workspace.page_editing.undo()
     rows = workspace.page_viewing.rows(ids)
-    assert not any(row.follows_page for row in rows.values())
+    assert not any(row.state.follows for row in rows.values())
 
 
 def test_a_treatment_is_kept_from_a_photo(workspace: Workspace) -> None:

@@ -1,12 +1,16 @@
 from collections import Counter
 from concurrent.futures import Future
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import pytest
 
 from lean_parcel.core.decisions.acts import change_framing
+from lean_parcel.core.decisions.aim import FIRST_AIM
+from lean_parcel.core.decisions.page_settings import SETTINGS
 from lean_parcel.core.errors import TruncatedPhoto
+from lean_parcel.core.framing.framing import FIRST_FRAMING
 from lean_parcel.core.original.source import Limits
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
@@ -54,15 +58,17 @@ def test_a_bad_file_stores_nothing(workspace: Workspace) -> None:
     assert workspace.page_viewing.pages().photos == {}
 
 
-def test_the_next_photo_starts_from_the_last_settings(workspace: Workspace) -> None:
+def test_a_photo_begins_with_what_its_page_says_and_never_with_the_last_one(
+    workspace: Workspace,
+) -> None:
     first = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     changes = {"kernel": "mitchell", "straighten_deg": 2.0, "metadata": "nothing"}
     workspace.deciding.do(first, change_framing(changes, turn="left"))
     second = workspace.adding.add_photo("b.png", file(cutout()))
     state = settled(workspace, second).state
-    assert state.aim == AIM
-    assert (state.framing.kernel, state.framing.metadata) == ("mitchell", "nothing")
-    assert (state.framing.orientation, state.framing.straighten_deg) == (1, 0)
+    assert state.framing == FIRST_FRAMING
+    assert state.aim == replace(FIRST_AIM, formats=state.aim.formats)
+    assert state.follows == SETTINGS
 
 
 def test_changes_are_announced_to_those_who_wait(workspace: Workspace) -> None:

@@ -9,7 +9,6 @@ import { Field } from '@/ui/fields/field'
 import { exactWords, limitWords, sizeWords } from '@/words'
 
 import type { Side } from './index'
-import { PageAimField } from './page-aim'
 
 /** Below this share of the band a size does not fit into its part. */
 const LABELLED_SHARE = 0.085
@@ -37,7 +36,6 @@ export function Band({ page, side, onTreatments }: Props) {
           <Link className={buttonClass('small')} to={paths.balance(page.id)}>
             Balance
           </Link>
-          <PageAimField page={page} />
           <Budget page={page} />
         </div>
       </div>

@@ -16,6 +16,7 @@ import { useMoving } from './rows/use-moving'
 import { useSelection } from './rows/use-selection'
 import { FolderButton } from './sections/folder-button'
 import { Library } from './sections/library'
+import { PageSettings } from './settings/page-settings'
 import { Totals } from './totals'
 import { Treatments } from './treatments/treatments'
 
@@ -47,8 +48,10 @@ export function PhotosScreen() {
               <Band page={page} side={side} onTreatments={openTreatments} />
               <Totals page={page} />
               {batch?.words && <BatchNotice page={page} batch={batch} />}
-              {selection.ids.length > 0 && (
+              {selection.ids.length > 0 ? (
                 <SelectionBar {...{ page, pages, selection }} onTreatments={openTreatments} />
+              ) : (
+                <PageSettings page={page} />
               )}
               <PhotoTable {...{ page, pages, order, selection }} />
               <AddMore side={side} onLibrary={openLibrary} />

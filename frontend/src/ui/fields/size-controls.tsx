@@ -1,3 +1,5 @@
+import type { ReactNode } from 'react'
+
 import type { AimChange, Weighing } from '@/api/client'
 import { Hint } from '@/ui/hint'
 import { pixelWords, standingWords } from '@/words'
@@ -10,11 +12,12 @@ type Props = {
   weighing: Weighing
   onChange: (changes: AimChange) => Promise<unknown>
   labelClass: string
+  after?: ReactNode
 }
 
 /** How large a photo stands and on how dense a screen, what comes of it, and whether a file may have
  * fewer pixels than that. */
-export function SizeControls({ weighing, onChange, labelClass }: Props) {
+export function SizeControls({ weighing, onChange, labelClass, after }: Props) {
   const { aim, plan } = weighing
   const { size } = aim.place
   const change = (changes: AimChange) => void onChange(changes).catch(() => undefined)
@@ -43,10 +46,13 @@ export function SizeControls({ weighing, onChange, labelClass }: Props) {
         />
         <FitOfSize label="Fit of the size" size={size} onEnter={onEnter} />
       </div>
-      <p className="text-small text-soft">
-        <span className="num">{standingWords(plan)}</span>, sent as{' '}
-        <span className="num">{pixelWords(plan)}</span>
-      </p>
+      <div className="flex items-center justify-between gap-2 text-small text-soft">
+        <p>
+          <span className="num">{standingWords(plan)}</span>, sent as{' '}
+          <span className="num">{pixelWords(plan)}</span>
+        </p>
+        {after}
+      </div>
       <Hint words="Fewer pixels, less damaged by the encoder, often look better for the same bytes">
         <label className="flex items-center gap-2 text-small text-soft">
           <input

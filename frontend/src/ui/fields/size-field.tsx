@@ -10,6 +10,7 @@ type Props = {
   onEnter: (size: string) => Promise<unknown>
   className?: string
   labelClass?: string
+  placeholder?: string
   after?: React.ReactNode
 }
 

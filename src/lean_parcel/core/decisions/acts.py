@@ -1,18 +1,25 @@
 """Acts on one photo: functions from a state to the state after, which can be done to others too."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 from typing import Any
 
-from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.decisions.marks import Mark, checked, marks_turned
-from lean_parcel.core.decisions.state import State, plan_of
+from lean_parcel.core.decisions.page_settings import (
+    SETTINGS,
+    PageSettings,
+    as_the_page,
+    following,
+    still_following,
+)
+from lean_parcel.core.decisions.state import Setting, State, plan_of
 from lean_parcel.core.decisions.treatment import Treatment, treated
 from lean_parcel.core.decisions.variants import VariantPick, plan_at
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.eye.outcome import Outcome
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import TURNS, Framing, Turn, cropped, turned
+from lean_parcel.core.original.picture_kind import formats_for
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.picture.orientation import inverse, shown_size_px
 
@@ -35,17 +42,18 @@ def done(act: Act, state: State, source: Source) -> State:
 
 
 def change_aim(changes: Mapping[str, Any]) -> Act:
-    """Replaces fields of the aim, and of its place, by name; of `variants` those that are given. A
-    photo that gets another limit or likeness follows its page no more."""
+    """Replaces fields of the aim, and of its place, by name; of `variants` those that are given.
+    Formats of None are those that suit the picture."""
 
-    def act(state: State, _: Source) -> State:
+    def act(state: State, source: Source) -> State:
         of_place = {name: value for name, value in changes.items() if name in _PLACE_FIELDS}
         of_aim = {name: value for name, value in changes.items() if name not in _PLACE_FIELDS}
         if "variants" in of_aim:
             of_aim["variants"] = replace(state.aim.variants, **of_aim["variants"])
+        if "formats" in of_aim and of_aim["formats"] is None:
+            of_aim["formats"] = formats_for(source)
         aim = replace(state.aim, place=replace(state.aim.place, **of_place), **of_aim)
-        is_own = (aim.limit_bytes, aim.likeness) != (state.aim.limit_bytes, state.aim.likeness)
-        return replace(state, aim=aim, follows_page=state.follows_page and not is_own)
+        return still_following(state, replace(state, aim=aim))
 
     return act
 
@@ -62,7 +70,8 @@ def change_framing(changes: Mapping[str, Any], turn: Turn | None = None) -> Act:
             framing = turned(framing, turn, *size_px)
         if "crop" in rest:
             framing = cropped(framing, rest.pop("crop"), *size_px)
-        return replace(state, framing=replace(framing, **rest), marks=marks)
+        after = replace(state, framing=replace(framing, **rest), marks=marks)
+        return still_following(state, after)
 
     return act
 
@@ -96,21 +105,17 @@ def keep_outcome(outcome: Outcome) -> Act:
     return lambda state, _: replace(state, outcomes=(*state.outcomes, outcome))
 
 
-def treat(treatment: Treatment, treatment_id: int | None = None) -> Act:
-    """Does a treatment, which has an id among those to choose from."""
-    return lambda state, source: replace(
-        treated(state, treatment, source), treatment_id=treatment_id
+def treat(treatment: Treatment, treatment_id: int | None, settings: PageSettings) -> Act:
+    """Does a treatment, which has an id among those to choose from. Where it comes to what the
+    photo's page has, the photo follows that."""
+    return lambda state, source: as_the_page(
+        replace(treated(state, treatment, source), treatment_id=treatment_id), settings, source
     )
 
 
-def follow_page(default: PageAim) -> Act:
-    """Takes limit and likeness from the page, as its default has them."""
-
-    def act(state: State, _: Source) -> State:
-        aim = replace(state.aim, limit_bytes=default.limit_bytes, likeness=default.likeness)
-        return replace(state, aim=aim, follows_page=True)
-
-    return act
+def follow_page(settings: PageSettings, names: Collection[Setting] = SETTINGS) -> Act:
+    """Takes settings from the page, and follows them from now on."""
+    return lambda state, source: following(state, settings, source, names)
 
 
 def pick(encode_id: int | None, reason: str = "") -> Act:

@@ -29,11 +29,21 @@ def check_likeness(likeness: float | None) -> None:
         raise UsageError(f"A likeness is 0 to {MAX_LIKENESS}.", "invalid_likeness")
 
 
-def _check_both(limit_bytes: int | None, likeness: float | None) -> None:
+def check_aim(limit_bytes: int | None, likeness: float | None) -> None:
+    """Raises UsageError `invalid_size`, `invalid_likeness`, or `nothing_aimed_for`."""
     check_limit(limit_bytes)
     check_likeness(likeness)
     if limit_bytes is None and likeness is None:
         raise UsageError("An aim has a limit, a likeness, or both.", "nothing_aimed_for")
+
+
+def check_formats(formats: tuple[Format, ...]) -> None:
+    """Raises UsageError `invalid_formats`."""
+    is_known = set(formats) <= set(FORMATS)
+    if not formats or not is_known or len(set(formats)) < len(formats):
+        raise UsageError(
+            f"Formats are one or more of {', '.join(FORMATS)}, each once.", "invalid_formats"
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,12 +63,8 @@ class Aim:
     fewer_pixels: bool | None = None
 
     def __post_init__(self) -> None:
-        _check_both(self.limit_bytes, self.likeness)
-        is_known = set(self.formats) <= set(FORMATS)
-        if not self.formats or not is_known or len(set(self.formats)) < len(self.formats):
-            raise UsageError(
-                f"Formats are one or more of {', '.join(FORMATS)}, each once.", "invalid_formats"
-            )
+        check_aim(self.limit_bytes, self.likeness)
+        check_formats(self.formats)
         check_held(self.held)
 
     @property
@@ -83,17 +89,6 @@ class Aim:
     def over_bytes(self, size_bytes: int) -> int:
         """By how much a file is over the limit; 0 where it is not, or there is none."""
         return 0 if self.limit_bytes is None else max(0, size_bytes - self.limit_bytes)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PageAim:
-    """What the photos of a page aim for, but for those with an aim of their own: as in Aim."""
-
-    limit_bytes: int | None = None
-    likeness: float | None = None
-
-    def __post_init__(self) -> None:
-        _check_both(self.limit_bytes, self.likeness)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -158,7 +153,7 @@ def typed_aim(text: str) -> TypedAim:
         raise UsageError("Write one size, one likeness, or one of each.", "invalid_size")
     (limit_bytes,) = limits or [FIRST_AIM.limit_bytes]
     (likeness,) = likenesses or [FIRST_AIM.likeness]
-    _check_both(limit_bytes, likeness)
+    check_aim(limit_bytes, likeness)
     return TypedAim(
         limit_bytes=limit_bytes,
         likeness=likeness,

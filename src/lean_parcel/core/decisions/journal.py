@@ -10,7 +10,7 @@ from typing import Literal
 
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
-from lean_parcel.core.decisions.state import State
+from lean_parcel.core.decisions.state import Setting, State
 from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.decisions.variants import RULE_NAMES, Variants
 from lean_parcel.core.formats import FORMAT_NAMES
@@ -33,6 +33,15 @@ _ORIENTATIONS = {
     6: "turned right",
     7: "turned right, flipped",
     8: "turned left",
+}
+FOLLOWS = "As its page"
+_SETTING_NAMES: dict[Setting, str] = {
+    "size": "size",
+    "density": "density",
+    "limit_bytes": "at most",
+    "likeness": "looks",
+    "formats": "formats",
+    "metadata": "metadata",
 }
 _KERNELS = {
     "lanczos3": "Lanczos 3",
@@ -66,6 +75,8 @@ def change_words(before: State, after: State) -> str:
     """What changed, in one line; empty where nothing did. A pick that was put back because of
     another change is not mentioned."""
     changes = differences(before, after)
+    told = tuple(change for change in changes if change.topic != FOLLOWS)
+    changes = told or changes  # what follows from a change is not told with it
     others = tuple(change for change in changes if change.topic not in ("Pick", "Reason"))
     if not others and after.picked_encode_id is None and before.picked_encode_id is not None:
         return "Put the pick back"
@@ -111,7 +122,7 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Formats", ", ".join(FORMAT_NAMES[name] for name in aim.formats)
     yield "Held knobs", _held_words(aim)
     yield "Variants", _variants_words(aim.variants)
-    yield "Aim of", "its page" if state.follows_page else "its own"
+    yield FOLLOWS, ", ".join(_SETTING_NAMES[name] for name in state.follows) or "nothing"
     yield "Marks", _marks_words(state.marks)
     yield "Own eye", state.outcomes[-1].words if state.outcomes else "nothing tried"
     yield "Pick", f"candidate {state.picked_encode_id}" if state.picked_encode_id else "none"

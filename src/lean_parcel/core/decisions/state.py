@@ -1,6 +1,7 @@
 """The state of a photo: all that a person has decided about it."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.marks import Mark
@@ -10,12 +11,15 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.plan import Plan, plan_framing
 from lean_parcel.core.original.source import Source
 
+#: What a page decides for those of its photos that have nothing of their own.
+Setting = Literal["size", "density", "limit_bytes", "likeness", "formats", "metadata"]
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class State:
     """Framing, aim, marked areas, what came of blind rounds, and the encode that was picked, if one
-    was, with the `reason` for one over the limit. Where it `follows_page`, limit and likeness are
-    those of its page. `treatment_id` is the treatment that was done to it last. Of the variants,
+    was, with the `reason` for one over the limit. It `follows` its page in some settings.
+    `treatment_id` is the treatment that was done to it last. Of the variants,
     `variant_picks` are those that a person chose."""
 
     framing: Framing
@@ -25,7 +29,7 @@ class State:
     picked_encode_id: int | None = None
     variant_picks: tuple[VariantPick, ...] = ()
     reason: str = ""
-    follows_page: bool = False
+    follows: tuple[Setting, ...] = ()
     treatment_id: int | None = None
 
 

@@ -87,7 +87,6 @@ def treated(state: State, treatment: Treatment, source: Source) -> State:
         framing=cropped(framing, one.crop, *size_px),
         aim=treatment.aim_for(source),
         marks=checked(one.marks, *shown_size_px(*size_px, one.orientation)),
-        follows_page=False,
     )
 
 

@@ -134,8 +134,8 @@ def background_behind(framing: Framing, *, is_transparent: bool) -> str:
 
 
 def carried_over(framing: Framing) -> Framing:
-    """The framing that the next photo starts with: everything but turns, crop, straightening, focus
-    and enlarging, which depend on the single picture."""
+    """What of a framing others can have too: everything but turns, crop, straightening, focus and
+    enlarging, which depend on the single picture."""
     return replace(
         framing,
         orientation=UPRIGHT,

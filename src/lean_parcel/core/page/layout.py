@@ -6,7 +6,8 @@ A photo that is on no page was removed; its row stays, so that an older layout c
 
 from dataclasses import dataclass
 
-from lean_parcel.core.decisions.aim import PageAim, check_likeness, check_limit
+from lean_parcel.core.decisions.aim import check_likeness, check_limit
+from lean_parcel.core.decisions.page_settings import PageSettings
 from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.formats import Format
@@ -33,7 +34,8 @@ class Spot:
     """A photo on a page, what it is called there, and what it gets of the page's bytes: it counts
     by its `weight`, and is no worse than `least_likeness` and at most `most_bytes` where those are
     set. In page code it has an alternative text, None while that is not written, and stands as
-    HandedPhoto says; its files have names by the pattern of the page, or `own_names`."""
+    HandedPhoto says; its files have names by the pattern of the page, or `own_names`. Photos that
+    were dropped together have a rising `order`."""
 
     photo_id: int
     name: str
@@ -45,6 +47,7 @@ class Spot:
     fetch_priority: FetchPriority = "auto"
     sizes: str = ""
     own_names: tuple[OwnName, ...] = ()
+    order: int = 0
 
     def __post_init__(self) -> None:
         if len(self.alt_text or "") > MAX_ALT_TEXT or len(self.sizes) > _MAX_SIZES:
@@ -58,16 +61,19 @@ class Spot:
         check_likeness(self.least_likeness)
 
 
+_FIRST_SETTINGS = PageSettings()
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Page:
-    """Photos in their order, which may share a budget of bytes; those without an aim of their own
-    follow the page's `default`. Their files have names by a pattern, and page code finds them below
-    a path."""
+    """Photos in their order, which may share a budget of bytes, and follow the page's `settings` in
+    all that was not decided for one alone. Their files have names by a pattern, and page code finds
+    them below a path."""
 
     id: int
     name: str
     budget_bytes: int | None = None
-    default: PageAim | None = None
+    settings: PageSettings = _FIRST_SETTINGS
     name_pattern: str = DEFAULT_PATTERN
     path_prefix: str = ""
     spots: tuple[Spot, ...] = ()

@@ -4,7 +4,6 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from lean_parcel.core.decisions.aim import PageAim
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.formats import Format
 from lean_parcel.core.packing.names import checked_pattern, own_name
@@ -63,9 +62,14 @@ def set_budget(page_id: int, budget_bytes: int | None) -> PageAct:
     return PageAct("Budget", done)
 
 
-def set_default(page_id: int, default: PageAim | None) -> PageAct:
-    """Gives a page another aim for the photos that have none of their own, or none."""
-    return PageAct("Aim of a page", lambda layout: _with(layout, page_id, default=default))
+def change_settings(page_id: int, changes: Mapping[str, Any]) -> PageAct:
+    """Changes settings of a page, by name, for the photos that follow them."""
+
+    def done(layout: Layout) -> Layout:
+        settings = replace(layout.page(page_id).settings, **changes)
+        return _with(layout, page_id, settings=settings)
+
+    return PageAct("Settings of a page", done)
 
 
 def set_delivery(page_id: int, changes: Mapping[str, str]) -> PageAct:
@@ -111,12 +115,16 @@ def name_file(photo_id: int, density: float, name: Format, own: str | None) -> P
     return PageAct("The name of a file", done)
 
 
-def add_photo(page_id: int, photo_id: int, name: str) -> PageAct:
-    """Puts a stored photo at the end of a page."""
+def add_photo(page_id: int, photo_id: int, name: str, order: int = 0) -> PageAct:
+    """Puts a stored photo at the end of a page, but before those at the end of a higher order."""
 
     def done(layout: Layout) -> Layout:
-        spot = Spot(photo_id=photo_id, name=checked_name(name))
-        return _with(layout, page_id, spots=(*layout.page(page_id).spots, spot))
+        spots = list(layout.page(page_id).spots)
+        at = len(spots)
+        while at > 0 and spots[at - 1].order > order > 0:
+            at -= 1
+        spots.insert(at, Spot(photo_id=photo_id, name=checked_name(name), order=order))
+        return _with(layout, page_id, spots=tuple(spots))
 
     return PageAct(f"Added {name}", done)
 

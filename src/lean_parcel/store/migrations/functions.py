@@ -3,11 +3,14 @@
 import hashlib
 import json
 import sqlite3
+from functools import lru_cache
 from typing import Any
 
 from lean_parcel.core.decisions.earlier import with_one_size
+from lean_parcel.core.decisions.page_settings import SETTINGS, PageSettings
 from lean_parcel.core.encoding.settings import background_of, settings_from
-from lean_parcel.core.formats import Format
+from lean_parcel.core.formats import FORMATS, Format
+from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.likeness.reference import Reference
 from lean_parcel.core.metadata import embed
 from lean_parcel.core.picture.gamut import Gamut
@@ -24,6 +27,8 @@ def add_functions(connection: sqlite3.Connection) -> None:
         ("likeness_of", 5, _likeness),
         ("without_remembered_limits", 1, _without_remembered_limits),
         ("with_one_size", 1, _with_one_size),
+        ("with_page_settings", 1, _with_page_settings),
+        ("with_follows", 4, _with_follows),
     )
     for name, count, function in functions:
         connection.create_function(name, count, function, deterministic=True)
@@ -64,6 +69,45 @@ def _judged_density(state: str, density: float, width_px: int, height_px: int) -
 
 def _with_one_size(state: str) -> str:
     return json.dumps(with_one_size(json.loads(state)), ensure_ascii=False)
+
+
+def _with_page_settings(layout: str) -> str:
+    """A layout whose pages have settings, with the aim for all where they had one."""
+    values = json.loads(layout)
+    for page in values.get("pages", ()):
+        page["settings"] = page.pop("default", None) or {}
+    return json.dumps(values, ensure_ascii=False)
+
+
+def _with_follows(state: str, photo_id: int, is_photograph: int | None, layout: str) -> str:
+    """A photo's state that follows its page, in the layout as it is now, in all that is the same;
+    its aim where it followed that before, if the page had one."""
+    values = json.loads(state)
+    followed = values.pop("follows_page", False)
+    settings, has_aim = _settings_of(layout).get(photo_id, (PageSettings(), False))
+    aim, framing = values.get("aim", {}), values.get("framing", {})
+    place = aim.get("place", {})
+    by_picture = [name for name in FORMATS if name != "png" or not is_photograph]
+    same = {
+        "size": place.get("size") == settings.size,
+        "density": place.get("density", 1.0) == settings.density,
+        "limit_bytes": followed if has_aim else aim.get("limit_bytes") == settings.limit_bytes,
+        "likeness": followed if has_aim else aim.get("likeness") == settings.likeness,
+        "formats": aim.get("formats", [*FORMATS]) == by_picture,
+        "metadata": framing.get("metadata", Framing().metadata) == settings.metadata,
+    }
+    values["follows"] = [name for name in SETTINGS if same[name]]
+    return json.dumps(values, ensure_ascii=False)
+
+
+@lru_cache(maxsize=1)
+def _settings_of(layout: str) -> dict[int, tuple[PageSettings, bool]]:
+    """The settings of each photo's page, and whether it had an aim for all."""
+    return {
+        spot["photo_id"]: (PageSettings(**page["settings"]), bool(page["settings"]))
+        for page in json.loads(layout).get("pages", ())
+        for spot in page["spots"]
+    }
 
 
 def _likeness(pixels: bytes, file: bytes, settings: str, gamut: Gamut, density: float) -> float:

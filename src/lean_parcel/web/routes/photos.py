@@ -47,29 +47,32 @@ _UPLOAD: dict[str, Any] = {
         "photo": {"type": "string", "format": "binary"},
         "page_id": {"type": "integer"},
         "folder": {"type": "string"},
+        "order": {"type": "integer"},
     },
 }
 
 
 @routes.route("post", "", multipart=_UPLOAD)
 def add_photo() -> AddedResponse:
-    """Adds an uploaded photo to a page, or to the first one."""
+    """Adds an uploaded photo to a page, or to the first one; of photos that are dropped together
+    each goes after those of lower order."""
     upload = request.files.get("photo")
     if upload is None:
         raise UsageError("Send one file as “photo”.", "photo_missing")
     name = "/".join((request.form.get("folder", ""), upload.filename or ""))
     added = workspace().adding.add_photo(
-        name, upload.read(), page_id=_page_id(request.form.get("page_id"))
+        name, upload.read(), page_id=_number("page_id"), order=_number("order") or 0
     )
     return AddedResponse(id=added)
 
 
-def _page_id(text: str | None) -> int | None:
-    """The page that a form names, if it does. Raises UsageError for what is no number."""
+def _number(name: str) -> int | None:
+    """A number in a form, if it is there. Raises UsageError for what is none."""
+    text = request.form.get(name)
     if not text:
         return None
     if not re.fullmatch(r"[0-9]{1,19}", text) or int(text) > MAX_ID:
-        raise UsageError("“page_id” is not valid: it is the number of a page.", "invalid_request")
+        raise UsageError(f"“{name}” is not valid: it is a whole number.", "invalid_request")
     return int(text)
 
 
@@ -184,6 +187,12 @@ def list_findings(photo_id: int) -> FindingsResponse:
 def find_margins(photo_id: int) -> MarginsResponse:
     """What lies inside the empty margins."""
     return MarginsResponse(box=workspace().viewing.margins(photo_id))
+
+
+@routes.route("put", "/<int:photo_id>/page-settings")
+def page_as_photo(photo_id: int) -> None:
+    """Gives the photo's page the settings that the photo has."""
+    workspace().selections.page_as_photo(photo_id)
 
 
 @routes.route("put", "/<int:photo_id>/pick")

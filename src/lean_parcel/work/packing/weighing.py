@@ -8,6 +8,7 @@ from threading import Lock
 
 from lean_parcel.core.decisions import acts
 from lean_parcel.core.decisions.acts import Act
+from lean_parcel.core.decisions.page_settings import PageSettings
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import LeanParcelError, SearchFailed
 from lean_parcel.core.original.source import Source
@@ -45,7 +46,9 @@ class Weighing:
                 self.photo_ids.append(photo_id)
                 return photo_id
         try:
-            photo_id = self._workspace.adding.add_photo(name, data, treatment=treatment)
+            photo_id = self._workspace.adding.add_photo(
+                name, data, treatment=treatment.treatment, treatment_id=treatment.id
+            )
         except LeanParcelError:
             with self._lock:
                 self._worked_on[original_sha256] -= 1
@@ -128,7 +131,7 @@ class Weighing:
 
 def _treat_anew(treatment: NamedTreatment) -> Act:
     """Does a treatment; what was taken under another one is put back."""
-    treat = acts.treat(treatment.treatment, treatment.id)
+    treat = acts.treat(treatment.treatment, treatment.id, PageSettings())
 
     def act(state: State, source: Source) -> State:
         after = treat(state, source)

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 
 from lean_parcel.core.decisions import acts
 from lean_parcel.core.decisions.acts import Act
+from lean_parcel.core.decisions.page_settings import PageSettings
 from lean_parcel.core.page.layout import Layout
 from lean_parcel.core.page.page_acts import PageAct
 from lean_parcel.store import journal, photos, searches
@@ -57,7 +58,7 @@ class PageEditing:
         with self._context.connection() as connection, database.transaction(connection):
             before = journal.layout_of(connection)
             after = act.done(before)
-            acts_on = {**_following_defaults(connection, before, after), **on_photos}
+            acts_on = {**_following_settings(connection, before, after), **on_photos}
             for photo_id in acts_on:
                 after.spot(photo_id)
             steps: list[Step] = []
@@ -115,29 +116,29 @@ class PageEditing:
         self._context.changes.announce_pages()
 
 
-def _following_defaults(
+def _following_settings(
     connection: sqlite3.Connection, before: Layout, after: Layout
 ) -> dict[int, Act]:
-    """Acts on the photos that follow their page, where its default is another one now."""
-    changed = [
-        (page, spot.photo_id)
+    """Acts on the photos that follow their page, where its settings are others now, or they are on
+    another page."""
+    settings = {
+        spot.photo_id: page.settings
         for page in after.pages
-        if page.default
         for spot in page.spots
-        if page.default != _default_of(before, spot.photo_id)
-    ]
-    states = journal.states_of(connection, [photo_id for _, photo_id in changed])
+        if page.settings != _settings_of(before, spot.photo_id)
+    }
+    states = journal.states_of(connection, settings)
     return {
-        photo_id: acts.follow_page(page.default)
-        for page, photo_id in changed
-        if page.default and states[photo_id].follows_page
+        photo_id: acts.follow_page(settings[photo_id], state.follows)
+        for photo_id, state in states.items()
+        if state.follows
     }
 
 
-def _default_of(layout: Layout, photo_id: int) -> object:
+def _settings_of(layout: Layout, photo_id: int) -> PageSettings | None:
     for page in layout.pages:
         if any(spot.photo_id == photo_id for spot in page.spots):
-            return page.default
+            return page.settings
     return None
 
 

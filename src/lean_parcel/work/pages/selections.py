@@ -1,13 +1,13 @@
 """What is done to a selection of photos: each act is one step, and undone as one."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from typing import Any
 
 from lean_parcel.core.decisions import acts
-from lean_parcel.core.decisions.acts import Act
+from lean_parcel.core.decisions.page_settings import SETTINGS, settings_as
+from lean_parcel.core.decisions.state import Setting
 from lean_parcel.core.decisions.treatment import Treatment, treatment_of
 from lean_parcel.core.encoding.settings import Settings
-from lean_parcel.core.errors import UsageError
 from lean_parcel.core.page import choices, page_acts
 from lean_parcel.core.page.choices import treatment_in
 from lean_parcel.core.page.page_acts import counted
@@ -43,8 +43,11 @@ class Selections:
                 for i, row in rows.items()
                 if not (row.is_exception and row.state.treatment_id == treatment_id)
             ]
-        act = acts.treat(treatment.treatment, treatment_id)
-        on_photos = dict.fromkeys(photo_ids, act)
+        layout = self._viewing.layout()
+        on_photos = {
+            i: acts.treat(treatment.treatment, treatment_id, layout.page_of(i).settings)
+            for i in photo_ids
+        }
         self._editing.do(choices.use_treatment(treatment, photo_ids), on_photos)
         self._begin_batches(treatment.name, photo_ids)
 
@@ -54,17 +57,19 @@ class Selections:
         what = "Variants" if set(changes) == {"variants"} else "Aim"
         self._editing.do(page_acts.together(f"{what} of {counted(photo_ids)}"), on_photos)
 
-    def follow_page(self, photo_ids: Sequence[int]) -> None:
-        """Lets photos take limit and likeness from their page. Raises UsageError `no_default` where
-        it has none."""
+    def follow_page(self, photo_ids: Sequence[int], names: Collection[Setting] = SETTINGS) -> None:
+        """Lets photos take settings from their pages, and follow them."""
         layout = self._viewing.layout()
-        on_photos: dict[int, Act] = {}
-        for photo_id in photo_ids:
-            page = layout.page_of(photo_id)
-            if page.default is None:
-                raise UsageError(f"{page.name} has no aim for all of its photos.", "no_default")
-            on_photos[photo_id] = acts.follow_page(page.default)
-        self._editing.do(page_acts.together(f"Aim of the page for {counted(photo_ids)}"), on_photos)
+        on_photos = {i: acts.follow_page(layout.page_of(i).settings, names) for i in photo_ids}
+        self._editing.do(page_acts.together(f"{counted(photo_ids)} as the page"), on_photos)
+
+    def page_as_photo(self, photo_id: int) -> None:
+        """Gives a page the settings of one of its photos, which follows it from then on."""
+        row = self._viewing.rows([photo_id])[photo_id]
+        page_id = self._viewing.layout().page_of(photo_id).id
+        settings = settings_as(row.state, row.photo.source)
+        act = page_acts.change_settings(page_id, {n: getattr(settings, n) for n in SETTINGS})
+        self._editing.do(act, {photo_id: acts.follow_page(settings)})
 
     def change_shares(self, photo_ids: Sequence[int], changes: Mapping[str, Any]) -> None:
         """Changes what photos get of the bytes of their pages."""

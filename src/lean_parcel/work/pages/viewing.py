@@ -24,14 +24,13 @@ from lean_parcel.work.context import Context
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PagePhoto:
     """A photo as the pages show it: its pick, and the best that its search has found so far, or why
-    it failed; whether its aim is that of its page, and the treatment that was done to it last."""
+    it failed; and the treatment that was done to it last."""
 
     photo: Photo
     name: str
     state: State
     plan: Plan
     spot: Spot
-    follows_page: bool
     treatment: NamedTreatment | None
     pick: Encode | None
     best: Encode | None
@@ -180,16 +179,15 @@ def _page_photos(
     framed_ids = [each.framed_id for each in outcomes.values() if each.framed_id is not None]
     transparent_ids = framed.transparent_of(connection, framed_ids)
     treatments = {named.id: named for named in layout.treatments}
-    spots = {spot.photo_id: (page, spot) for page in layout.pages for spot in page.spots}
+    spots = {spot.photo_id: spot for page in layout.pages for spot in page.spots}
     shown = {}
     for i in photo_ids:
         photo, state = decided.rows[i], decided.states[i]
-        page, spot = spots[i]
+        spot = spots[i]
         shown[i] = PagePhoto(
             photo=photo,
             name=spot.name,
             spot=spot,
-            follows_page=state.follows_page and page.default is not None,
             treatment=treatments.get(state.treatment_id or 0),
             state=state,
             plan=plan_of(state, photo.source),

@@ -4,12 +4,13 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from lean_parcel.core.decisions.aim import FIRST_AIM, Aim
+from lean_parcel.core.decisions.page_settings import PageSettings, as_the_page, following
 from lean_parcel.core.decisions.state import State
-from lean_parcel.core.framing.framing import FIRST_FRAMING, Framing, carried_over
+from lean_parcel.core.decisions.treatment import Treatment
+from lean_parcel.core.framing.framing import FIRST_FRAMING
+from lean_parcel.core.framing.place import Place
 from lean_parcel.core.metadata.values import Credit
-from lean_parcel.core.original.picture_kind import formats_for
 from lean_parcel.core.page import page_acts
-from lean_parcel.core.page.layout import NamedTreatment
 from lean_parcel.core.page.names import folder_of_file, name_of_file
 from lean_parcel.store import blobs, journal, photos
 from lean_parcel.store.file import database
@@ -20,7 +21,7 @@ from lean_parcel.work.results.framed import store_framed
 from lean_parcel.work.results.inspections import store_inspection
 from lean_parcel.work.searches.runs import SearchRuns
 from lean_parcel.work.searches.starting import start_search
-from lean_parcel.work.tasks.framing import FramedFiles, frame_task
+from lean_parcel.work.tasks.framing import frame_task
 
 
 class Adding:
@@ -38,44 +39,35 @@ class Adding:
         *,
         name: str | None = None,
         aim: Aim | None = None,
-        treatment: NamedTreatment | None = None,
+        treatment: Treatment | None = None,
+        treatment_id: int | None = None,
         credit: Credit | None = None,
         page_id: int | None = None,
+        order: int = 0,
     ) -> int:
         """Opens, frames, inspects and stores an original, starts its search, and returns its id.
 
         The file's name may have its folders before it. The photo is called `name`, or like its
-        file, and goes to the end of a page, or of the first one.
-        Without an aim it takes the aim that was decided last, in the formats that suit the picture,
-        and the framing likewise; or both of a treatment. A credit is used where the file has none.
-        Raises a PhotoError or TaskError, and then nothing is stored.
+        file, and goes to the end of a page, or of the first one; of photos that come together, each
+        goes after those of lower `order`. It has the settings of its page, or an aim of its own, or
+        framing and aim of a treatment, which may be among those to choose from. A credit is used
+        where the file has none. Raises a PhotoError or TaskError, and then nothing is stored.
         """
         folder, file_name = folder_of_file(file_name), name_of_file(file_name)
         with self._context.connection() as connection:
-            last = journal.latest_state(connection)
             layout = journal.layout_of(connection)
-            page = layout.pages[0] if page_id is None else layout.page(page_id)
-        follows_page = aim is None and page.default is not None
-        by_picture = aim is None
-        aim = aim or (last.aim if last else FIRST_AIM)
-        if follows_page and page.default:
-            default = page.default
-            aim = replace(aim, limit_bytes=default.limit_bytes, likeness=default.likeness)
-        framing = carried_over(last.framing) if last else FIRST_FRAMING
-        if treatment:
-            framing, aim, follows_page = treatment.treatment.framing, treatment.treatment.aim, False
+        page = layout.pages[0] if page_id is None else layout.page(page_id)
+        state = _first_state(page.settings, aim, treatment)
         inspecting = self._inspections.begin(data, file_name, credit or Credit())
-        files = self._frame(data, file_name, framing, aim)
+        args = (data, file_name, state.framing, state.aim.place, self._context.limits)
+        files = self._context.queue.run(Priority.ADDING, frame_task, *args)
         inspected = self._context.queue.awaited(inspecting)
-        treatment_id = treatment.id if treatment else None
         source = replace(files.source, is_photograph=inspected.is_photograph)
         if treatment:
-            aim = treatment.treatment.aim_for(source)
-        elif by_picture:
-            aim = replace(aim, formats=formats_for(source))
-        state = State(
-            framing=framing, aim=aim, follows_page=follows_page, treatment_id=treatment_id
-        )
+            state = replace(state, aim=treatment.aim_for(source), treatment_id=treatment_id)
+            state = as_the_page(state, page.settings, source)
+        elif aim is None:
+            state = following(state, page.settings, source)
         with self._context.connection() as connection, database.transaction(connection):
             original_sha256 = blobs.put(connection, data)
             photo_id = photos.add(
@@ -89,7 +81,7 @@ class Adding:
             journal.append_state(connection, photo_id, "Added", state)
             store_framed(connection, original_sha256, files)
             store_inspection(connection, photo_id, inspected)
-            act = page_acts.add_photo(page.id, photo_id, name or file_name)
+            act = page_acts.add_photo(page.id, photo_id, name or file_name, order)
             journal.append_layout(connection, act.words, act.done(journal.layout_of(connection)))
             ref = start_search(connection, photos.get(connection, photo_id), state)
             self._context.room.added(connection, files.size_bytes)
@@ -103,6 +95,11 @@ class Adding:
             for data in files:
                 blobs.restore(connection, data)
 
-    def _frame(self, data: bytes, file_name: str, framing: Framing, aim: Aim) -> FramedFiles:
-        args = (data, file_name, framing, aim.place, self._context.limits)
-        return self._context.queue.run(Priority.ADDING, frame_task, *args)
+
+def _first_state(settings: PageSettings, aim: Aim | None, treatment: Treatment | None) -> State:
+    """What a photo begins with; formats that suit the picture come when it was inspected."""
+    if treatment:
+        return State(framing=treatment.framing, aim=treatment.aim)
+    framing = replace(FIRST_FRAMING, metadata=settings.metadata)
+    place = Place(size=settings.size, density=settings.density)
+    return State(framing=framing, aim=aim or replace(FIRST_AIM, place=place))

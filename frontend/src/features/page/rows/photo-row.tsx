@@ -3,8 +3,9 @@ import { CSS } from '@dnd-kit/utilities'
 import { type MouseEvent, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 
-import { api, type Page, type Photo, urls } from '@/api/client'
-import { useAct, usePlaces } from '@/api/queries'
+import { api, type Page, type Photo, type Terms, urls } from '@/api/client'
+import { useAct, usePlaces, useTerms } from '@/api/queries'
+import { OwnMark } from '@/shell/own-mark'
 import { dropId } from '@/shell/rails/drop-id'
 import { paths } from '@/shell/where'
 import { NameField } from '@/ui/fields/name-field'
@@ -12,9 +13,10 @@ import { FormatMark } from '@/ui/format-mark'
 import { Gauge } from '@/ui/gauge'
 import { Menu } from '@/ui/menu'
 import {
-  aimWords,
   exactWords,
+  formatsWords,
   limitWords,
+  looksWords,
   pixelWords,
   placeNameOf,
   sizeWords,
@@ -31,6 +33,7 @@ type Props = { photo: Photo; page: Page; pages: Page[]; index: number; selection
 export function PhotoRow({ photo, page, pages, index, selection }: Props) {
   const [isNaming, setIsNaming] = useState(false)
   const places = usePlaces().data?.places ?? []
+  const terms = useTerms()
   const act = useAct()
   const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
     id: dropId.photo(photo.id),
@@ -102,6 +105,12 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
           <span className="whitespace-nowrap">{pixelWords(photo.source)},</span>{' '}
           <span className="whitespace-nowrap">{sizeWords(photo.source.size_bytes)}</span>
         </p>
+        {OTHERS.some((name) => !photo.follows.includes(name)) && (
+          <p className="flex items-center gap-1 text-tiny text-soft">
+            {ownWords(photo, terms.formats)}
+            <OwnMark page={page} photo={photo} names={OTHERS} />
+          </p>
+        )}
         {photo.treatment && (
           <p className="truncate text-tiny leading-tight text-soft" title={photo.treatment}>
             {photo.is_exception ? (
@@ -113,26 +122,28 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
         )}
       </td>
       <td>
-        <p className="truncate">{placeNameOf(photo.aim.place, places) ?? photo.aim.place.size}</p>
-        <p className="num text-tiny whitespace-nowrap text-soft">
-          {standingWords(photo).replace(' px', '')} at {photo.aim.place.density}×
-        </p>
+        <div className="flex items-center justify-between gap-1">
+          <div className="min-w-0">
+            <p className="truncate">
+              {placeNameOf(photo.aim.place, places) ?? photo.aim.place.size}
+            </p>
+            <p className="num text-tiny whitespace-nowrap text-soft">
+              {standingWords(photo).replace(' px', '')} at {photo.aim.place.density}×
+            </p>
+          </div>
+          <OwnMark page={page} photo={photo} names={PLACE} />
+        </div>
       </td>
       <td>
-        <p className="num">{limit === null ? 'any size' : limitWords(limit)}</p>
-        <p className="text-tiny text-soft">
-          {page.default ? (
-            photo.follows_page ? (
-              'as the page'
-            ) : (
-              <b className="font-semibold text-ink">its own</b>
-            )
-          ) : photo.aim.likeness === null ? (
-            'at best'
-          ) : (
-            `likeness ${photo.aim.likeness}`
-          )}
-        </p>
+        <div className="flex items-center justify-between gap-1">
+          <div className="min-w-0">
+            <p className="num">{limit === null ? 'any size' : limitWords(limit)}</p>
+            <p className="truncate text-tiny text-soft">
+              {looksWords(photo.aim.likeness, terms.likeness_levels)}
+            </p>
+          </div>
+          <OwnMark page={page} photo={photo} names={AIM} />
+        </div>
       </td>
       <td className="text-right">
         {photo.pick ? (
@@ -161,6 +172,17 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
   )
 }
 
+const PLACE = ['size', 'density'] as const
+const AIM = ['limit_bytes', 'likeness'] as const
+const OTHERS = ['formats', 'metadata'] as const
+
+/** What a photo has of its own beside size and aim. */
+function ownWords({ follows, aim }: Photo, terms: Terms['formats']): string {
+  const formats = follows.includes('formats') ? [] : [formatsWords(aim.formats, terms)]
+  const metadata = follows.includes('metadata') ? [] : ['own metadata']
+  return [...formats, ...metadata].join(', ')
+}
+
 /** Whether a click is on the row itself, and not on something in it that does an act of its own. */
 function isOfRow(event: MouseEvent<HTMLElement>): boolean {
   const at = event.target
@@ -181,14 +203,11 @@ function RowMenu({ photo, page, pages, index, onRename }: MenuProps) {
         { text: 'Frame', onSelect: () => void navigate(paths.frame(photo.id)) },
         { text: 'Weigh', onSelect: () => void navigate(paths.weigh(photo.id)) },
         { text: 'Rename', onSelect: onRename },
-        ...(page.default && !photo.follows_page
-          ? [
-              {
-                text: `Back to the page’s aim, ${aimWords(page.default)}`,
-                onSelect: () => act.mutate(() => api.followPage([photo.id])),
-              },
-            ]
-          : []),
+        {
+          text: `Settings of ${page.name} as this photo`,
+          hint: 'Size, at most, looks, formats and metadata, for all that follow the page',
+          onSelect: () => act.mutate(() => api.pageAsPhoto(photo.id)),
+        },
         'line',
         {
           text: 'Move up',

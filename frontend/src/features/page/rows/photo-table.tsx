@@ -48,8 +48,8 @@ export function PhotoTable({ page, pages, order, selection }: Props) {
             </Hint>
           </th>
           <th>Photo</th>
-          <th className="w-[122px] @max-4xl:w-[116px]">Place</th>
-          <th className="w-[112px] @max-4xl:w-[92px]">Aim</th>
+          <th className="w-[150px] @max-4xl:w-[142px]">Size</th>
+          <th className="w-[136px] @max-4xl:w-[110px]">Aim</th>
           <th className="w-[96px] text-right">Pick</th>
           <th className="w-[110px] @max-4xl:hidden">Share of its limit</th>
           <th className="w-[182px] @max-4xl:w-[124px]">Looks</th>

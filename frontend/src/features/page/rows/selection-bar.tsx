@@ -1,17 +1,15 @@
-import { api, type Page } from '@/api/client'
+import { api, type Page, type Photo } from '@/api/client'
 import { useTreatments } from '@/api/many'
 import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
-import { Choice } from '@/ui/fields/choice'
-import { Field } from '@/ui/fields/field'
 import { Menu } from '@/ui/menu'
-import { aimOf } from '@/words'
-
+import { SettingsFields, type Shown } from '../settings/fields'
 import type { Selection } from './use-selection'
 
 type Props = { page: Page; pages: Page[]; selection: Selection; onTreatments: () => void }
 
-const WEIGHTS = ['0.25', '0.5', '1', '2', '4'] as const
+const WEIGHTS = [0.25, 0.5, 1, 2, 4]
+const ALL = ['size', 'density', 'limit_bytes', 'likeness', 'formats', 'metadata'] as const
 
 /** What can be done to the photos that are selected; each act is one step. */
 export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
@@ -20,20 +18,33 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
   const treatments = useTreatments()
   const chosen = page.photos.filter(({ id }) => selection.has(id))
   const count = chosen.length
-  const weights = new Set(chosen.map(({ weight }) => String(weight)))
-  const weight = WEIGHTS.find((each) => weights.size === 1 && weights.has(each)) ?? 'mixed'
+  const weights = new Set(chosen.map(({ weight }) => weight))
   const ready = chosen.filter(({ best, pick }) => best && !pick).length
   return (
     <section
       aria-label="Selection"
-      className="sticky top-0 z-10 flex flex-wrap items-center gap-x-3 gap-y-1 border border-ink bg-wash px-2.5 py-1.5"
+      className="sticky top-0 z-10 flex flex-wrap items-center gap-x-2.5 gap-y-1.5 border border-ink text-small bg-wash px-2.5 py-1.5"
     >
       <p role="status" className="font-semibold">
         {count} selected
       </p>
+      <SettingsFields
+        key={selection.ids.join(' ')}
+        isShort
+        shown={shownOf(chosen)}
+        onChange={(changes) => act.mutateAsync(() => api.changeAims(ids, changes))}
+      />
+      <Button
+        look={ready > 0 ? 'main' : 'small'}
+        className="py-1"
+        disabled={ready === 0}
+        onClick={() => act.mutate(() => api.takeBest(ids))}
+      >
+        {ready > 0 ? `Take ${ready} that ${ready === 1 ? 'is' : 'are'} ready` : 'None is ready'}
+      </Button>
       <Menu
-        label="Do a treatment"
-        trigger="Do a treatment"
+        label="Treatment"
+        trigger="Treatment"
         items={[
           ...treatments.map(({ id, words, file }) => ({
             text: file.name,
@@ -44,47 +55,22 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
           { text: 'All treatments', onSelect: onTreatments },
         ]}
       />
-      <Field
-        key={selection.ids.join(' ')}
-        label="Aim"
-        text=""
-        onEnter={async (text) => {
-          const aim = aimOf(await api.readAim(text))
-          act.mutate(() => api.changeAims(ids, aim))
-        }}
-        placeholder="like 80 kB"
-        className="w-28"
-      />
-      {page.default && (
-        <Button look="small" onClick={() => act.mutate(() => api.followPage(ids))}>
-          The page’s aim
-        </Button>
-      )}
-      <Choice
-        label="Weight"
-        className="w-20"
-        value={weight}
-        options={[
-          ...(weight === 'mixed' ? [{ value: 'mixed', text: 'mixed' } as const] : []),
-          ...WEIGHTS.map((value) => ({ value, text: value })),
-        ]}
-        onChange={(value) => {
-          if (value !== 'mixed') act.mutate(() => api.changeShares(ids, { weight: Number(value) }))
-        }}
-      />
-      <Button
-        look="small"
-        disabled={ready === 0}
-        onClick={() => act.mutate(() => api.takeBest(ids))}
-      >
-        Take the best{ready > 0 ? ` of ${ready}` : ''}
-      </Button>
-      <Button look="small" onClick={() => act.mutate(() => api.weighAgain(ids))}>
-        Weigh again
-      </Button>
       <Menu
         label="More for the selection"
         items={[
+          {
+            text: 'Back to the settings of the page',
+            isDisabled: chosen.every(({ follows }) => follows.length === ALL.length),
+            onSelect: () => act.mutate(() => api.followPage(ids, ALL)),
+          },
+          { text: 'Weigh again', onSelect: () => act.mutate(() => api.weighAgain(ids)) },
+          'line',
+          ...WEIGHTS.map((each) => ({
+            text: `Counts ${each}× in a balance`,
+            isDisabled: weights.size === 1 && weights.has(each),
+            onSelect: () => act.mutate(() => api.changeShares(ids, { weight: each })),
+          })),
+          'line',
           ...pages
             .filter(({ id }) => id !== page.id)
             .map(({ id, name }) => ({
@@ -98,9 +84,30 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
           },
         ]}
       />
-      <Button look="quiet" className="ml-auto" hint="Escape does it too" onClick={selection.clear}>
-        Select none
+      <Button
+        look="quiet"
+        className="ml-auto"
+        hint="Escape does it too"
+        aria-label="Select none"
+        onClick={selection.clear}
+      >
+        None
       </Button>
     </section>
   )
+}
+
+/** What the chosen photos have in common. */
+function shownOf(chosen: readonly Photo[]): Shown {
+  const common = <T,>(of: (photo: Photo) => T): T | undefined => {
+    const [first, ...others] = chosen.map(of)
+    return others.every((other) => String(other) === String(first)) ? first : undefined
+  }
+  return {
+    size: common(({ aim }) => aim.place.size),
+    density: common(({ aim }) => aim.place.density),
+    limit_bytes: common(({ aim }) => aim.limit_bytes),
+    likeness: common(({ aim }) => aim.likeness),
+    formats: common(({ aim }) => aim.formats),
+  }
 }

@@ -1,16 +1,17 @@
-import { api, type AimChange, type Weighing } from '@/api/client'
-import { usePhotoAct, useTerms } from '@/api/queries'
+import { api, type AimChange, type Setting, type Weighing } from '@/api/client'
+import { usePhotoAct } from '@/api/queries'
 import { readSize } from '@/api/typed'
+import { OwnMark } from '@/shell/own-mark'
+import { useWhere } from '@/shell/where'
 import { Button } from '@/ui/button'
-import { Choice } from '@/ui/fields/choice'
 import { ColourField } from '@/ui/fields/colour-field'
 import { Field } from '@/ui/fields/field'
+import { LooksChoice } from '@/ui/fields/looks'
 import { SizeControls } from '@/ui/fields/size-controls'
 import { useDraft } from '@/ui/fields/use-draft'
 import { limitWords, pixelWords, sizeWords } from '@/words'
 
 import { FormatSwitches } from './format-switches'
-import { PageAimLine } from './page-aim-line'
 
 /** What the photo may weigh and where it stands. A change starts a new search. */
 export function AimPanel({ weighing }: { weighing: Weighing }) {
@@ -20,26 +21,36 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
     act.mutateAsync(() => api.changeAim(weighing.id, changes))
   const change = (changes: AimChange) => act.mutate(() => api.changeAim(weighing.id, changes))
   const formats = useDraft(aim.formats, (formats) => changeAsync({ formats }))
-  const levels = useLevels(aim.likeness)
+  const { page, photo } = useWhere()
+  const own = (...names: Setting[]) => <OwnMark page={page} photo={photo} names={names} />
   const place = aim.place
   return (
     <section aria-label="Aim" className="space-y-2.5 border-b border-line px-3.5 py-3">
-      <SizeControls weighing={weighing} onChange={changeAsync} labelClass={LOOK.labelClass} />
+      <SizeControls
+        weighing={weighing}
+        onChange={changeAsync}
+        labelClass={LOOK.labelClass}
+        after={own('size', 'density')}
+      />
       <Field
         label="At most"
         text={aim.limit_bytes === null ? '' : limitWords(aim.limit_bytes)}
         placeholder="any size"
-        onEnter={async (text) => change({ limit_bytes: await readSize(text) })}
+        onEnter={async (text) => changeAsync({ limit_bytes: await readSize(text) })}
+        after={own('limit_bytes')}
         {...LOOK}
       />
-      <Choice
-        label="Looks"
-        className="grow"
-        labelClass={LOOK.labelClass}
-        value={aim.likeness === null ? BEST : String(aim.likeness)}
-        options={levels}
-        onChange={(level) => change({ likeness: level === BEST ? null : Number(level) })}
-      />
+      <div className="flex items-center gap-2">
+        <div className="grow">
+          <LooksChoice
+            likeness={aim.likeness}
+            className="grow"
+            labelClass={LOOK.labelClass}
+            onChange={(likeness) => change({ likeness })}
+          />
+        </div>
+        {own('likeness')}
+      </div>
       {place.density > 1 && (place.pixel_by_pixel || (framed?.density ?? 1) > 1) && (
         <p className="flex items-center justify-between gap-2 text-small text-soft">
           <span>
@@ -70,8 +81,12 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
           }
         />
       )}
-      <PageAimLine photoId={weighing.id} />
-      <FormatSwitches formats={formats.value} onChange={formats.send} />
+      <div className="flex items-center justify-between gap-2">
+        <div className="grow">
+          <FormatSwitches formats={formats.value} onChange={formats.send} />
+        </div>
+        {own('formats')}
+      </div>
       <div className="flex min-h-7 items-center justify-between text-small text-soft">
         <span>
           {pixelWords(source)} px, {sizeWords(source.size_bytes)}
@@ -93,17 +108,6 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
       {search.error_message && <p className="text-over">{search.error_message}</p>}
     </section>
   )
-}
-
-const BEST = 'best'
-
-/** How it may look, with no more bytes than that takes; with one of its own where it has one. */
-function useLevels(likeness: number | null) {
-  const terms = useTerms().likeness_levels
-  const levels = terms.map(({ least, words }) => ({ value: String(least), text: words }))
-  const best = { value: BEST, text: 'the best it can' }
-  if (likeness === null || terms.some(({ least }) => least === likeness)) return [...levels, best]
-  return [{ value: String(likeness), text: `likeness ${likeness}` }, ...levels, best]
 }
 
 const LOOK = { className: 'w-[80px] text-lead font-semibold', labelClass: 'w-12 text-soft' }

@@ -1,6 +1,8 @@
 """Pages."""
 
-from lean_parcel.core.decisions.aim import Aim, PageAim
+from lean_parcel.core.decisions.aim import Aim
+from lean_parcel.core.decisions.page_settings import PageSettings
+from lean_parcel.core.decisions.state import Setting
 from lean_parcel.core.original.source import Source
 from lean_parcel.core.page.totals import Totals
 from lean_parcel.store.searches import SearchState
@@ -11,17 +13,18 @@ from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 
 
 class PagePhotoResponse(Told):
-    """A photo as the pages show it: how large it stands, its pick and by how much that is
-    over the limit, with the reason, and the best that its search has found and that meets the aim;
-    what it `came_to` so far, in words; the treatment that was done to it, to which it may be an
-    exception since; what it gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
+    """A photo as the pages show it: how large it stands, in which settings it `follows` its page,
+    its pick and by how much that is over the limit, with the reason, and the best that its search
+    has found and that meets the aim; what it `came_to` so far, in words; the treatment that was
+    done to it, to which it may be an exception since; what it gets of the page's bytes.
+    `thumbnail_key` changes with the thumbnail.
     """
 
     id: int
     name: str
     source: Source
     aim: Aim
-    follows_page: bool
+    follows: tuple[Setting, ...]
     treatment: str | None
     is_exception: bool
     weight: float
@@ -75,7 +78,7 @@ class PageResponse(Told):
     id: int
     name: str
     budget_bytes: int | None
-    default: PageAim | None
+    settings: PageSettings
     totals: Totals
     photos: list[PagePhotoResponse]
 

@@ -25,11 +25,12 @@ def add_page(page: NewPageRequest) -> AddedResponse:
 
 @routes.route("patch", "/<int:page_id>")
 def change_page(page_id: int, change: PageChangeRequest) -> None:
-    """Names a page, or sets its budget, default aim, file names or path."""
+    """Names a page, or sets its budget, settings, file names or path."""
     if "name" in change.model_fields_set:
         workspace().page_editing.do(page_acts.rename_page(page_id, change.name))
-    if "default" in change.model_fields_set:
-        workspace().page_editing.do(page_acts.set_default(page_id, change.default))
+    if "settings" in change.model_fields_set:
+        settings = given(change.settings)
+        workspace().page_editing.do(page_acts.change_settings(page_id, settings))
     delivery = given(change).keys() & {"name_pattern", "path_prefix"}
     if delivery:
         changes = {name: getattr(change, name) for name in delivery}

@@ -4,6 +4,7 @@ from lean_parcel.core.page import page_acts
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import (
     CodeRequest,
+    FollowRequest,
     MoveRequest,
     SelectionAimRequest,
     SelectionRequest,
@@ -31,10 +32,10 @@ def change_aims(chosen: SelectionAimRequest) -> None:
     workspace().selections.change_aims(chosen.photo_ids, given(chosen.changes))
 
 
-@routes.route("post", "/page-aim")
-def follow_page(chosen: SelectionRequest) -> None:
-    """Lets photos follow the default aim of their page."""
-    workspace().selections.follow_page(chosen.photo_ids)
+@routes.route("post", "/page-settings")
+def follow_page(chosen: FollowRequest) -> None:
+    """Lets photos follow settings of their pages, or all of them."""
+    workspace().selections.follow_page(chosen.photo_ids, chosen.settings)
 
 
 @routes.route("patch", "/shares")

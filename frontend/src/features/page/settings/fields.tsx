@@ -1,0 +1,96 @@
+import type { Format, MetadataPolicy } from '@/api/client'
+import { readSize } from '@/api/typed'
+import { Choice } from '@/ui/fields/choice'
+import { DENSITIES } from '@/ui/fields/densities'
+import { Field } from '@/ui/fields/field'
+import { FormatsChoice } from '@/ui/fields/formats-choice'
+import { LooksChoice } from '@/ui/fields/looks'
+import { SizeField } from '@/ui/fields/size-field'
+import { limitWords } from '@/words'
+
+/** What is shown of settings; undefined is what several photos have different. */
+export type Shown = {
+  size?: string | undefined
+  density?: number | undefined
+  limit_bytes?: number | null | undefined
+  likeness?: number | null | undefined
+  formats?: readonly Format[] | null | undefined
+  metadata?: MetadataPolicy
+}
+
+export type Changes = {
+  size?: string
+  density?: number
+  limit_bytes?: number | null
+  likeness?: number | null
+  formats?: Format[] | null
+  metadata?: MetadataPolicy
+}
+
+const POLICIES = [
+  { value: 'nothing', text: 'none' },
+  { value: 'credit', text: 'the credit' },
+  { value: 'no-position', text: 'all but position' },
+  { value: 'everything', text: 'everything' },
+] as const
+
+type Props = {
+  shown: Shown
+  onChange: (changes: Changes) => Promise<unknown>
+  /** Where there is little room, choices go without their labels. */
+  isShort?: boolean
+}
+
+/** Size, density, the most that it may weigh, looks, formats and metadata, in a row. */
+export function SettingsFields({ shown, onChange, isShort = false }: Props) {
+  const change = (changes: Changes) => void onChange(changes).catch(() => undefined)
+  const density = DENSITIES.find(({ value }) => Number(value) === shown.density)?.value ?? ''
+  return (
+    <>
+      <SizeField
+        size={shown.size ?? ''}
+        placeholder={MIXED}
+        onEnter={(size) => onChange({ size })}
+        className="w-[92px] font-semibold"
+      />
+      <Choice
+        label="Density"
+        isLabelHidden
+        className="-ml-1 w-[58px]"
+        value={density}
+        options={density === '' ? [{ value: '', text: '' }, ...DENSITIES] : DENSITIES}
+        onChange={(to) => change({ density: Number(to) })}
+      />
+      <Field
+        label="At most"
+        text={shown.limit_bytes ? limitWords(shown.limit_bytes) : ''}
+        placeholder={shown.limit_bytes === undefined ? MIXED : 'any size'}
+        onEnter={async (text) => onChange({ limit_bytes: await readSize(text) })}
+        className="w-[70px] font-semibold"
+      />
+      <LooksChoice
+        likeness={shown.likeness}
+        isLabelHidden={isShort}
+        className="w-[128px]"
+        onChange={(likeness) => change({ likeness })}
+      />
+      <FormatsChoice
+        formats={shown.formats}
+        isLabelHidden={isShort}
+        className="w-[118px]"
+        onChange={(formats) => change({ formats })}
+      />
+      {shown.metadata && (
+        <Choice
+          label="Metadata"
+          className="w-[92px]"
+          value={shown.metadata}
+          options={POLICIES}
+          onChange={(metadata) => change({ metadata })}
+        />
+      )}
+    </>
+  )
+}
+
+const MIXED = 'mixed'
