@@ -123,6 +123,29 @@ def test_references_are_shown_and_only_changed_when_asked(site: Path, tmp_path: 
     assert page.read_bytes() == before.replace(b"img/Cup.png", b"/n/cup-1x.jpg")
 
 
+def test_a_text_of_another_kind_is_searched_and_changed_only_where_that_is_said(
+    site: Path, tmp_path: Path
+) -> None:
+    """A photo that such a text names is never said to be named nowhere: it might be deleted."""
+    data = tmp_path / "cups.yml"
+    data.write_text("hero: /img/Cup.png\n")
+    packing_list = site / "new/packing-list.json"
+    told = run("repoint", packing_list, data, "--write")
+    assert (told.exit_code, told.stdout) == (0, "")
+    assert data.read_text() == "hero: /img/Cup.png\n"
+    assert "cups.yml:1: Cup.png stands here, and may be no reference" in told.stderr
+    assert "Cup.png: still named" in told.stderr
+    assert "Cup.png: nothing names it" not in told.stderr
+    assert "deep/Jug.png: nothing names it." in told.stderr
+    value = json.loads(run("repoint", packing_list, data, "--json").stdout)
+    assert value["files"][0]["mentions"] == [{"line": 1, "photos": ["Cup.png"]}]
+    assert [each["file"] for each in value["still_mentioned"]] == ["Cup.png"]
+    assert [each["file"] for each in value["never_named"]] == ["deep/Jug.png"]
+    taken = run("repoint", packing_list, data, "--write", "--literal")
+    assert data.read_text() == "hero: /img/cup-1x.jpg\n"
+    assert "Cup.png: nothing names it any more" in taken.stderr
+
+
 @pytest.mark.parametrize(
     ("options", "address"),
     [

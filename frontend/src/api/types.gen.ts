@@ -4411,7 +4411,8 @@ export interface components {
         /**
          * HunkResponse
          * @description Lines in which references are replaced: from `line` on, the text that stands `between` the
-         *     hunk before and this one, the lines before and after, and the photos that they name.
+         *     hunk before and this one, the lines before and after, and the photos that they name. What
+         *     `is_literal` may be no reference.
          */
         HunkResponse: {
             /** Line */
@@ -4424,6 +4425,8 @@ export interface components {
             after: string;
             /** Photo Ids */
             photo_ids: number[];
+            /** Is Literal */
+            is_literal: boolean;
         };
         /**
          * ImprovedResponse
@@ -4735,6 +4738,16 @@ export interface components {
         NewPageRequest: {
             /** Name */
             name: string;
+        };
+        /**
+         * Note
+         * @description What somebody should know of a replaced reference, and its line.
+         */
+        Note: {
+            /** Line */
+            line: number;
+            /** Words */
+            words: string;
         };
         /**
          * OldPhotoResponse
@@ -5442,8 +5455,9 @@ export interface components {
         };
         /**
          * TextResponse
-         * @description A text with what can be replaced in it, and what stands after the last hunk; names that could
-         *     be of several photos, and pictures that are not of this page.
+         * @description A text with what can be replaced in it, and what stands after the last hunk; photos that are
+         *     named on such lines beside what is replaced; notes on what is; names that could be of several photos, and pictures
+         *     that are not of this page.
          */
         TextResponse: {
             /** Name */
@@ -5452,6 +5466,10 @@ export interface components {
             hunks: components["schemas"]["HunkResponse"][];
             /** Rest */
             rest: string;
+            /** Mentioned Ids */
+            mentioned_ids: number[];
+            /** Notes */
+            notes: components["schemas"]["Note"][];
             /** Unclear */
             unclear: string[];
             /** Foreign */

@@ -98,9 +98,10 @@ def applied(diff: str, text: str) -> str:
 def test_a_diff_makes_the_new_text_of_the_old_one(lines: list[str]) -> None:
     text = "\n".join(lines)
     found = repoint_text("a.html", text, OLD, "", False)
-    after = with_hunks(text, found.hunks, range(len(found.hunks)))
+    taken = frozenset(range(len(found.hunks)))
+    after = with_hunks(text, found.hunks, taken)
     source = TextFile(path=Path("a.html"), text=text, mark=b"", encoding="utf-8")
-    diff = diff_of(RepointedFile(file=source, found=found, after=after))
+    diff = diff_of(RepointedFile(file=source, found=found, taken=taken, after=after))
     assert (applied(diff, text) if diff else text) == after
     plain = diff.replace("\n\\ No newline at end of file", "")
     counts = re.findall(r"@@ -\d+(?:,(\d+))? \+\d+(?:,(\d+))? @@\n((?:[ +-].*\n?)+)", plain)

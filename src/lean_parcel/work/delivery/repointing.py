@@ -43,20 +43,33 @@ class TextFile:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RepointedFile:
-    """A file, what can be replaced in it, and its text afterwards."""
+    """A file, what can be replaced in it, the indices of what is, and its text afterwards."""
 
     file: TextFile
     found: Repointed
+    taken: frozenset[int]
     after: str
+
+    @property
+    def hunks(self) -> list[Hunk]:
+        """What is replaced."""
+        return [hunk for index, hunk in enumerate(self.found.hunks) if index in self.taken]
+
+    @property
+    def mentions(self) -> list[Hunk]:
+        """Names that may be references, and are left alone."""
+        return [hunk for index, hunk in enumerate(self.found.hunks) if index not in self.taken]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Leftovers:
     """Old photos that no text that was read names: `never`, or `no_more`, since all their
-    references were replaced."""
+    references were replaced; and those that are still `mentioned`, as no reference, or as one that
+    is not understood."""
 
     never: tuple[OldPhoto, ...]
     no_more: tuple[OldPhoto, ...]
+    mentioned: tuple[OldPhoto, ...]
 
 
 def repoint_text(
@@ -111,13 +124,22 @@ class References:
 
 
 def repoint_file(
-    path: Path, photos: Sequence[OldPhoto], prefix: str, *, as_pictures: bool
+    path: Path,
+    photos: Sequence[OldPhoto],
+    prefix: str,
+    *,
+    as_pictures: bool,
+    takes_literal: bool = False,
 ) -> RepointedFile:
-    """A file with all its references replaced. Raises UsageError `text_unreadable`."""
+    """A file with all its references replaced, and names that may be none where these are taken.
+    Raises UsageError `text_unreadable`."""
     file = read_text(path)
     found = repoint_text(path.name, file.text, photos, prefix, as_pictures)
-    after = with_hunks(file.text, found.hunks, range(len(found.hunks)))
-    return RepointedFile(file=file, found=found, after=after)
+    taken = frozenset(
+        index for index, hunk in enumerate(found.hunks) if takes_literal or not hunk.is_literal
+    )
+    after = with_hunks(file.text, found.hunks, taken)
+    return RepointedFile(file=file, found=found, taken=taken, after=after)
 
 
 def read_text(path: Path) -> TextFile:
@@ -157,7 +179,7 @@ def write_text(file: TextFile, text: str) -> None:
 def diff_of(each: RepointedFile) -> str:
     """A unified diff; empty where nothing is replaced."""
     name = str(each.file.path)
-    groups = "".join(_groups(each.file.text, each.found.hunks))
+    groups = "".join(_groups(each.file.text, each.hunks))
     return f"--- {name}\n+++ {name}\n{groups}" if groups else ""
 
 
@@ -210,16 +232,21 @@ def leftovers(photos: Sequence[OldPhoto], files: Iterable[RepointedFile]) -> Lef
     files = list(files)
     every = [each.found for each in files]
     is_guessed = any(each.file.encoding == GUESSED for each in files)
-    named = {index for each in every for hunk in each.hunks for index in hunk.photos}
+    named = {index for each in files for hunk in each.hunks for index in hunk.photos}
+    mentioned = {index for each in files for hunk in each.mentions for index in hunk.photos}
+    mentioned |= {index for each in every for index in each.mentioned}
     unclear = {name for each in every for name in each.unclear}
     clear = [
         (i, photo)
         for i, photo in enumerate(photos)
-        if photo.name not in unclear and (photo.name.isascii() or not is_guessed)
+        if photo.name not in unclear
+        and i not in mentioned
+        and (photo.name.isascii() or not is_guessed)
     ]
     return Leftovers(
         never=tuple(photo for i, photo in clear if i not in named),
         no_more=tuple(photo for i, photo in clear if i in named),
+        mentioned=tuple(photo for i, photo in enumerate(photos) if i in mentioned),
     )
 
 

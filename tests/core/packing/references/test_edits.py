@@ -145,7 +145,8 @@ def test_markdown(before: str, now: str) -> None:
     ],
 )
 def test_what_is_no_reference_stays(text: str, language: Language) -> None:
-    assert repointed(text, language, OLD).hunks == ()
+    """It may be one for all that, and is told: only a person knows."""
+    assert all(hunk.is_literal for hunk in repointed(text, language, OLD).hunks)
 
 
 @pytest.mark.parametrize(
@@ -300,3 +301,43 @@ def test_names_in_another_normal_form_are_the_same(
     for written in (path, quote(path)):
         (hunk,) = repointed(f'<img src="{written}">', "html", photos[: 2 if folder else 1]).hunks
         assert "door-720.jpg" in hunk.after
+
+
+@pytest.mark.parametrize(
+    ("text", "now"),
+    [
+        ("hero: img/red-cup.jpg", "hero: img/red-720.jpg"),
+        ("a|red-cup.jpg|b,(cup.jpg);cup.jpg.", "a|red-720.jpg|b,(cup-720.jpg);cup-720.jpg."),
+        ("C:\\site\\red-cup.jpg\n'cup.jpg'", "C:\\site\\red-720.jpg\n'cup-720.jpg'"),
+        ("[Röte Tasse (1).jpg]", "[tasse-720.jpg]"),
+        ("x.jpg xred-cup.jpg red-cup.jpgx my_cup.jpg cup.jpg-2 cup.jpeg", None),
+    ],
+)
+def test_in_other_texts_whole_names_are_mentions(text: str, now: str | None) -> None:
+    found = repointed(text, "html", OLD)
+    assert all(hunk.is_literal for hunk in found.hunks)
+    assert with_hunks(text, found.hunks, range(len(found.hunks))) == (now or text)
+
+
+def test_a_mention_beside_a_reference_is_kept_from_being_forgotten() -> None:
+    text = "<img src='red-cup.jpg'><!-- red-cup.jpg, cup.jpg -->\n"
+    found = repointed(text, "html", OLD)
+    (hunk,) = found.hunks
+    assert not hunk.is_literal
+    assert {OLD[index].name for index in found.mentioned} == {"red-cup.jpg", "cup.jpg"}
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("\n<a href='cup.jpg'><img src='cup.jpg'></a>", "a link to cup.jpg itself goes to"),
+        ("\n<img src=cup.jpg width=480 height=480>", "width and height are 480 and 480"),
+        ("\n<img src=cup.jpg width=960 height=480>", None),
+        ("\n<img src=cup.jpg width=101 height=50>", None),
+        ("\n<img src=cup.jpg width=50% height=480>", None),
+    ],
+)
+def test_what_a_replaced_reference_may_spoil_is_said(text: str, words: str | None) -> None:
+    notes = repointed(text, "html", OLD).notes
+    assert [note.line for note in notes] == [2] * len(notes) == [2] * (words is not None)
+    assert words is None or words in notes[0].words

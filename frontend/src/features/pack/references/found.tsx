@@ -10,23 +10,26 @@ import { keyOf, resultOf, saveText } from './texts'
 /** What was found in texts: each change to approve, what was not found, and the result. */
 export function Found({ references, hasUnread }: { references: References; hasUnread: boolean }) {
   const { texts, photos } = references
-  const [refused, setRefused] = useState<ReadonlySet<string>>(new Set())
+  const [turned, setTurned] = useState<ReadonlySet<string>>(new Set())
   const [copied, setCopied] = useState('')
-  const isTaken = (text: number, hunk: number) => !refused.has(keyOf(String(text), hunk))
+  // What may be no reference is taken only where somebody says so.
+  const isTaken = (text: number, hunk: number) =>
+    turned.has(keyOf(String(text), hunk)) === Boolean(texts[text]?.hunks[hunk]?.is_literal)
   const toggle = (text: number, hunk: number) => {
     const key = keyOf(String(text), hunk)
-    const next = new Set(refused)
+    const next = new Set(turned)
     if (!next.delete(key)) next.add(key)
-    setRefused(next)
+    setTurned(next)
   }
   const hunks = texts.flatMap((text, index) =>
     text.hunks.map((hunk, number) => ({ hunk, isTaken: isTaken(index, number) })),
   )
   const named = new Set(hunks.flatMap(({ hunk }) => hunk.photo_ids))
-  const stillNamed = new Set(
-    hunks.filter((each) => !each.isTaken).flatMap(({ hunk }) => hunk.photo_ids),
-  )
-  const never = photos.filter(({ id }) => !named.has(id))
+  const stillNamed = new Set([
+    ...hunks.filter((each) => !each.isTaken).flatMap(({ hunk }) => hunk.photo_ids),
+    ...texts.flatMap(({ mentioned_ids }) => mentioned_ids),
+  ])
+  const never = photos.filter(({ id }) => !named.has(id) && !stillNamed.has(id))
   const noMore = photos.filter(({ id }) => named.has(id) && !stillNamed.has(id))
   const copy = (name: string, text: string) =>
     void navigator.clipboard.writeText(text).then(
@@ -67,6 +70,10 @@ export function Found({ references, hasUnread }: { references: References; hasUn
               onToggle={() => toggle(index, number)}
             />
           ))}
+          <Told
+            words="To know"
+            names={text.notes.map(({ line, words }) => `line ${line}: ${words}`)}
+          />
           <Told words="Could be one of several photos, left alone" names={text.unclear} />
           <Told words="Not of this page, left alone" names={text.foreign} />
         </div>

@@ -7,7 +7,10 @@ export function HunkRow({ hunk, name, isTaken, onToggle }: Props) {
   return (
     <div className="border-t border-hair text-tiny">
       <label className="flex items-center justify-between gap-2 px-3 py-0.5 text-soft">
-        <span>line {hunk.line}</span>
+        <span>
+          line {hunk.line}
+          {hunk.is_literal && ', a name that may be no reference'}
+        </span>
         <span className="flex items-center gap-1.5 font-semibold text-navy">
           <input
             type="checkbox"

@@ -8,14 +8,15 @@ import { FIELD } from '@/ui/fields/field'
 
 import { Found } from './found'
 import { readText } from './texts'
+import { useKept } from './use-kept'
 
 type Props = { pageId: number; isReady: boolean }
 
 /** Pasted or dropped texts of a site, with references to the old files replaced. */
 export function References({ pageId, isReady }: Props) {
-  const [texts, setTexts] = useState<SiteText[]>([])
-  const [draft, setDraft] = useState('')
-  const [unread, setUnread] = useState<string[]>([])
+  const [texts, setTexts] = useKept<SiteText[]>(`texts ${pageId}`, [])
+  const [draft, setDraft] = useKept(`draft ${pageId}`, '')
+  const [unread, setUnread] = useKept<string[]>(`unread ${pageId}`, [])
   const [asPictures, setAsPictures] = useState(false)
   const found = useReferences(pageId, texts, asPictures, isReady)
   const add = (files: readonly File[]) => {
@@ -73,7 +74,7 @@ export function References({ pageId, isReady }: Props) {
         >
           <textarea
             aria-label="Text with old references"
-            placeholder="Paste HTML, CSS, JavaScript, Markdown or JSON that names the old files, or drop files here. You approve each change; nothing else is touched."
+            placeholder="Paste a text of the site that names the old files, or drop files here. You approve each change; nothing else is touched."
             className={`${FIELD} num min-h-0 flex-1 resize-none text-tiny`}
             value={draft}
             onChange={(event) => {

@@ -1,9 +1,10 @@
 """Replacing references: edits of a text, gathered in hunks that can be taken one by one. What no
 edit names stays to the byte."""
 
-from bisect import bisect_left
+import re
+from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from html import escape
 from pathlib import PurePosixPath
 
@@ -13,7 +14,7 @@ from lean_parcel.core.packing.page_code import (
     image_attributes,
     source_elements,
 )
-from lean_parcel.core.packing.references.finding import FileReference, Names, OldPhoto
+from lean_parcel.core.packing.references.finding import FileReference, Mention, Names, OldPhoto
 from lean_parcel.core.packing.references.html import Tag
 from lean_parcel.core.packing.references.zones import Language, tags_of, zones_of
 
@@ -25,7 +26,8 @@ _REPLACED_ATTRIBUTES = ("src", "srcset", "sizes", "width", "height")
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hunk:
     """Whole lines of a text, from `line` on (the first is 1), before and after; the range that they
-    have in it, and the photos whose references are replaced."""
+    have in it, and the photos whose references are replaced. One that `is_literal` replaces names
+    that may be no references."""
 
     line: int
     start: int
@@ -33,14 +35,26 @@ class Hunk:
     before: str
     after: str
     photos: tuple[int, ...]
+    is_literal: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Note:
+    """What somebody should know of a replaced reference, and its line."""
+
+    line: int
+    words: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Repointed:
-    """What can be replaced in a text; names that could be of several old files; and pictures that
+    """What can be replaced in a text; photos that are `mentioned` on lines that are replaced, too;
+    notes on what is replaced; names that could be of several old files; and pictures that
     are none of the old files."""
 
     hunks: tuple[Hunk, ...]
+    mentioned: tuple[int, ...]
+    notes: tuple[Note, ...]
     unclear: tuple[str, ...]
     foreign: tuple[str, ...]
 
@@ -68,9 +82,22 @@ def repointed(
         _Edit(*_replacement(reference, photos, prefix), reference.photo)
         for reference in found.references
     ]
+    notes = tuple(_notes(text, edits, photos, as_pictures)) if language == "html" else ()
     if as_pictures and language == "html":
         edits = _with_pictures(text, edits, photos, prefix)
-    return Repointed(hunks=tuple(_hunks(text, edits)), unclear=found.unclear, foreign=found.foreign)
+    sure = list(_hunks(text, edits))
+    plain = _hunks(text, [_plain(mention, photos) for mention in found.mentions])
+    literal = [replace(hunk, is_literal=True) for hunk in plain]
+    ends = [hunk.end for hunk in sure]
+    apart = [each for each in literal if not _touches(each, sure, ends)]
+    beside = (photo for each in literal if _touches(each, sure, ends) for photo in each.photos)
+    return Repointed(
+        hunks=tuple(sorted([*sure, *apart], key=lambda hunk: hunk.start)),
+        mentioned=tuple(dict.fromkeys(beside)),
+        notes=notes,
+        unclear=found.unclear,
+        foreign=found.foreign,
+    )
 
 
 def with_hunks(text: str, hunks: Sequence[Hunk], taken: Collection[int]) -> str:
@@ -94,6 +121,58 @@ def _replacement(
     new = address(file, prefix)
     is_html = reference.escapes.startswith("html")
     return reference.start, reference.end, escape(new) if is_html else new
+
+
+def _plain(mention: Mention, photos: Sequence[OldPhoto]) -> _Edit:
+    new = PurePosixPath(photos[mention.photo].handed.fallback.path).name
+    return _Edit(mention.start, mention.end, new, mention.photo)
+
+
+def _touches(one: Hunk, others: Sequence[Hunk], ends: Sequence[int]) -> bool:
+    """Whether a hunk has a line in common with one of others, which are in order, by their ends."""
+    following = bisect_right(ends, one.start)
+    return following < len(others) and others[following].start < one.end
+
+
+def _notes(
+    text: str, edits: Sequence[_Edit], photos: Sequence[OldPhoto], as_pictures: bool
+) -> Iterator[Note]:
+    """Links to pictures, which go to the smaller file now; and sides of an `img` that are not in
+    the proportions of the new file, unless it becomes a `picture`, which has its own."""
+    line, counted = 1, 0
+    starts = [edit.start for edit in edits]
+    for tag in tags_of(text):
+        for edit in edits[bisect_left(starts, tag.start) : bisect_left(starts, tag.end)]:
+            photo = photos[edit.photo]
+            if tag.name == "a":
+                new = PurePosixPath(photo.handed.fallback.path).name
+                words = f"a link to {photo.name} itself goes to the smaller {new} now"
+            elif tag.name == "img" and not as_pictures and (sides := _sides(text, tag)):
+                handed = photo.handed
+                if _are_alike(sides, (handed.css_width_px, handed.css_height_px)):
+                    continue
+                words = (
+                    f"width and height are {sides[0]} and {sides[1]}, but the new {photo.name} is"
+                    f" {handed.css_width_px} × {handed.css_height_px}"
+                )
+            else:
+                continue
+            line, counted = line + text.count("\n", counted, edit.start), edit.start
+            yield Note(line=line, words=words)
+
+
+def _sides(text: str, tag: Tag) -> tuple[int, int] | None:
+    """Width and height of an element, where it has both as whole pixels."""
+    values = {name: text[slice(*value)] for name, _, value in tag.attributes}
+    width, height = (values.get(name, "").strip() for name in ("width", "height"))
+    if not (re.fullmatch(r"[0-9]{1,5}", width) and re.fullmatch(r"[0-9]{1,5}", height)):
+        return None
+    return int(width), int(height)
+
+
+def _are_alike(one: tuple[int, int], other: tuple[int, int]) -> bool:
+    """Whether two sizes have the same proportions, but for rounding."""
+    return abs(one[0] * other[1] - one[1] * other[0]) <= max(*one, *other)
 
 
 def _with_pictures(

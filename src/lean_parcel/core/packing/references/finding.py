@@ -3,13 +3,19 @@
 A reference is a path that ends with the name of an old file, as a whole: `cup.jpg` is not named by
 `red-cup.jpg`, nor by `cup.jpg.webp`. Where several old files have the same name, the one whose
 folders agree with the path is meant; where they do not tell, none is.
+
+A name that stands anywhere else as a whole, in what no reader of a language takes for a reference,
+is a *mention*: it may be one, and only a person knows.
 """
 
 import re
 import unicodedata
+from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from heapq import merge
 from pathlib import PurePosixPath
+from urllib.parse import unquote
 
 from lean_parcel.core.formats import FORMAT_OF_EXTENSION
 from lean_parcel.core.packing.handed import HandedPhoto
@@ -26,6 +32,10 @@ _PICTURE_END = re.compile(rf"(?<=.)\.(?:{_EXTENSION})(?![\w.%-])", re.IGNORECASE
 #: The end of an entry of a list such as `srcset`, before a space.
 _ENTRY = re.compile(rf"(?:,|\d[wx]|\.(?:{_EXTENSION}|svg)(?:\?\S*+)?+)$", re.IGNORECASE)
 _DESCRIPTOR = re.compile(r"[ \n\t]++(?:\d++(?:\.\d++)?[wxh]\b|,|$|[\"'`)>]|url\(|[^\s,]+[./])")
+#: What a name is made of where nothing is known of the language, and what ends one.
+_APART = r"\s\"'`()\[\]{}<>=,;:|/\\?#&"
+_WORD = re.compile(rf"[^{_APART}]++")
+_PATH_BEFORE = re.compile(r"[^\s\"'`()\[\]{}<>=,;|]*\Z")
 #: More characters than a path has, or an entry.
 _LONGEST = 1_000
 
@@ -55,11 +65,22 @@ class FileReference:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Mention:
+    """A range of a text that is the name of the old photo with this index, and may be no reference
+    to it."""
+
+    photo: int
+    start: int
+    end: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FoundNames:
-    """References, in order; names that several old files have, without telling which; and pictures
-    that the text names and that are none of the old files."""
+    """References and mentions, in order; names that several old files have, without telling which;
+    and pictures that the text names and that are none of the old files."""
 
     references: tuple[FileReference, ...]
+    mentions: tuple[Mention, ...]
     unclear: tuple[str, ...]
     foreign: tuple[str, ...]
 
@@ -75,6 +96,12 @@ class Names:
             self._by_name.setdefault(name, []).append((index, folders))
         longest_first = sorted(self._by_name, key=len, reverse=True)
         self._pattern = re.compile("|".join(map(re.escape, longest_first)) or r"(?!)")
+        odd = [name for name in longest_first if not _WORD.fullmatch(name)]
+        self._odd = re.compile(
+            rf"(?<![^{_APART}])(?:{'|'.join(map(re.escape, odd))})(?![^{_APART}])"
+            if odd
+            else r"(?!)"
+        )
         self._new = frozenset(
             PurePosixPath(file.path).name for photo in photos for file in photo.handed.files
         )
@@ -101,9 +128,38 @@ class Names:
                 name = inside.text[start:end].rpartition("/")[2]
                 if end not in ends and name not in self._new:
                     foreign[inside.text[start:end]] = None
+        mentions: list[Mention] = []
+        for start, end, name in self._words(text, references):
+            folder = _PATH_BEFORE.search(text[max(0, start - _LONGEST) : start])
+            photo = self._meant(name, folder[0] if folder else "")
+            if photo is None:
+                unclear[name] = None
+            else:
+                mentions.append(Mention(photo=photo, start=start, end=end))
         return FoundNames(
-            references=tuple(references), unclear=tuple(unclear), foreign=tuple(foreign)
+            references=tuple(references),
+            mentions=tuple(mentions),
+            unclear=tuple(unclear),
+            foreign=tuple(foreign),
         )
+
+    def _words(
+        self, text: str, references: Sequence[FileReference]
+    ) -> Iterator[tuple[int, int, str]]:
+        """Names that stand as a whole anywhere but in references, in order, with their ranges."""
+        ends = [each.end for each in references]
+        words = merge(self._odd.finditer(text), _WORD.finditer(text), key=re.Match.start)
+        at = 0
+        for found in words:
+            word = found[0].rstrip(".")
+            start, end = found.start(), found.start() + len(word)
+            name = unicodedata.normalize("NFC", unquote(word))
+            if name not in self._by_name or start < at:
+                continue
+            following = bisect_right(ends, start)
+            if following == len(ends) or references[following].name_start >= end:
+                yield start, end, name
+                at = end
 
     def _named(self, inside: Decoded) -> Iterator[re.Match[str]]:
         at = 0

@@ -8,7 +8,7 @@ from lean_parcel.core.formats import Format
 from lean_parcel.core.packing import page_code
 from lean_parcel.core.packing.handed import FetchPriority, Loading
 from lean_parcel.core.packing.names import css_class
-from lean_parcel.core.packing.references.edits import Repointed
+from lean_parcel.core.packing.references.edits import Note, Repointed
 from lean_parcel.web.responses.photo.encodes import EncodeResponse
 from lean_parcel.web.responses.told import Told
 from lean_parcel.work.delivery.planning import PlannedDelivery, PlannedPhoto
@@ -125,22 +125,27 @@ class WrittenResponse(Told):
 
 class HunkResponse(Told):
     """Lines in which references are replaced: from `line` on, the text that stands `between` the
-    hunk before and this one, the lines before and after, and the photos that they name."""
+    hunk before and this one, the lines before and after, and the photos that they name. What
+    `is_literal` may be no reference."""
 
     line: int
     between: str
     before: str
     after: str
     photo_ids: list[int]
+    is_literal: bool
 
 
 class TextResponse(Told):
-    """A text with what can be replaced in it, and what stands after the last hunk; names that could
-    be of several photos, and pictures that are not of this page."""
+    """A text with what can be replaced in it, and what stands after the last hunk; photos that are
+    named on such lines beside what is replaced; notes on what is; names that could be of several photos, and pictures
+    that are not of this page."""
 
     name: str
     hunks: list[HunkResponse]
     rest: str
+    mentioned_ids: list[int]
+    notes: tuple[Note, ...]
     unclear: list[str]
     foreign: list[str]
 
@@ -157,7 +162,10 @@ class TextResponse(Told):
                 )
             )
             at = hunk.end
-        return cls.of_all(found, name=name, hunks=hunks, rest=text[at:])
+        mentioned_ids = [photo_ids[index] for index in found.mentioned]
+        return cls.of_all(
+            found, name=name, hunks=hunks, rest=text[at:], mentioned_ids=mentioned_ids
+        )
 
 
 class OldPhotoResponse(BaseModel):
