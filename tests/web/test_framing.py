@@ -53,6 +53,7 @@ def test_a_photo_is_turned_cropped_and_stepped_back(
         "Crop",
         "Size",
         "Sharpen",
+        "As its page",
     }
     client.patch(f"{path}/framing", json={"turn": "flip", "straighten_deg": 2})
     assert client.delete(f"{path}/framing").status_code == 204

@@ -5456,8 +5456,8 @@ export interface components {
         /**
          * TextResponse
          * @description A text with what can be replaced in it, and what stands after the last hunk; photos that are
-         *     named on such lines beside what is replaced; notes on what is; names that could be of several photos, and pictures
-         *     that are not of this page.
+         *     named on such lines beside what is replaced; notes on what is; names that could be of several
+         *     photos, and pictures that are not of this page.
          */
         TextResponse: {
             /** Name */

@@ -22,7 +22,8 @@ from typing import Literal
 from lean_parcel.core.errors import UsageError
 
 MAX_SIDE_PX = 16_384
-MAX_PERCENT = 400.0
+#: Four times the pixels there are, on a screen eight times as dense.
+MAX_PERCENT = 3_200.0
 #: CSS has 96 pixels to an inch (CSS Values and Units 4, 6.2).
 CSS_DPI, MAX_DPI = 96.0, 2_400.0
 #: How a photo takes a box of fixed width and height, as CSS `object-fit` names them.
@@ -157,7 +158,7 @@ def _checked(size: Dimensions, text: str) -> Dimensions:
     if not all(0.5 <= side_px <= MAX_SIDE_PX for side_px, _ in size.sides_px(1, 1)):
         raise UsageError(f"“{text}”: a side has 1 to {MAX_SIDE_PX:,} pixels.", "invalid_dimensions")
     if size.percent is not None and not 0 < size.percent <= MAX_PERCENT:
-        raise UsageError(f"“{text}”: a share is up to {MAX_PERCENT:.0f} %.", "invalid_dimensions")
+        raise UsageError(f"“{text}”: a share is up to {MAX_PERCENT:,.0f} %.", "invalid_dimensions")
     return size
 
 

@@ -4,7 +4,7 @@ import { api, type AimChange, type Weighing } from '@/api/client'
 import { usePhotoAct, usePlaces } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
-import { SizeControls } from '@/ui/fields/size-controls'
+import { SizeControls } from '@/ui/settings/size-controls'
 import { isSamePlace, placeWords } from '@/words'
 
 import { Section } from '../sections/section'

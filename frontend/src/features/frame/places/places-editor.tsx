@@ -7,7 +7,7 @@ import { Choice } from '@/ui/fields/choice'
 import { DENSITIES, densityOf } from '@/ui/fields/densities'
 import { Field } from '@/ui/fields/field'
 import { NameField } from '@/ui/fields/name-field'
-import { SizeField } from '@/ui/fields/size-field'
+import { SizeField } from '@/ui/settings/size-field'
 import { placeWords } from '@/words'
 
 /** The named sizes, each of which can be changed, and the photo's as one more. */

@@ -3,9 +3,9 @@ import { readSize } from '@/api/typed'
 import { Choice } from '@/ui/fields/choice'
 import { DENSITIES } from '@/ui/fields/densities'
 import { Field } from '@/ui/fields/field'
-import { FormatsChoice } from '@/ui/fields/formats-choice'
-import { LooksChoice } from '@/ui/fields/looks'
-import { SizeField } from '@/ui/fields/size-field'
+import { FormatsChoice } from '@/ui/settings/formats-choice'
+import { LooksChoice } from '@/ui/settings/looks'
+import { SizeField } from '@/ui/settings/size-field'
 import { limitWords } from '@/words'
 
 /** What is shown of settings; undefined is what several photos have different. */

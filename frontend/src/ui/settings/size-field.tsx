@@ -1,5 +1,5 @@
-import { Field } from './field'
-import { Segments } from './segments'
+import { Field } from '../fields/field'
+import { Segments } from '../fields/segments'
 
 type Props = {
   label?: string

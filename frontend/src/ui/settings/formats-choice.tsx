@@ -2,7 +2,7 @@ import type { Format } from '@/api/client'
 import { useTerms } from '@/api/queries'
 import { formatsWords } from '@/words'
 
-import { Choice } from './choice'
+import { Choice } from '../fields/choice'
 
 const BY_PICTURE = 'by the picture'
 const MIXED = 'mixed'

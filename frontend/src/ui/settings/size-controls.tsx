@@ -4,8 +4,8 @@ import type { AimChange, Weighing } from '@/api/client'
 import { Hint } from '@/ui/hint'
 import { pixelWords, standingWords } from '@/words'
 
-import { DENSITIES, densityOf } from './densities'
-import { Segments } from './segments'
+import { DENSITIES, densityOf } from '../fields/densities'
+import { Segments } from '../fields/segments'
 import { FitOfSize, SizeField } from './size-field'
 
 type Props = {

@@ -1,6 +1,6 @@
 import { useTerms } from '@/api/queries'
 
-import { Choice } from './choice'
+import { Choice } from '../fields/choice'
 
 const BEST = 'best'
 /** Where several have no looks in common. */
