@@ -4065,7 +4065,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "ready" | "running" | "failed";
+            state: "ready" | "running" | "failed" | "left out";
             /** Error */
             error: string | null;
             aim: components["schemas"]["Aim"];
@@ -5612,7 +5612,7 @@ export interface components {
             formats: ("jpeg" | "png" | "webp" | "avif")[] | null;
             /**
              * Rule
-             * @default same
+             * @default likeness
              * @enum {string}
              */
             rule: "same" | "pixels" | "likeness";

@@ -211,7 +211,7 @@ def _treatment(
                 place=Place(size=size),
                 limit_bytes=most_bytes,
                 likeness=NO_CHANGE,
-                variants=Variants(formats=() if densities is None else None),
+                variants=Variants(formats=() if densities is None else None, rule="same"),
             )
         else:
             given = read_treatment(file.read_bytes())

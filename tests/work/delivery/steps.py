@@ -13,8 +13,14 @@ from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
 from tests.workspaces import settled
 
-AIM = Aim(place=Place(size="48", density=2), limit_bytes=5_000, formats=("jpeg", "webp", "avif"))
-TWO = Variants(densities=(1,), formats=("webp", "jpeg"))
+AIM = Aim(
+    place=Place(size="48", density=2),
+    limit_bytes=5_000,
+    likeness=80,
+    formats=("jpeg", "webp", "avif"),
+    fewer_pixels=False,
+)
+TWO = Variants(densities=(1,), formats=("webp", "jpeg"), rule="same")
 
 
 def taken(

@@ -1,4 +1,4 @@
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from pathlib import Path
 
 import pytest
@@ -9,6 +9,7 @@ from lean_parcel.core.encoding.settings import WebpSettings
 from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.original.source import Limits
 from lean_parcel.core.page import page_acts
+from lean_parcel.work.photos.planned_files import PlannedFile, without_heavy
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.executors import HeldExecutor, InlineExecutor
@@ -178,3 +179,26 @@ def test_variants_leave_a_photo_its_own_thumbnail(workspace: Workspace) -> None:
     take(workspace, photo_id, "webp")
     packed(workspace)
     assert settled(workspace, photo_id).photo.thumbnail_sha256 == own
+
+
+def test_a_variant_is_left_out_that_is_no_lighter_than_what_opens_everywhere(
+    workspace: Workspace,
+) -> None:
+    taken(workspace)
+    (planned,) = packed(workspace).photos
+
+    def sized(file: PlannedFile, size_bytes: int) -> PlannedFile:
+        assert file.encode
+        measured = replace(file.encode.measured, size_bytes=size_bytes)
+        return replace(file, encode=replace(file.encode, measured=measured))
+
+    pick_2x, jpeg_2x, webp_1x, jpeg_1x = planned.files
+    files = [sized(pick_2x, 900), sized(jpeg_2x, 900), sized(webp_1x, 500), sized(jpeg_1x, 500)]
+    kept, other, left_out, jpeg = without_heavy(files)
+    assert [kept.state, other.state, jpeg.state] == ["ready"] * 3  # a person took the first
+    assert (left_out.state, left_out.encode) == ("left out", None)
+    assert left_out.error == "Left out: no lighter than the JPEG."
+    lighter = [files[0], files[1], sized(webp_1x, 499), files[3]]
+    assert all(file.encode for file in without_heavy(lighter))
+    chosen = [files[0], files[1], replace(files[2], is_chosen=True), files[3]]
+    assert all(file.encode for file in without_heavy(chosen))

@@ -92,7 +92,7 @@ def test_metadata_follows_the_policy_that_holds_when_it_is_handed_over(
 def test_reasons_and_photos_that_are_left_out_are_listed(workspace: Workspace) -> None:
     photo_id = taken(workspace)
     workspace.adding.add_photo("other.png", file(photo(96, 64, 5)), aim=AIM)
-    change(workspace, photo_id, {"limit_bytes": 1_000})
+    change(workspace, photo_id, {"limit_bytes": 400})
     settled(workspace, photo_id)
     workspace.deciding.do(photo_id, give_reason("it opens the page"))
     packed(workspace)
@@ -146,7 +146,7 @@ def test_what_an_earlier_delivery_left_is_written_again(
     before = as_webp.read_bytes()
     take(workspace, photo_id, "jpeg")
     workspace.sending.written(1)
-    change(workspace, photo_id, {"limit_bytes": 1_500})
+    change(workspace, photo_id, {"limit_bytes": 500})
     take(workspace, photo_id, "webp")
     written = workspace.sending.written(1)
     assert as_webp.read_bytes() != before
@@ -287,7 +287,7 @@ def test_nothing_is_written_without_a_folder(tmp_path: Path) -> None:
 def test_an_original_that_goes_out_as_it_came_is_handed_over(workspace: Workspace) -> None:
     data = oriented(photo(96, 64), 1)
     photo_id = workspace.adding.add_photo("a.jpg", data, aim=AIM)
-    change(workspace, photo_id, {"limit_bytes": len(data) + 10})
+    change(workspace, photo_id, {"limit_bytes": len(data) + 10, "likeness": None})
     workspace.deciding.do(photo_id, change_framing({"metadata": "everything"}))
     found = settled(workspace, photo_id).encodes.candidates
     original = next(e for e in found if e.trial.settings == PassThrough(format="jpeg"))

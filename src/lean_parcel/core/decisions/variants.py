@@ -28,7 +28,7 @@ class Variants:
 
     densities: tuple[float, ...] = ()
     formats: tuple[Format, ...] | None = None
-    rule: VariantRule = "same"
+    rule: VariantRule = "likeness"
 
     def __post_init__(self) -> None:
         is_once = len(set(self.densities)) == len(self.densities) <= MAX_DENSITIES

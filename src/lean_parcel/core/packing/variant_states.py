@@ -1,8 +1,8 @@
 """Which variants a photo is handed out in, and what each is searched for.
 
 The pick stands for the density of its place and its own format. For each other density, and each
-other format, the photo is searched again: framed to the place at that density, under an aim that
-follows from its own.
+other format, the photo is searched again: framed to the place at that density, with all of its
+pixels, under an aim that follows from its own.
 """
 
 from collections.abc import Iterator
@@ -73,7 +73,7 @@ def _formats(aim: Aim, picked: Picked) -> tuple[Format, ...]:
 def _aim(
     aim: Aim, density: float, formats: tuple[Format, ...], share: float, likeness: float
 ) -> Aim:
-    at = replace(aim, place=aim.place.at(density), formats=formats)
+    at = replace(aim, place=aim.place.at(density), formats=formats, fewer_pixels=False)
     match aim.variants.rule:
         case "same":
             return at

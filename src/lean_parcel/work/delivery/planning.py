@@ -25,7 +25,12 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database, identity
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.planned_files import PlannedFile, picked_file, variant_file
+from lean_parcel.work.photos.planned_files import (
+    PlannedFile,
+    picked_file,
+    variant_file,
+    without_heavy,
+)
 from lean_parcel.work.searches.starting import picked_of
 
 
@@ -166,11 +171,13 @@ def _planned(
     if picked := picked_of(connection, state):
         at_densities = variant_states(state, photo.source, picked)
         own = state.aim.place.density, picked.format
-        files = tuple(
-            picked_file(connection, photo, state)
-            if key == own
-            else variant_file(connection, photo, state, at_densities[key[0]], *key)
-            for key in variant_keys(state, at_densities, picked)
+        files = without_heavy(
+            [
+                picked_file(connection, photo, state)
+                if key == own
+                else variant_file(connection, photo, state, at_densities[key[0]], *key)
+                for key in variant_keys(state, at_densities, picked)
+            ]
         )
     credit = credits[photo.id].line if photo.id in credits else ""
     return PlannedPhoto(photo=photo, spot=spot, state=state, credit=credit, files=files)

@@ -1,6 +1,7 @@
 """The files of a photo: its pick, and the variants of it, and how far they are."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from sqlite3 import Connection
 from typing import Literal
 
@@ -8,15 +9,16 @@ from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.decisions.variants import plan_at
-from lean_parcel.core.formats import Format
+from lean_parcel.core.formats import FORMAT_NAMES, UNIVERSAL_FORMATS, Format
 from lean_parcel.core.framing.plan import Plan
 from lean_parcel.store import encodes, inspections, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.searches.starting import variant_states_of
 
-#: How far a file is: there to be handed over, being made, or not to be made.
-FileState = Literal["ready", "running", "failed"]
+#: How far a file is: there to be handed over, being made, not to be made, or left out since one
+#: that opens everywhere is as light.
+FileState = Literal["ready", "running", "failed", "left out"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -107,6 +109,34 @@ def variant_file(
         encode=encode if file_state == "ready" else None,
         is_pick=False,
         is_chosen=bool(chosen),
+    )
+
+
+def without_heavy(files: Sequence[PlannedFile]) -> tuple[PlannedFile, ...]:
+    """Files of a photo, of which those are left out that are no lighter than one at the same
+    density that opens everywhere; what a person chose stays."""
+    lightest: dict[float, tuple[int, Format]] = {}
+    for file in files:
+        if file.encode and file.format in UNIVERSAL_FORMATS:
+            size = file.encode.measured.size_bytes, file.format
+            lightest[file.density] = min(size, lightest.get(file.density, size))
+
+    def is_heavy(file: PlannedFile) -> bool:
+        beside = lightest.get(file.density)
+        if beside is None or file.encode is None or file.is_chosen:
+            return False
+        return file.format not in UNIVERSAL_FORMATS and file.encode.measured.size_bytes >= beside[0]
+
+    return tuple(
+        replace(
+            file,
+            state="left out",
+            encode=None,
+            error=f"Left out: no lighter than the {FORMAT_NAMES[lightest[file.density][1]]}.",
+        )
+        if is_heavy(file)
+        else file
+        for file in files
     )
 
 

@@ -82,6 +82,8 @@ export function FileRow({ photoId, file }: Props) {
         <td colSpan={3} className="text-right text-small text-soft" title={file.error ?? ''}>
           {file.state === 'running' ? (
             'being made'
+          ) : file.state === 'left out' ? (
+            file.error
           ) : (
             <button
               type="button"
