@@ -106,9 +106,8 @@ def shoot_many(page: Page, url: str) -> None:
     shoot(page, "batch")
     page.get_by_role("button", name="Undo").click()
     page.goto(f"{url}/pages/1/balance?for=worst")
-    page.get_by_role("button", name="Measure what decides").click()
     page.get_by_role("button", name="Stop measuring").wait_for()
-    page.get_by_role("button", name="Measure what decides").wait_for(timeout=180_000)
+    page.get_by_role("button", name="Stop measuring").wait_for(state="detached", timeout=180_000)
     page.get_by_role("button", name="See them before and after").click()
     shoot(page, "balance")
 

@@ -99,6 +99,18 @@ export function formatsWords(formats: readonly string[], terms: Wire['FormatResp
   return formats.map((each) => terms.find(({ format }) => format === each)?.name ?? each).join(', ')
 }
 
+/** `JPEG quality 75, progressive false`: the knobs that are held; empty where none is. */
+export function heldWords({ held }: Pick<Aim, 'held'>): string {
+  return Object.entries(held ?? {})
+    .flatMap(([format, values]) =>
+      Object.entries(values ?? {}).map(
+        ([field, value]) =>
+          `${format.toUpperCase()} ${field.replaceAll('_', ' ')} ${String(value)}`,
+      ),
+    )
+    .join(', ')
+}
+
 /** How a likeness looks, in the words of its level where it is just that. */
 export function looksWords(likeness: number | null, levels: Wire['Level'][]): string {
   if (likeness === null) return 'the best it can'

@@ -41,9 +41,7 @@ def picks(shown: dict[str, Any]) -> dict[str, int | None]:
 
 
 def measure(page: Page) -> None:
-    """Lets the encodes be made that decide, and waits for the answer."""
-    with page.expect_response("**/balance/encodes"):
-        page.get_by_role("button", name="Measure what decides").click()
+    """Waits until the encodes are made that decide, which is begun by itself."""
     headers = {"Origin": page.url.partition("/pages")[0]}
     while page.request.post("/api/pages/1/balance", data={}, headers=headers).json()[
         "is_measuring"

@@ -3484,6 +3484,12 @@ export interface components {
             formats?: ("jpeg" | "png" | "webp" | "avif")[] | null;
             /** Fewer Pixels */
             fewer_pixels?: boolean | null;
+            /** Held */
+            held?: {
+                [key: string]: {
+                    [key: string]: number | boolean | string | null;
+                };
+            };
             variants?: components["schemas"]["VariantsChangeRequest"];
         };
         /**
@@ -4519,6 +4525,11 @@ export interface components {
              * @default null
              */
             encode_id: number | null;
+            /**
+             * With Quality
+             * @default false
+             */
+            with_quality: boolean;
             /**
              * With Single
              * @default false

@@ -10,6 +10,7 @@ from lean_parcel.core.decisions.marks import MAX_MARKS, Mark
 from lean_parcel.core.decisions.page_settings import SETTINGS
 from lean_parcel.core.decisions.state import Setting
 from lean_parcel.core.decisions.variants import MAX_DENSITIES, VariantRule
+from lean_parcel.core.encoding.held import HeldKnobs
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.eye.blind import Side
 from lean_parcel.core.eye.outcome import RoundsKind
@@ -78,6 +79,7 @@ class AimChangeRequest(BaseModel):
         default_factory=_left_out
     )
     fewer_pixels: bool | None = Field(default_factory=_left_out)
+    held: HeldKnobs = Field(default_factory=_left_out)
     variants: VariantsChangeRequest = Field(default_factory=_left_out)
 
 
@@ -316,6 +318,7 @@ class KeepTreatmentRequest(BaseModel):
     photo_id: Id
     name: str
     encode_id: Id | None = None
+    with_quality: bool = False
     with_single: bool = False
 
 

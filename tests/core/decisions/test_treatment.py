@@ -96,6 +96,8 @@ def test_the_knobs_of_an_encode_are_held_where_that_is_asked_for() -> None:
     )
     assert with_held(WebpSettings(quality=20), held) == WebpSettings(quality=20)
     assert held_of(PassThrough(format="jpeg")) == {}
+    with_quality = treatment_of(STATE, held_from=settings, with_quality=True).aim.held
+    assert with_quality == {"jpeg": {"quality": 61, "chroma": "4:4:4", "progressive": False}}
     assert held_of(AvifSettings(quality=3, chroma="4:2:0", speed=4)) == {
         "chroma": "4:2:0",
         "speed": 4,
@@ -105,7 +107,7 @@ def test_the_knobs_of_an_encode_are_held_where_that_is_asked_for() -> None:
 @pytest.mark.parametrize(
     "held",
     [
-        {"jpeg": {"quality": 70}},
+        {"jpeg": {"quality": 700}},
         {"png": {"colours": 16}},
         {"webp": {"shine": True}},
         {"avif": {"speed": 99}},

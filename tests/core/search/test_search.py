@@ -15,6 +15,7 @@ from lean_parcel.core.arrays import U8
 from lean_parcel.core.candidates.trial import Candidate, Measured, Trial
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.encoding.encoders import encode
+from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
@@ -275,3 +276,23 @@ def test_no_real_file_marked_as_fitting_is_over_its_limit_by_a_byte(
     assert found.meets_aim == (size_bytes <= limit_bytes)
     if (found.trial.width_px, found.trial.height_px) == pixels.shape[1::-1]:
         assert encode(pixels, found.trial.settings) == files[found.trial]
+
+
+@pytest.mark.parametrize("name", ["jpeg", "webp", "avif"])
+def test_where_the_quality_is_held_only_pixels_and_modes_are_tried(name: Format) -> None:
+    quality = QUALITIES[name][-20]
+    aim = Aim(place=PLACE, limit_bytes=60_000, held={name: {"quality": quality}})
+    best, made = run(name, aim)
+    assert {getattr(trial.settings, "quality", None) for trial in made} == {quality}
+    assert not any(getattr(trial.settings, "lossless", False) for trial in made)
+    assert best.measured.size_bytes <= 60_000
+    exact = replace(aim, fewer_pixels=False)
+    assert {trial.width_px for trial in run(name, exact)[1]} == {SEARCH_INPUT.rungs[0].width_px}
+
+
+def test_without_fewer_pixels_all_that_were_typed_are_sent() -> None:
+    for size, may_have_fewer in (("1000", True), ("1000 × 750", False), ("as it came", False)):
+        aim = Aim(place=Place(size=size), limit_bytes=9_000)
+        widths = {trial.width_px for trial in run("jpeg", aim)[1]}
+        assert (len(widths) > 1) == may_have_fewer
+        assert len({t.width_px for t in run("jpeg", replace(aim, fewer_pixels=True))[1]}) > 1

@@ -6,17 +6,19 @@ import { useAct } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { Button } from '@/ui/button'
 import { Unseen, useRowsInView } from '@/ui/rows-in-view'
-import { sizeWords } from '@/words'
+import { countWords, sizeWords } from '@/words'
 
 import { BeforeAfter } from './before-after'
 import { BalanceRow } from './row'
+import { useMeasured } from './use-measured'
 
 type Props = { page: Page; balance: Balance; wish: BalanceWish }
 
 /** What each photo would get, before and after, how sure that is, and taking it. */
-export function Answer({ page, balance, wish }: Props) {
+export function Answer({ page, balance: found, wish }: Props) {
   const navigate = useNavigate()
-  const measuring = useAct()
+  const measured = useMeasured(page.id, found, wish)
+  const balance = measured.shown
   const taking = useAct()
   const [isSeen, setIsSeen] = useState(false)
   const isSame = balance.photos.every(({ before, after }) => before?.id === after.id)
@@ -28,39 +30,45 @@ export function Answer({ page, balance, wish }: Props) {
     <section aria-label="Answer" className="border border-line bg-sheet">
       <Shares page={page} balance={balance} />
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-t border-line px-2.5 py-2">
-        <p role="status" className={balance.missing_bytes > 0 ? 'text-over' : ''}>
-          {balance.made > 0 && (
-            <b className="font-semibold">
-              {balance.made === 1 ? '1 more encode' : `${balance.made} more encodes`} so far.{' '}
-            </b>
-          )}
-          {balance.sentence}{' '}
-          {balance.missing_bytes === 0 && (
-            <span className="text-soft">
-              {sizeWords(balance.spent_bytes)} of {sizeWords(balance.budget_bytes)} are spent.
-            </span>
-          )}
-        </p>
+        {measured.isMeasuring ? (
+          <p role="status">
+            Measuring what decides, {countWords(found.made, 'encode')} so far. Likenesses may still
+            move by what stands beside them.
+          </p>
+        ) : (
+          <p role="status" className={balance.missing_bytes > 0 ? 'text-over' : ''}>
+            {balance.sentence}{' '}
+            {balance.missing_bytes === 0 && (
+              <span className="text-soft">
+                {sizeWords(balance.spent_bytes)} of {sizeWords(balance.budget_bytes)} are spent.
+              </span>
+            )}
+          </p>
+        )}
         <div className="ml-auto flex gap-2">
           <Button look="small" aria-expanded={isSeen} onClick={() => setIsSeen(!isSeen)}>
             {isSeen ? 'Hide the pictures' : 'See them before and after'}
           </Button>
-          {balance.is_measuring ? (
-            <Button look="small" onClick={() => measuring.mutate(() => api.stopMeasuring(page.id))}>
+          {measured.isMeasuring && (
+            <Button look="small" onClick={measured.stop}>
               Stop measuring
             </Button>
-          ) : (
-            <Button
-              look="small"
-              disabled={balance.doubts === 0}
-              onClick={() => measuring.mutate(() => api.measureBalance(page.id, wish))}
-            >
-              Measure what decides
+          )}
+          {measured.mayMeasure && (
+            <Button look="small" onClick={measured.measure}>
+              Measure on
+            </Button>
+          )}
+          {measured.hasBetter && (
+            <Button look="small" onClick={measured.showBetter}>
+              Show a better one
             </Button>
           )}
           <Button
             look="main"
-            disabled={taking.isPending || isSame || balance.missing_bytes > 0}
+            disabled={
+              taking.isPending || measured.isMeasuring || isSame || balance.missing_bytes > 0
+            }
             onClick={() =>
               taking.mutate(() => api.takeBalance(page.id, picks), {
                 onSuccess: () => void navigate(paths.page(page.id)),

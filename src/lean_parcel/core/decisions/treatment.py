@@ -47,12 +47,16 @@ class Treatment:
 
 
 def treatment_of(
-    state: State, *, held_from: Settings | None = None, with_single: bool = False
+    state: State,
+    *,
+    held_from: Settings | None = None,
+    with_quality: bool = False,
+    with_single: bool = False,
 ) -> Treatment:
-    """What was decided about a photo; with the knobs of some settings held, and with what depends
-    on the single picture, where that is asked for."""
+    """What was decided about a photo; with the knobs of some settings held, their quality among
+    them, and with what depends on the single picture, where that is asked for."""
     framing, aim = state.framing, state.aim
-    if held_from and (values := held_of(held_from)):
+    if held_from and (values := held_of(held_from, with_quality=with_quality)):
         aim = replace(aim, held={**aim.held, held_from.format: values})
     single = Single(
         orientation=framing.orientation,

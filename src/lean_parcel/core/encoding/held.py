@@ -16,8 +16,8 @@ from lean_parcel.core.formats import FORMAT_NAMES, Format
 
 #: Values by format and field.
 HeldKnobs = Mapping[Format, Mapping[str, Value]]
-#: What a search turns itself, and what belongs to the photo.
-_FREE = ("format", "quality", "colours", "background", "lossless", "near_lossless")
+#: What a search turns itself, and what belongs to the photo; the quality can be held for all that.
+_FREE = ("format", "colours", "background", "lossless", "near_lossless")
 #: What every format needs to be told.
 _NEEDED: dict[Format, dict[str, Any]] = {
     "jpeg": {"format": "jpeg", "quality": 75, "chroma": "4:2:0"},
@@ -40,15 +40,17 @@ def check_held(held: HeldKnobs) -> None:
         resolved(encoder_settings_from({**_NEEDED[name], **values}))
 
 
-def held_of(settings: Settings) -> dict[str, Value]:
-    """What of settings can be held and is not as usual; the chroma always."""
+def held_of(settings: Settings, *, with_quality: bool = False) -> dict[str, Value]:
+    """What of settings can be held and is not as usual; the chroma always, the quality where that
+    is asked for."""
     if isinstance(settings, PassThrough):
         return {}
     usual = settings_values(encoder_settings_from(_NEEDED[settings.format]))
     return {
         field: value
         for field, value in settings_values(settings).items()
-        if field not in _FREE and (field == "chroma" or value != usual[field])
+        if field not in _FREE
+        and (with_quality if field == "quality" else field == "chroma" or value != usual[field])
     }
 
 

@@ -1,10 +1,11 @@
 """The modes of each format that a search compares: a new mode is a line in this table, and one in
 `calibrated`, which `benchmarks/calibrate_search.py` prints."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from lean_parcel.core.candidates.trial import Trial
+from lean_parcel.core.encoding.knobs import Value
 from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.encoding.settings import (
     AvifSettings,
@@ -73,6 +74,14 @@ def modes_of(name: Format, search_input: SearchInput, background: str) -> list[M
             modes = [Mode("png", name, steps, lambda colours: PngSettings(colours=colours))]
     lossy = modes[:1] if search_input.is_grey else modes
     return [*lossy, *_LOSSLESS.get(name, ())]
+
+
+def with_held_quality(modes: Sequence[Mode], held: Mapping[str, Value]) -> Sequence[Mode]:
+    """Modes of a format of which the quality is held, where it is: those that have one, at it."""
+    quality = held.get("quality")
+    if not isinstance(quality, int):
+        return modes
+    return [replace(each, qualities=(quality,)) for each in modes if len(each.qualities) > 1]
 
 
 _LOSSLESS: dict[Format, tuple[Mode, ...]] = {

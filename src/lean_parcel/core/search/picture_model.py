@@ -15,6 +15,7 @@ import numpy as np
 
 from lean_parcel.core.arrays import F64
 from lean_parcel.core.candidates.trial import Measured
+from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.formats import Format
 from lean_parcel.core.search.calibrated import (
     CURVES,
@@ -46,7 +47,7 @@ class PictureModel:
         mode = np.repeat(np.arange(len(modes)), np.diff(self._firsts))
         rung = np.concatenate([np.repeat(np.arange(len(rungs)), each) for each in steps])
         grain = math.log(full.quick_png_size_bytes / full.probe_size_bytes) - USUAL_GRAIN
-        curves = [_curve(each.name, tuple(each.qualities)) for each in modes]
+        curves = [_curve(each.name, each.format, tuple(each.qualities)) for each in modes]
         curve = np.concatenate([np.tile(each, len(rungs)) for each in curves], axis=1)
         at = self._rungs
         probe = np.log([each.probe_size_bytes for each in at])[rung]
@@ -141,10 +142,10 @@ def damage_power(likeness: F64) -> F64:
 
 
 @lru_cache
-def _curve(name: str, qualities: tuple[int, ...]) -> F64:
+def _curve(name: str, format_name: Format, qualities: tuple[int, ...]) -> F64:
     """The calibrated curve of a mode, (4, steps): log bytes over the probe's, and how they rise
     with grain; log damage, and the same of that."""
     knots = np.array(CURVES[name])
-    steps = [qualities.index(int(quality)) for quality in knots[:, 0]]
-    every = range(len(qualities))
-    return np.array([np.interp(every, steps, knots[:, each]) for each in range(1, 5)])
+    steps = np.unique([*QUALITIES[format_name], *qualities, *knots[:, 0].astype(int)])
+    at, known = np.searchsorted(steps, qualities), np.searchsorted(steps, knots[:, 0])
+    return np.array([np.interp(at, known, knots[:, each]) for each in range(1, 5)])

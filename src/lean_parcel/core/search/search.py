@@ -20,7 +20,7 @@ from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.formats import Format
 from lean_parcel.core.search.ladder import SearchInput, rungs_between
-from lean_parcel.core.search.modes import may_draft, modes_of
+from lean_parcel.core.search.modes import may_draft, modes_of, with_held_quality
 from lean_parcel.core.search.part import has_part
 from lean_parcel.core.search.picture_model import PictureModel
 from lean_parcel.core.search.protocol import FormatSearch
@@ -50,7 +50,7 @@ def search_in_format(
     """The search in one format: returns the best candidate for an aim, or where none meets it the
     nearest. One that `opens` begins with all pixels, before the ladder is measured. No trial is
     asked for twice."""
-    modes = modes_of(name, search_input, background)
+    modes = with_held_quality(modes_of(name, search_input, background), aim.held.get(name, {}))
     rungs = search_input.rungs if aim.may_have_fewer_pixels else search_input.rungs[:1]
     model = PictureModel(name, modes, rungs_between(rungs))
     by_part = search_input.is_measured and not search_input.is_transparent and has_part(rungs[0])

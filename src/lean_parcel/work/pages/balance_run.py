@@ -14,7 +14,7 @@ from lean_parcel.core.candidates.trial import Trial
 from lean_parcel.store import blobs
 from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
-from lean_parcel.work.pages.sharing import Sharer, outlook_of
+from lean_parcel.work.pages.sharing import Sharer, outlook_of, shares_of
 from lean_parcel.work.queue.work_queue import Job, Priority, Task
 from lean_parcel.work.results.encodes import store_encode
 from lean_parcel.work.results.framed import store_framed
@@ -103,7 +103,7 @@ class BalanceRun(Job):
         self._end()
 
     def _wanted(self) -> tuple[int, Trial] | None:
-        shares = [sharer.share(self._least_likeness) for sharer in self._sharers]
+        shares = shares_of(self._sharers, self._least_likeness)
         outlook = outlook_of(self._sharers, shares, self._budget_bytes, self._objective)
         for photo, trial in outlook.missing():
             if photo not in self._under_way and self._asked[photo] < MOST_OF_A_PHOTO:

@@ -27,7 +27,7 @@ from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
 from lean_parcel.work.pages.balance_run import BalanceRun
 from lean_parcel.work.pages.editing import PageEditing
-from lean_parcel.work.pages.sharing import Sharer, outlook_of, sharers_of
+from lean_parcel.work.pages.sharing import Sharer, outlook_of, sharers_of, shares_of
 
 #: Why a photo of a balanced page stands over its own limit.
 REASON = "balanced with its page"
@@ -103,7 +103,7 @@ class Balancing:
             page = journal.layout_of(connection).page(page_id)
             sharers, unweighed = sharers_of(connection, page)
             picks = _picks(sharers, encodes.get_all(connection, _picked(sharers)))
-        shares = [sharer.share(wish.least_likeness) for sharer in sharers]
+        shares = shares_of(sharers, wish.least_likeness)
         budget_bytes = _budget(page, wish, picks)
         found = allocated(shares, budget_bytes, wish.objective)
         outlook = outlook_of(sharers, shares, budget_bytes, wish.objective)
@@ -226,10 +226,10 @@ def worst_of(photos: Sequence[BalancedPhoto], *, before: bool) -> float | None:
 
 
 def mean_of(photos: Sequence[BalancedPhoto], *, before: bool) -> float | None:
-    """The mean likeness by weight, as far as it is seen; None as for the worst."""
+    """The mean likeness by importance, as far as it is seen; None as for the worst."""
     found = [photo.before if before else photo.after for photo in photos]
     if not found or None in found:
         return None
-    weights = [photo.spot.weight for photo in photos]
+    weights = [photo.sharer.importance for photo in photos]
     seen = [min(encode.measured.likeness, NO_MORE_SEEN) for encode in found if encode]
     return sum(w * s for w, s in zip(weights, seen, strict=True)) / sum(weights)

@@ -102,6 +102,7 @@ class Selections:
         name: str,
         *,
         encode_id: int | None = None,
+        with_quality: bool = False,
         with_single: bool = False,
     ) -> int:
         """Keeps what was decided about a photo as a treatment, with the knobs of an encode held and
@@ -111,7 +112,9 @@ class Selections:
             settings: Settings | None = None
             if encode_id is not None:
                 settings = encodes.get(connection, encode_id).trial.settings
-        treatment = treatment_of(state, held_from=settings, with_single=with_single)
+        treatment = treatment_of(
+            state, held_from=settings, with_quality=with_quality, with_single=with_single
+        )
         return self.add_treatment(name, treatment)
 
     def add_treatment(self, name: str, treatment: Treatment) -> int:

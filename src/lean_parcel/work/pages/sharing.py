@@ -32,12 +32,21 @@ class Sharer:
         if self._may_get(encode.trial):
             self.encodes.append(encode)
 
-    def share(self, least_likeness: float) -> Share:
+    @property
+    def importance(self) -> float:
+        """How much it counts: by the area at which it stands, in CSS pixels, times its weight."""
+        subject = self.subject
+        standing = subject.state.aim.place.standing(
+            plan_of(subject.state, subject.photo.source).box
+        )
+        return self.spot.weight * standing.css_width_px * standing.css_height_px
+
+    def share(self, least_likeness: float, weight: float) -> Share:
         """What it can get, no worse than this or what it asks for itself."""
         own, looks = self.spot.least_likeness, self.subject.state.aim.likeness
         return Share(
             options=tuple(encode.measured for encode in self.encodes),
-            weight=self.spot.weight,
+            weight=weight,
             least_likeness=least_likeness if own is None else own,
             most_bytes=self.spot.most_bytes,
             enough=NO_MORE_SEEN if looks is None else looks,
@@ -53,13 +62,25 @@ class Sharer:
         state, is_transparent = self.subject.state, self.subject.row.search_input.is_transparent
         settings = trial.settings
         loses_alpha = is_transparent and settings.format == "jpeg"
+        full_px = self.subject.row.search_input.rungs[0].width_px
         return (
             settings.format in state.aim.formats
+            and (state.aim.may_have_fewer_pixels or trial.width_px >= full_px)
             and not loses_alpha
             and not is_draft(settings)
             and with_held(settings, state.aim.held) == settings
             and trial_under(trial, state.framing, is_transparent=is_transparent) == trial
         )
+
+
+def shares_of(sharers: Sequence[Sharer], least_likeness: float) -> list[Share]:
+    """What photos can get, each of a weight by its importance, 1 on average."""
+    importances = [sharer.importance for sharer in sharers]
+    mean = sum(importances) / max(1, len(importances))
+    return [
+        sharer.share(least_likeness, importance / mean)
+        for sharer, importance in zip(sharers, importances, strict=True)
+    ]
 
 
 def outlook_of(

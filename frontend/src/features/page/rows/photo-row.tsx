@@ -15,6 +15,7 @@ import { Menu } from '@/ui/menu'
 import {
   exactWords,
   formatsWords,
+  heldWords,
   limitWords,
   looksWords,
   pixelWords,
@@ -109,6 +110,11 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
           <p className="flex items-center gap-1 text-tiny text-soft">
             {ownWords(photo, terms.formats)}
             <OwnMark page={page} photo={photo} names={OTHERS} />
+          </p>
+        )}
+        {heldWords(photo.aim) && (
+          <p className="truncate text-tiny text-soft" title={heldWords(photo.aim)}>
+            Held: {heldWords(photo.aim)}
           </p>
         )}
         {photo.treatment && (

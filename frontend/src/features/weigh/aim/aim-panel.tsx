@@ -12,6 +12,7 @@ import { useDraft } from '@/ui/fields/use-draft'
 import { limitWords, pixelWords, sizeWords } from '@/words'
 
 import { FormatSwitches } from './format-switches'
+import { HeldKnobs } from './held-knobs'
 
 /** What the photo may weigh and where it stands. A change starts a new search. */
 export function AimPanel({ weighing }: { weighing: Weighing }) {
@@ -105,6 +106,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
           </Button>
         )}
       </div>
+      <HeldKnobs aim={aim} onRelease={() => change({ held: {} })} />
       {search.error_message && <p className="text-over">{search.error_message}</p>}
     </section>
   )

@@ -12,6 +12,7 @@ export function KeepTreatment({ photoId, selected }: Props) {
   const [isOpen, setIsOpen] = useState(false)
   const [name, setName] = useState('')
   const [withKnobs, setWithKnobs] = useState(false)
+  const [withQuality, setWithQuality] = useState(false)
   const [withSingle, setWithSingle] = useState(false)
   const act = useAct()
   if (!isOpen) {
@@ -30,7 +31,13 @@ export function KeepTreatment({ photoId, selected }: Props) {
       onSubmit={(event) => {
         event.preventDefault()
         const encode_id = withKnobs && !selected.is_original ? selected.id : null
-        const kept = { photo_id: photoId, name, encode_id, with_single: withSingle }
+        const kept = {
+          photo_id: photoId,
+          name,
+          encode_id,
+          with_quality: withQuality,
+          with_single: withSingle,
+        }
         act.mutate(() => api.keepTreatment(kept), { onSuccess: () => setIsOpen(false) })
       }}
     >
@@ -51,6 +58,17 @@ export function KeepTreatment({ photoId, selected }: Props) {
         />
         with the knobs of this {selected.name}
       </label>
+      {withKnobs && 'quality' in selected.settings && (
+        <label className="flex items-center gap-2 pl-5">
+          <input
+            type="checkbox"
+            className="accent-navy"
+            checked={withQuality}
+            onChange={(event) => setWithQuality(event.target.checked)}
+          />
+          and its quality, {selected.settings.quality}
+        </label>
+      )}
       <label className="flex items-center gap-2">
         <input
           type="checkbox"

@@ -89,7 +89,7 @@ def _sentence(view: BalanceView) -> str:
         return "The encodes that decide are being made; the answer becomes surer."
     if view.doubts:
         photos = "One photo misses" if view.doubts == 1 else f"{view.doubts} photos miss"
-        return f"{photos} an encode about where it should be. Measure what decides to be sure."
+        return f"{photos} an encode about where it should be. Measure on to be sure."
     return "All that decides is measured."
 
 

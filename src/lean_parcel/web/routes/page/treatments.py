@@ -31,6 +31,7 @@ def keep_treatment(wanted: KeepTreatmentRequest) -> AddedResponse:
         wanted.photo_id,
         wanted.name,
         encode_id=wanted.encode_id,
+        with_quality=wanted.with_quality,
         with_single=wanted.with_single,
     )
     return AddedResponse(id=added)
