@@ -137,7 +137,7 @@ def test_the_table_of_a_batch_agrees_with_the_files(page: Page) -> None:
     batch = page.get_by_role("region", name="Batch")
     expect(page.get_by_role("row").get_by_text("Card", exact=True)).to_have_count(6)
     expect(batch.get_by_role("status")).to_contain_text("3 of 3 weighed")
-    batch.get_by_role("button", name="Take 3 that meet their aim").click()
+    batch.get_by_role("button", name="Take 3 that are ready").click()
     expect(page.get_by_text("none yet")).to_have_count(0)
     batch.get_by_role("link", name="Table").click()
     table = page.get_by_role("table", name="Batch")

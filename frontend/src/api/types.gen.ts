@@ -4830,9 +4830,9 @@ export interface components {
          * PagePhotoResponse
          * @description A photo as the pages show it: how large it stands, in which settings it `follows` its page,
          *     its pick and by how much that is over the limit, with the reason, and the best that its search
-         *     has found and that meets the aim; what it `came_to` so far, in words; the treatment that was
-         *     done to it, to which it may be an exception since; what it gets of the page's bytes.
-         *     `thumbnail_key` changes with the thumbnail.
+         *     has found and that meets the aim, and whether that is ready to be taken; what it `came_to` so
+         *     far, in words; the treatment that was done to it, to which it may be an exception since; what it
+         *     gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
          */
         PagePhotoResponse: {
             /** Id */
@@ -4863,6 +4863,8 @@ export interface components {
             /** Reason */
             reason: string;
             best: components["schemas"]["EncodeResponse"] | null;
+            /** Is Ready */
+            is_ready: boolean;
             /**
              * Search State
              * @enum {string}

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from lean_parcel.core.decisions.acts import pick
+from lean_parcel.core.decisions.acts import change_aim, pick
 from lean_parcel.work.pages.batch_table import batch_csv
 from lean_parcel.work.pages.viewing import PagePhoto
 from lean_parcel.work.workspace import Workspace
@@ -57,6 +57,20 @@ def test_what_is_taken_counts_before_what_is_best(workspace: Workspace, shown: P
 )
 def test_how_far_a_photo_is(shown: PagePhoto, changes: dict[str, object], words: str) -> None:
     assert replace(shown, **changes).came_to == words  # type: ignore[arg-type]
+
+
+def test_what_is_damaged_is_not_ready_and_is_not_taken_unseen(
+    workspace: Workspace, shown: PagePhoto
+) -> None:
+    assert shown.best
+    for likeness, words in ((50.0, "ready to take"), (49.9, "damaged within its limit")):
+        measured = replace(shown.best.measured, likeness=likeness)
+        row = replace(shown, best=replace(shown.best, measured=measured))
+        assert (row.came_to, row.is_ready) == (words, likeness >= 50)
+    workspace.deciding.do(shown.photo.id, change_aim({"limit_bytes": 150}))
+    settled(workspace, shown.photo.id)
+    assert not workspace.page_viewing.rows([shown.photo.id])[shown.photo.id].is_ready
+    assert workspace.selections.take([shown.photo.id]) == 0
 
 
 def test_what_was_taken_is_taken_whatever_became_of_the_search(shown: PagePhoto) -> None:

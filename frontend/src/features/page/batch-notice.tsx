@@ -14,7 +14,7 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
   const act = useAct()
   const wanted = new Set(batch.photo_ids)
   const photos = page.photos.filter(({ id }) => wanted.has(id))
-  const ready = photos.filter(({ best, pick }) => best && !pick).map(({ id }) => id)
+  const ready = photos.filter(({ is_ready, pick }) => is_ready && !pick).map(({ id }) => id)
   return (
     <section
       aria-label="Batch"
@@ -48,7 +48,7 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
       )}
       {ready.length > 0 && (
         <Button look="small" onClick={() => act.mutate(() => api.takeBest(ready))}>
-          Take {ready.length} that meet their aim
+          Take {ready.length} that {ready.length === 1 ? 'is' : 'are'} ready
         </Button>
       )}
       {!hasTable && (

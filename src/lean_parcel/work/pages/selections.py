@@ -84,10 +84,14 @@ class Selections:
         self._editing.do(page_acts.remove_photos(tuple(photo_ids)))
 
     def take(self, photo_ids: Sequence[int]) -> int:
-        """Takes the best of each photo that has no pick and something that meets its aim, and
+        """Takes the best of each photo that has no pick and something that is ready, and
         returns how many those are; the others stay for a person."""
         shown = self._viewing.rows(photo_ids)
-        picks = {i: acts.pick(row.best.id) for i, row in shown.items() if row.best and not row.pick}
+        picks = {
+            i: acts.pick(row.best.id)
+            for i, row in shown.items()
+            if row.best and row.is_ready and not row.pick
+        }
         if picks:
             self._editing.do(page_acts.together(f"Took {counted(list(picks))}"), picks)
         return len(picks)

@@ -9,6 +9,7 @@ from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.decisions.treatment import is_as_treated
 from lean_parcel.core.framing.plan import Plan
+from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.page.layout import Layout, NamedTreatment, Page, Spot
 from lean_parcel.core.page.totals import Totals, total
@@ -46,6 +47,12 @@ class PagePhoto:
         return not is_as_treated(self.state, named.treatment, self.photo.source)
 
     @property
+    def is_ready(self) -> bool:
+        """Whether there is something to take without looking: it meets the aim, is lighter than the
+        original, and looks no worse than the last level that has a name."""
+        return self.best is not None and self.best.measured.likeness >= LEVELS[-1].least
+
+    @property
     def over_bytes(self) -> int:
         """By how much the pick is over the limit of the photo's aim; 0 where it is not."""
         return self.state.aim.over_bytes(self.pick.measured.size_bytes) if self.pick else 0
@@ -63,7 +70,9 @@ class PagePhoto:
             case "stopped":
                 return "not weighed yet"
             case "done":
-                return "ready to take" if self.best else "nothing meets its aim"
+                if self.is_ready:
+                    return "ready to take"
+                return "damaged within its limit" if self.best else "nothing meets its aim"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

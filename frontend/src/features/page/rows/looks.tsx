@@ -33,7 +33,11 @@ export function Looks({ photo }: { photo: Photo }) {
       if (!best) return <p className="text-over">Nothing meets {aimWords(photo.aim)}</p>
       return (
         <>
-          <p>Ready to take</p>
+          {photo.is_ready ? (
+            <p>Ready to take</p>
+          ) : (
+            <p className="text-over">Damaged within its limit</p>
+          )}
           <p className="text-tiny text-soft">
             {best.name}, {sizeWords(best.size_bytes)}, {best.likeness_words}
           </p>

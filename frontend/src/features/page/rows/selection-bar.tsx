@@ -19,7 +19,7 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
   const chosen = page.photos.filter(({ id }) => selection.has(id))
   const count = chosen.length
   const weights = new Set(chosen.map(({ weight }) => weight))
-  const ready = chosen.filter(({ best, pick }) => best && !pick).length
+  const ready = chosen.filter(({ is_ready, pick }) => is_ready && !pick).length
   return (
     <section
       aria-label="Selection"

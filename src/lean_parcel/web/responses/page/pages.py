@@ -15,9 +15,9 @@ from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 class PagePhotoResponse(Told):
     """A photo as the pages show it: how large it stands, in which settings it `follows` its page,
     its pick and by how much that is over the limit, with the reason, and the best that its search
-    has found and that meets the aim; what it `came_to` so far, in words; the treatment that was
-    done to it, to which it may be an exception since; what it gets of the page's bytes.
-    `thumbnail_key` changes with the thumbnail.
+    has found and that meets the aim, and whether that is ready to be taken; what it `came_to` so
+    far, in words; the treatment that was done to it, to which it may be an exception since; what it
+    gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
     """
 
     id: int
@@ -36,6 +36,7 @@ class PagePhotoResponse(Told):
     over_bytes: int
     reason: str
     best: EncodeResponse | None
+    is_ready: bool
     search_state: SearchState
     search_error: str | None
     came_to: str
