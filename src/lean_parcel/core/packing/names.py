@@ -32,12 +32,12 @@ _MAX_PATTERN = 120
 _MAX_STEM = 100
 _MAX_NAME = 80
 _MAX_DEPTH = 8
-_NOT_SAFE = r"[^a-z0-9_@-]+"
+_NOT_SAFE = r"[^A-Za-z0-9_@-]+"
 #: C0 and C1 controls, and those that turn the direction of writing (Unicode 16.0, 23.2).
 CONTROL = re.compile(r"[\x00-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]")
-_SAFE_PART = re.compile(r"[a-z0-9_@-]+")
+_SAFE_PART = re.compile(r"[A-Za-z0-9_@-]+")
 #: "Naming Files, Paths, and Namespaces" in Microsoft's documentation of Win32.
-_DEVICE = re.compile(r"(con|prn|aux|nul|com[0-9]|lpt[0-9])")
+_DEVICE = re.compile(r"(con|prn|aux|nul|com[0-9]|lpt[0-9])", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -133,8 +133,8 @@ def all_different(paths: Iterable[str], taken: Collection[str]) -> list[str]:
     seen = {path.casefold() for path in taken}
     different = []
     for path in paths:
-        free = str(numbered(PurePosixPath(path), lambda each: str(each) in seen))
-        seen.add(free)
+        free = str(numbered(PurePosixPath(path), lambda each: str(each).casefold() in seen))
+        seen.add(free.casefold())
         different.append(free)
     return different
 
@@ -156,7 +156,8 @@ def _slug_of_photo(photo_name: str) -> str:
 
 
 def _safe_stem(text: str) -> str:
-    stem = slugify(text, regex_pattern=_NOT_SAFE, max_length=_MAX_STEM).strip("-_@")
+    stem = slugify(text, regex_pattern=_NOT_SAFE, max_length=_MAX_STEM, lowercase=False)
+    stem = stem.strip("-_@")
     return _not_a_device(stem or "photo")
 
 
