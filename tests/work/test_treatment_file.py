@@ -48,7 +48,7 @@ def test_a_limit_beside_a_likeness_was_only_remembered_in_the_first_version(
         '{"version": 2, "name": "x", "framing": {"size": {"by": "percent"}},'
         ' "aim": {"place": {"css_width_px": 9}, "limit_bytes": 5}}',
         '{"name": "x", "framing": {}, "aim": {"place": {"size": "9"}, "limit_bytes": 5,'
-        ' "held": {"jpeg": {"quality": 3}}}}',
+        ' "held": {"jpeg": {"colours": 3}}}}',
     ],
 )
 def test_what_is_no_treatment_is_refused(text: str) -> None:
