@@ -20,6 +20,7 @@ export function useMeasured(pageId: number, balance: Balance, wish: BalanceWish)
   const before = balance.photos.map((photo) => photo.before?.id)
   const [kept, setKept] = useState<{ of: string; balance: Balance } | null>(null)
   const of = JSON.stringify([key, before])
+  if (balance.is_measuring && kept) setKept(null)
   if (isSettled && kept?.of !== of) setKept({ of, balance })
   const shown = kept?.of === of ? kept.balance : balance
   return {
