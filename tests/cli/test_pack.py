@@ -63,7 +63,7 @@ def test_a_treatment_says_what_is_done(folder: Path, tmp_path: Path) -> None:
     result = run(folder, "--out", out, "--treatment", path, *changes, "--json")
     assert result.exit_code == 0, result.output
     *photos, _ = objects(result)
-    assert {Path(each["file"]).stem.split("-", 2)[2] for each in photos} == {"two-up"}
+    assert {Path(each["file"]).stem.split("-", 2)[2] for each in photos} == {"Two-up"}
     assert {(each["format"], each["width_px"]) for each in photos} <= {("webp", 90), ("webp", 60)}
 
 

@@ -209,7 +209,7 @@ def test_names_texts_and_code_are_written_and_undone(screen: Page) -> None:
     files.get_by_title("red-cup-blue-door-380.jpg").click()
     screen.get_by_role("textbox", name="Name of red-cup").fill("../CON.jpg")
     screen.keyboard.press("Enter")
-    expect(files.get_by_title("con-photo.jpg")).to_be_visible()
+    expect(files.get_by_title("CON-photo.jpg")).to_be_visible()
     pattern = files.get_by_label("Pattern")
     pattern.fill("{name}@{density}")
     pattern.press("Enter")
@@ -218,7 +218,7 @@ def test_names_texts_and_code_are_written_and_undone(screen: Page) -> None:
     path.fill("/pictures")
     path.press("Enter")
     box = region(screen, "Page code").get_by_role("textbox", name="Page code of")
-    expect(box).to_have_value(re.compile(r'src="/pictures/con-photo\.jpg"'))
+    expect(box).to_have_value(re.compile(r'src="/pictures/CON-photo\.jpg"'))
     for _ in range(4):
         with screen.expect_response("**/api/pages/undo"):
             screen.get_by_role("button", name="Undo").click()

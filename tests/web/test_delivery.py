@@ -42,7 +42,7 @@ def test_a_delivery_is_shown_with_names_and_code(client: FlaskClient, workspace:
     assert client.patch("/api/pages/1", json=changes).status_code == 204
     (of_photo,) = client.get("/api/pages/1/delivery").json["photos"]
     assert 'alt="A cup"' in of_photo["code"]["html"]
-    assert "/i/img/small.jpg" in of_photo["code"]["html"]
+    assert "/i/img/Small.jpg" in of_photo["code"]["html"]
     assert re.fullmatch(r"img/rote-tasse-[0-9a-f]{8}\.webp", of_photo["files"][0]["path"])
 
 

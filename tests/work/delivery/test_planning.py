@@ -139,7 +139,7 @@ def test_names_follow_the_pattern_or_are_their_own(workspace: Workspace) -> None
         "img/rote-tasse@2x.webp",
         "img/rote-tasse@2x.jpg",
         "img/rote-tasse@1x.webp",
-        "img/small.jpg",
+        "img/Small.jpg",
     ]
     assert paths[4] == "img/rote-tasse@2x-2.webp"
     assert len(set(paths)) == 8

@@ -92,7 +92,7 @@ def test_folders_are_kept_and_names_follow_their_pattern(folder: Path, tmp_path:
     )
     assert done[2].file
     assert done[2].file.parent == tmp_path / "out/sub"
-    assert all("-60-hero-2" in name for name in files(tmp_path / "out"))
+    assert all("-60-Hero-2" in name for name in files(tmp_path / "out"))
 
 
 def test_a_run_that_was_cut_off_goes_on_where_it_stopped(folder: Path, tmp_path: Path) -> None:
