@@ -70,3 +70,11 @@ def test_tests_mirror_the_packages(layer: str) -> None:
     packages = {path.name for path in (SOURCE / layer).iterdir() if (path / "__init__.py").exists()}
     tested = {path.name for path in (ROOT / "tests" / layer).iterdir() if path.is_dir()}
     assert tested - {"__pycache__"} == packages
+
+
+def test_every_fault_that_was_chosen_by_hand_can_still_be_planted() -> None:
+    faults = tomllib.loads((ROOT / "tools/mutants/chosen.toml").read_text())["fault"]
+    assert len(faults) > 60
+    for fault in faults:
+        code = (SOURCE / fault["module"]).read_text()
+        assert code.count(fault["was"]) == 1, fault

@@ -44,7 +44,7 @@ export type LibraryChoice = Wire['LibraryChoiceRequest']
 export type Treatment = Wire['TreatmentResponse']
 /** A treatment as a file has it. */
 export type TreatmentFile = Wire['TreatmentFile']
-export type Setting = Photo['follows'][number]
+export type Setting = Photo['own'][number]
 export type BalanceWish = Wire['BalanceRequest']
 export type Balance = Wire['BalanceResponse']
 export type BalancedPhoto = Wire['BalancedPhotoResponse']
@@ -148,10 +148,11 @@ export const api = {
     ),
   changeAims: (photo_ids: number[], changes: AimChange) =>
     unwrap(client.PATCH('/api/selection/aim', { body: { photo_ids, changes } })),
-  followPage: (photo_ids: number[], settings: readonly Setting[]) =>
+  /** Without settings, in all of them. */
+  followPage: (photo_ids: number[], settings?: readonly Setting[]) =>
     unwrap(
       client.POST('/api/selection/page-settings', {
-        body: { photo_ids, settings: [...settings] },
+        body: { photo_ids, ...(settings && { settings: [...settings] }) },
       }),
     ),
   pageAsPhoto: (photoId: number) =>

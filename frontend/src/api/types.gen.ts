@@ -4138,18 +4138,8 @@ export interface components {
         FollowRequest: {
             /** Photo Ids */
             photo_ids: number[];
-            /**
-             * Settings
-             * @default [
-             *       "size",
-             *       "density",
-             *       "limit_bytes",
-             *       "likeness",
-             *       "formats",
-             *       "metadata"
-             *     ]
-             */
-            settings: ("size" | "density" | "limit_bytes" | "likeness" | "formats" | "metadata")[];
+            /** Settings */
+            settings?: ("size" | "density" | "limit_bytes" | "likeness" | "formats" | "metadata")[];
         };
         /**
          * ForecastPoint
@@ -4828,7 +4818,7 @@ export interface components {
         };
         /**
          * PagePhotoResponse
-         * @description A photo as the pages show it: how large it stands, in which settings it `follows` its page,
+         * @description A photo as the pages show it: how large it stands, in which settings it has its `own`,
          *     its pick and by how much that is over the limit, with the reason, and the best that its search
          *     has found and that meets the aim, and whether that is ready to be taken; what it `came_to` so
          *     far, in words; the treatment that was done to it, to which it may be an exception since; what it
@@ -4841,8 +4831,8 @@ export interface components {
             name: string;
             source: components["schemas"]["Source"];
             aim: components["schemas"]["Aim"];
-            /** Follows */
-            follows: ("size" | "density" | "limit_bytes" | "likeness" | "formats" | "metadata")[];
+            /** Own */
+            own: ("size" | "density" | "limit_bytes" | "likeness" | "formats" | "metadata")[];
             /** Treatment */
             treatment: string | null;
             /** Is Exception */

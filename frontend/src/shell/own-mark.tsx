@@ -1,6 +1,7 @@
 import { api, type Page, type Photo, type Setting } from '@/api/client'
 import { useAct, useTerms } from '@/api/queries'
 import { Hint } from '@/ui/hint'
+import { metadataWords } from '@/ui/settings/metadata-choice'
 import { formatsWords, limitWords, looksWords } from '@/words'
 
 type Props = { page: Page | undefined; photo: Photo | undefined; names: readonly Setting[] }
@@ -10,7 +11,7 @@ export function OwnMark({ page, photo, names }: Props) {
   const act = useAct()
   const terms = useTerms()
   if (!page || !photo) return null
-  const own = names.filter((name) => !photo.follows.includes(name))
+  const own = names.filter((name) => photo.own.includes(name))
   if (own.length === 0) return null
   const { settings } = page
   const words: Record<Setting, string> = {
@@ -19,7 +20,7 @@ export function OwnMark({ page, photo, names }: Props) {
     limit_bytes: settings.limit_bytes === null ? 'any size' : limitWords(settings.limit_bytes),
     likeness: looksWords(settings.likeness, terms.likeness_levels),
     formats: settings.formats ? formatsWords(settings.formats, terms.formats) : 'by the picture',
-    metadata: settings.metadata,
+    metadata: metadataWords(settings.metadata),
   }
   const back = `Its own. Back to the page’s ${own.map((name) => words[name]).join(', ')}`
   return (

@@ -235,7 +235,9 @@ class SelectionRequest(BaseModel):
 class FollowRequest(SelectionRequest):
     """The settings in which photos are to follow their pages; without any, all of them."""
 
-    settings: Annotated[tuple[Setting, ...], FailFast(), Field(max_length=len(SETTINGS))] = SETTINGS
+    settings: Annotated[tuple[Setting, ...], FailFast(), Field(max_length=len(SETTINGS))] = Field(
+        default_factory=lambda: SETTINGS
+    )
 
 
 class TreatRequest(SelectionRequest):

@@ -22,6 +22,7 @@ from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
 from tests.executors import FailingExecutor, InlineExecutor
 from tests.files import full_jpeg, read_back
+from tests.work.delivery.steps import packed
 from tests.workspaces import settled
 
 AIM = Aim(place=Place(size="96"), limit_bytes=9_000)
@@ -63,10 +64,12 @@ def test_a_change_of_policy_exchanges_metadata_and_encodes_nothing(
     for policy in policies:  # each leaves the picture another part of the limit
         policy_of(workspace, photo_id, policy)
         settled(workspace, photo_id)
+        packed(workspace)  # its variants too
     ids = [encode.id for encode in own_encodes(workspace, photo_id)]
     for policy in policies:
         policy_of(workspace, photo_id, policy)
         same_id, data = pick_of(workspace, photo_id)
+        packed(workspace)
         assert same_id == pick_id
         assert "Exif.GPSInfo.GPSLatitude" not in read_back(data)
         np.testing.assert_array_equal(decode(data), decode(with_all))

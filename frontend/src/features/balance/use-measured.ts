@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 
 import { api, type Balance, type BalanceWish } from '@/api/client'
-import { useAct } from '@/api/queries'
+import { useAct, useTerms } from '@/api/queries'
 
 /** A balance of which what decides is measured as soon as it is opened. What is shown stands still
  * once it is measured, until somebody wants to see the better one that was found since. */
@@ -10,7 +10,8 @@ export function useMeasured(pageId: number, balance: Balance, wish: BalanceWish)
   const key = JSON.stringify([pageId, wish])
   const asked = useRef('')
   const measure = () => act.mutate(() => api.measureBalance(pageId, wish))
-  const mayMeasure = balance.doubts > 0 && !balance.is_measuring
+  const isReadOnly = useTerms().is_read_only
+  const mayMeasure = balance.doubts > 0 && !balance.is_measuring && !isReadOnly
   useEffect(() => {
     if (!mayMeasure || asked.current === key) return
     asked.current = key

@@ -5,8 +5,9 @@ import { Hint } from '@/ui/hint'
 import { pixelWords, standingWords } from '@/words'
 
 import { DENSITIES, densityOf } from '../fields/densities'
+import { Field } from '../fields/field'
 import { Segments } from '../fields/segments'
-import { FitOfSize, SizeField } from './size-field'
+import { FitOfSize } from './fit-of-size'
 
 type Props = {
   weighing: Weighing
@@ -26,8 +27,9 @@ export function SizeControls({ weighing, onChange, labelClass, after }: Props) {
     <>
       <Hint words="1200, 600 × 450, x 450, 1500 long, 60 %, as it came, 10 × 15 cm at 300 dpi">
         <div>
-          <SizeField
-            size={size}
+          <Field
+            label="Size"
+            text={size}
             onEnter={onEnter}
             labelClass={labelClass}
             className="w-[196px] text-lead font-semibold"
@@ -44,7 +46,7 @@ export function SizeControls({ weighing, onChange, labelClass, after }: Props) {
           options={DENSITIES}
           onChange={(density) => change({ density: Number(density) })}
         />
-        <FitOfSize label="Fit of the size" size={size} onEnter={onEnter} />
+        <FitOfSize size={size} onEnter={onEnter} />
       </div>
       <div className="flex items-center justify-between gap-2 text-small text-soft">
         <p>

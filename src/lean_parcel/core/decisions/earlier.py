@@ -17,7 +17,7 @@ def with_one_size(value: Any) -> Any:
     if "framing" in value and _has_earlier_place(value.get("aim")):
         return _together({name: with_one_size(each) for name, each in value.items()}, value)
     if _has_earlier_place(value):
-        return {**value, "place": _place(value["place"], str(_standing(value["place"])))}
+        return {**value, "place": _place(value["place"], _standing(value["place"]))}
     return {name: with_one_size(each) for name, each in value.items()}
 
 

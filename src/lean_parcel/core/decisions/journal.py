@@ -34,7 +34,7 @@ _ORIENTATIONS = {
     7: "turned right, flipped",
     8: "turned left",
 }
-FOLLOWS = "As its page"
+_FOLLOWS = "As its page"
 _SETTING_NAMES: dict[Setting, str] = {
     "size": "size",
     "density": "density",
@@ -75,7 +75,7 @@ def change_words(before: State, after: State) -> str:
     """What changed, in one line; empty where nothing did. A pick that was put back because of
     another change is not mentioned."""
     changes = differences(before, after)
-    told = tuple(change for change in changes if change.topic != FOLLOWS)
+    told = tuple(change for change in changes if change.topic != _FOLLOWS)
     changes = told or changes  # what follows from a change is not told with it
     others = tuple(change for change in changes if change.topic not in ("Pick", "Reason"))
     if not others and after.picked_encode_id is None and before.picked_encode_id is not None:
@@ -93,7 +93,7 @@ def treatment_words(treatment: Treatment) -> str:
     also = f"; also {_variants_words(aim.variants)}" if aim.variants != Variants() else ""
     single = "; with its crop and marks" if treatment.single else ""
     sharpened = _sharpen_words(framing.sharpen).split(",")[0]
-    size = place_words(aim.place)
+    size = _place_words(aim.place)
     return f"{size}; {aim_words(aim)}; {formats}; sharpening {sharpened}{held}{also}{single}"
 
 
@@ -109,7 +109,7 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Straighten", f"{framing.straighten_deg:g}°"
     yield "Crop", _crop_words(framing.crop)
     yield "Focus", f"{framing.focus.x:.0%} across, {framing.focus.y:.0%} down"
-    yield "Size", place_words(aim.place)
+    yield "Size", _place_words(aim.place)
     yield "Enlarging", "allowed" if framing.may_enlarge else "refused"
     yield "Fewer pixels", _fewer_words(aim)
     yield "Resample", f"{_KERNELS[framing.kernel]}, {_light_words(framing)}"
@@ -122,7 +122,7 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield "Formats", ", ".join(FORMAT_NAMES[name] for name in aim.formats)
     yield "Held knobs", _held_words(aim)
     yield "Variants", _variants_words(aim.variants)
-    yield FOLLOWS, ", ".join(_SETTING_NAMES[name] for name in state.follows) or "nothing"
+    yield _FOLLOWS, ", ".join(_SETTING_NAMES[name] for name in state.follows) or "nothing"
     yield "Marks", _marks_words(state.marks)
     yield "Own eye", state.outcomes[-1].words if state.outcomes else "nothing tried"
     yield "Pick", f"candidate {state.picked_encode_id}" if state.picked_encode_id else "none"
@@ -176,7 +176,7 @@ def _crop_words(crop: Box | None) -> str:
     return f"{crop.width_px} × {crop.height_px} at {crop.left_px}, {crop.top_px}"
 
 
-def place_words(place: Place) -> str:
+def _place_words(place: Place) -> str:
     """How large a photo stands, and on how dense a screen."""
     judged = ", judged pixel by pixel" if place.pixel_by_pixel else ""
     return f"{place.size} at {place.density:g}×{judged}"

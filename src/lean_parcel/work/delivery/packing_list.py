@@ -175,7 +175,8 @@ class ListedPhoto(BaseModel):
 
 class PackingList(BaseModel):
     """A packing list of Lean Parcel. The budget is for the picks of all photos together;
-    `left_out` names photos of which nothing was taken, and files that could not be made. Only a
+    `left_out` names photos of which nothing was taken, and files that could not be made or were no
+    lighter than one that opens everywhere. Only a
     delivery with the same `delivery_id` takes the place of one that was written before."""
 
     model_config = ConfigDict(title="Lean Parcel packing list")

@@ -6,7 +6,8 @@ from sqlite3 import Connection
 
 from lean_parcel.core.candidates.close_call import close_call, offered
 from lean_parcel.core.candidates.ranking import judged, ranked
-from lean_parcel.core.decisions.state import State, plan_of
+from lean_parcel.core.decisions.page_settings import SETTINGS
+from lean_parcel.core.decisions.state import Setting, State, plan_of
 from lean_parcel.core.decisions.treatment import is_as_treated
 from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.likeness.levels import LEVELS
@@ -45,6 +46,11 @@ class PagePhoto:
         if named is None:
             return False
         return not is_as_treated(self.state, named.treatment, self.photo.source)
+
+    @property
+    def own(self) -> tuple[Setting, ...]:
+        """The settings in which the photo does not follow its page."""
+        return tuple(name for name in SETTINGS if name not in self.state.follows)
 
     @property
     def is_ready(self) -> bool:

@@ -330,7 +330,12 @@ def test_a_mention_beside_a_reference_is_kept_from_being_forgotten() -> None:
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("\n<a href='cup.jpg'><img src='cup.jpg'></a>", "a link to cup.jpg itself goes to"),
+        (
+            "\n<a href='cup.jpg'><img src='cup.jpg'></a>",
+            "itself goes to cup-720.jpg now, of 576 × 288",
+        ),
+        ("\n<a style='background: url(cup.jpg)' href='/'>", None),
+        ("\n<img srcset='cup.jpg 1x' src=x.svg width=9 height=9>", None),
         ("\n<img src=cup.jpg width=480 height=480>", "width and height are 480 and 480"),
         ("\n<img src=cup.jpg width=960 height=480>", None),
         ("\n<img src=cup.jpg width=101 height=50>", None),

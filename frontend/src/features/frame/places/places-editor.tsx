@@ -7,7 +7,6 @@ import { Choice } from '@/ui/fields/choice'
 import { DENSITIES, densityOf } from '@/ui/fields/densities'
 import { Field } from '@/ui/fields/field'
 import { NameField } from '@/ui/fields/name-field'
-import { SizeField } from '@/ui/settings/size-field'
 import { placeWords } from '@/words'
 
 /** The named sizes, each of which can be changed, and the photo's as one more. */
@@ -62,11 +61,11 @@ function Row({ named }: { named: NamedPlace }) {
           </Button>
         }
       />
-      <SizeField
+      <Field
         label={`Size of ${named.name}`}
         isLabelHidden
         className="w-[150px]"
-        size={place.size}
+        text={place.size}
         onEnter={(size) => set({ size })}
         after={
           <Choice

@@ -29,12 +29,12 @@ export function References({ pageId, isReady }: Props) {
   }
   const find = (text: string) => {
     if (text.trim() === '') return
-    setTexts([{ name: '', text }])
-    setDraft('')
+    setTexts(() => [{ name: '', text }])
+    setDraft(() => '')
   }
   const beginAgain = () => {
-    setTexts([])
-    setUnread([])
+    setTexts(() => [])
+    setUnread(() => [])
   }
   const { getRootProps, isDragActive } = useDropzone({
     onDrop: add,
@@ -80,7 +80,7 @@ export function References({ pageId, isReady }: Props) {
             onChange={(event) => {
               const { inputType } = event.nativeEvent as InputEvent
               if (inputType === 'insertFromPaste' && draft === '') find(event.target.value)
-              else setDraft(event.target.value)
+              else setDraft(() => event.target.value)
             }}
           />
           {draft.trim() !== '' && (

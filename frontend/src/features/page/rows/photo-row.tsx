@@ -106,7 +106,7 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
           <span className="whitespace-nowrap">{pixelWords(photo.source)},</span>{' '}
           <span className="whitespace-nowrap">{sizeWords(photo.source.size_bytes)}</span>
         </p>
-        {OTHERS.some((name) => !photo.follows.includes(name)) && (
+        {OTHERS.some((name) => photo.own.includes(name)) && (
           <p className="flex items-center gap-1 text-tiny text-soft">
             {ownWords(photo, terms.formats)}
             <OwnMark page={page} photo={photo} names={OTHERS} />
@@ -183,9 +183,9 @@ const AIM = ['limit_bytes', 'likeness'] as const
 const OTHERS = ['formats', 'metadata'] as const
 
 /** What a photo has of its own beside size and aim. */
-function ownWords({ follows, aim }: Photo, terms: Terms['formats']): string {
-  const formats = follows.includes('formats') ? [] : [formatsWords(aim.formats, terms)]
-  const metadata = follows.includes('metadata') ? [] : ['own metadata']
+function ownWords({ own, aim }: Photo, terms: Terms['formats']): string {
+  const formats = own.includes('formats') ? [formatsWords(aim.formats, terms)] : []
+  const metadata = own.includes('metadata') ? ['own metadata'] : []
   return [...formats, ...metadata].join(', ')
 }
 

@@ -9,7 +9,6 @@ import type { Selection } from './use-selection'
 type Props = { page: Page; pages: Page[]; selection: Selection; onTreatments: () => void }
 
 const WEIGHTS = [0.25, 0.5, 1, 2, 4]
-const ALL = ['size', 'density', 'limit_bytes', 'likeness', 'formats', 'metadata'] as const
 
 /** What can be done to the photos that are selected; each act is one step. */
 export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
@@ -60,8 +59,8 @@ export function SelectionBar({ page, pages, selection, onTreatments }: Props) {
         items={[
           {
             text: 'Back to the settings of the page',
-            isDisabled: chosen.every(({ follows }) => follows.length === ALL.length),
-            onSelect: () => act.mutate(() => api.followPage(ids, ALL)),
+            isDisabled: chosen.every(({ own }) => own.length === 0),
+            onSelect: () => act.mutate(() => api.followPage(ids)),
           },
           { text: 'Weigh again', onSelect: () => act.mutate(() => api.weighAgain(ids)) },
           'line',

@@ -5,7 +5,7 @@ import { DENSITIES } from '@/ui/fields/densities'
 import { Field } from '@/ui/fields/field'
 import { FormatsChoice } from '@/ui/settings/formats-choice'
 import { LooksChoice } from '@/ui/settings/looks'
-import { SizeField } from '@/ui/settings/size-field'
+import { MetadataChoice } from '@/ui/settings/metadata-choice'
 import { limitWords } from '@/words'
 
 /** What is shown of settings; undefined is what several photos have different. */
@@ -27,13 +27,6 @@ export type Changes = {
   metadata?: MetadataPolicy
 }
 
-const POLICIES = [
-  { value: 'nothing', text: 'none' },
-  { value: 'credit', text: 'the credit' },
-  { value: 'no-position', text: 'all but position' },
-  { value: 'everything', text: 'everything' },
-] as const
-
 type Props = {
   shown: Shown
   onChange: (changes: Changes) => Promise<unknown>
@@ -47,8 +40,9 @@ export function SettingsFields({ shown, onChange, isShort = false }: Props) {
   const density = DENSITIES.find(({ value }) => Number(value) === shown.density)?.value ?? ''
   return (
     <>
-      <SizeField
-        size={shown.size ?? ''}
+      <Field
+        label="Size"
+        text={shown.size ?? ''}
         placeholder={MIXED}
         onEnter={(size) => onChange({ size })}
         className="w-[92px] font-semibold"
@@ -81,11 +75,9 @@ export function SettingsFields({ shown, onChange, isShort = false }: Props) {
         onChange={(formats) => change({ formats })}
       />
       {shown.metadata && (
-        <Choice
-          label="Metadata"
+        <MetadataChoice
           className="w-[92px]"
           value={shown.metadata}
-          options={POLICIES}
           onChange={(metadata) => change({ metadata })}
         />
       )}

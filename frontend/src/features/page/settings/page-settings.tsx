@@ -6,7 +6,7 @@ import { SettingsFields } from './fields'
 /** What every photo of the page has that has nothing of its own. */
 export function PageSettings({ page }: { page: Page }) {
   const act = useAct()
-  const own = page.photos.filter(({ follows }) => follows.length < SETTINGS).length
+  const own = page.photos.filter(({ own }) => own.length > 0).length
   return (
     <section
       aria-label="Every photo here"
@@ -23,9 +23,6 @@ export function PageSettings({ page }: { page: Page }) {
     </section>
   )
 }
-
-/** So many settings can be followed. */
-const SETTINGS = 6
 
 function ownWords(own: number, all: number): string {
   if (own === all && all > 1) return 'all have something of their own'

@@ -7,16 +7,11 @@ import { Choice } from '@/ui/fields/choice'
 import { DENSITIES } from '@/ui/fields/densities'
 import { FIELD } from '@/ui/fields/field'
 import { Toggles } from '@/ui/fields/toggles'
-import { aimOf, aimWords } from '@/words'
+import { MetadataChoice } from '@/ui/settings/metadata-choice'
+import { aimOf, aimWords, heldWords } from '@/words'
 
 type Props = { treatment: Treatment; onDone: () => void }
 
-const POLICIES = [
-  { value: 'nothing', text: 'nothing' },
-  { value: 'credit', text: 'the credit' },
-  { value: 'no-position', text: 'all but the position' },
-  { value: 'everything', text: 'everything' },
-] as const
 const SHARPENING = [
   { value: 'auto', text: 'by the reduction' },
   { value: '0', text: 'off' },
@@ -111,10 +106,8 @@ export function Editor({ treatment, onDone }: Props) {
             })
           }
         />
-        <Choice
-          label="Metadata"
+        <MetadataChoice
           value={file.framing.metadata ?? 'credit'}
-          options={POLICIES}
           onChange={(metadata) => framing({ metadata })}
         />
         <fieldset className="flex flex-wrap gap-x-3">
@@ -133,12 +126,7 @@ export function Editor({ treatment, onDone }: Props) {
         </fieldset>
         {held.map(([format, values]) => (
           <p key={format} className="flex items-center justify-between gap-2 text-small">
-            <span>
-              <span className="uppercase">{format}</span>{' '}
-              {Object.entries(values ?? {})
-                .map(([field, value]) => `${field.replaceAll('_', ' ')} ${String(value)}`)
-                .join(', ')}
-            </span>
+            <span>{heldWords({ held: { [format]: values } })}</span>
             <Button
               look="quiet"
               onClick={() => {
@@ -146,7 +134,7 @@ export function Editor({ treatment, onDone }: Props) {
                 setFile({ ...file, aim: { ...file.aim, held: rest } })
               }}
             >
-              Let go
+              Release
             </Button>
           </p>
         ))}

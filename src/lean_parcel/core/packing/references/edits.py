@@ -137,19 +137,22 @@ def _touches(one: Hunk, others: Sequence[Hunk], ends: Sequence[int]) -> bool:
 def _notes(
     text: str, edits: Sequence[_Edit], photos: Sequence[OldPhoto], as_pictures: bool
 ) -> Iterator[Note]:
-    """Links to pictures, which go to the smaller file now; and sides of an `img` that are not in
-    the proportions of the new file, unless it becomes a `picture`, which has its own."""
+    """Links to pictures themselves, which go to the new file now; and sides of an `img` that are
+    not in the proportions of the new file, unless it becomes a `picture`, which has its own."""
     line, counted = 1, 0
     starts = [edit.start for edit in edits]
     for tag in tags_of(text):
         for edit in edits[bisect_left(starts, tag.start) : bisect_left(starts, tag.end)]:
             photo = photos[edit.photo]
-            if tag.name == "a":
-                new = PurePosixPath(photo.handed.fallback.path).name
-                words = f"a link to {photo.name} itself goes to the smaller {new} now"
-            elif tag.name == "img" and not as_pictures and (sides := _sides(text, tag)):
-                handed = photo.handed
-                if _are_alike(sides, (handed.css_width_px, handed.css_height_px)):
+            if tag.name == "a" and _is_in(tag, "href", edit):
+                new = photo.handed.fallback
+                words = (
+                    f"a link to {photo.name} itself goes to {PurePosixPath(new.path).name} now, of"
+                    f" {new.width_px} × {new.height_px} pixels"
+                )
+            elif tag.name == "img" and not as_pictures and _is_in(tag, "src", edit):
+                sides, handed = _sides(text, tag), photo.handed
+                if not sides or _are_alike(sides, (handed.css_width_px, handed.css_height_px)):
                     continue
                 words = (
                     f"width and height are {sides[0]} and {sides[1]}, but the new {photo.name} is"
@@ -159,6 +162,12 @@ def _notes(
                 continue
             line, counted = line + text.count("\n", counted, edit.start), edit.start
             yield Note(line=line, words=words)
+
+
+def _is_in(tag: Tag, attribute: str, edit: _Edit) -> bool:
+    """Whether an edit is in the value of an attribute."""
+    values = (value for name, _, value in tag.attributes if name == attribute)
+    return any(start <= edit.start < end for start, end in values)
 
 
 def _sides(text: str, tag: Tag) -> tuple[int, int] | None:

@@ -35,7 +35,7 @@ _DESCRIPTOR = re.compile(r"[ \n\t]++(?:\d++(?:\.\d++)?[wxh]\b|,|$|[\"'`)>]|url\(
 #: What a name is made of where nothing is known of the language, and what ends one.
 _APART = r"\s\"'`()\[\]{}<>=,;:|/\\?#&"
 _WORD = re.compile(rf"[^{_APART}]++")
-_PATH_BEFORE = re.compile(r"[^\s\"'`()\[\]{}<>=,;|]*\Z")
+_BREAK = re.compile(r"[\s\"'`()\[\]{}<>=,;|]")
 #: More characters than a path has, or an entry.
 _LONGEST = 1_000
 
@@ -129,9 +129,12 @@ class Names:
                 if end not in ends and name not in self._new:
                     foreign[inside.text[start:end]] = None
         mentions: list[Mention] = []
+        path_start = seen = 0
         for start, end, name in self._words(text, references):
-            folder = _PATH_BEFORE.search(text[max(0, start - _LONGEST) : start])
-            photo = self._meant(name, folder[0] if folder else "")
+            for gap in _BREAK.finditer(text, seen, start):
+                path_start = gap.end()
+            photo = self._meant(name, text[max(path_start, start - _LONGEST) : start])
+            path_start = seen = end
             if photo is None:
                 unclear[name] = None
             else:
@@ -153,7 +156,8 @@ class Names:
         for found in words:
             word = found[0].rstrip(".")
             start, end = found.start(), found.start() + len(word)
-            name = unicodedata.normalize("NFC", unquote(word))
+            name = unquote(word) if "%" in word else word
+            name = name if name.isascii() else unicodedata.normalize("NFC", name)
             if name not in self._by_name or start < at:
                 continue
             following = bisect_right(ends, start)

@@ -13,7 +13,7 @@ from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 
 
 class PagePhotoResponse(Told):
-    """A photo as the pages show it: how large it stands, in which settings it `follows` its page,
+    """A photo as the pages show it: how large it stands, in which settings it has its `own`,
     its pick and by how much that is over the limit, with the reason, and the best that its search
     has found and that meets the aim, and whether that is ready to be taken; what it `came_to` so
     far, in words; the treatment that was done to it, to which it may be an exception since; what it
@@ -24,7 +24,7 @@ class PagePhotoResponse(Told):
     name: str
     source: Source
     aim: Aim
-    follows: tuple[Setting, ...]
+    own: tuple[Setting, ...]
     treatment: str | None
     is_exception: bool
     weight: float

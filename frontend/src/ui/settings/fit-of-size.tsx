@@ -1,22 +1,9 @@
-import { Field } from '../fields/field'
-import { Segments } from '../fields/segments'
+import { Segments } from '@/ui/fields/segments'
 
 type Props = {
-  label?: string
-  isLabelHidden?: boolean
-  /** As it was typed. */
+  /** As the server has read it. */
   size: string
-  /** Sends what was typed, which only the server reads. */
   onEnter: (size: string) => Promise<unknown>
-  className?: string
-  labelClass?: string
-  placeholder?: string
-  after?: React.ReactNode
-}
-
-/** How large a photo stands, in all the ways that people say it. */
-export function SizeField({ label = 'Size', size, ...rest }: Props) {
-  return <Field label={label} text={size} {...rest} />
 }
 
 const FITS = [
@@ -26,13 +13,13 @@ const FITS = [
 const CONTAINED = ' contained'
 
 /** How a size of two sides is filled; nothing for others. */
-export function FitOfSize({ label, size, onEnter }: { label: string } & Props) {
+export function FitOfSize({ size, onEnter }: Props) {
   if (!size.includes('×')) return null
   const isContained = size.endsWith(CONTAINED)
   const sides = isContained ? size.slice(0, -CONTAINED.length) : size
   return (
     <Segments
-      label={label}
+      label="Fit of the size"
       value={isContained ? 'contained' : 'covered'}
       options={FITS}
       onChange={(fit) => void onEnter(`${sides} ${fit}`).catch(() => undefined)}
