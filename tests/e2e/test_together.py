@@ -112,7 +112,7 @@ def test_a_page_is_treated_balanced_and_shows_the_same_after_a_restart(
     page.get_by_role("button", name="Undo").hover()
     expect(page.get_by_role("tooltip")).to_contain_text("Balanced First page")
     (balanced,) = pages(page)
-    assert 0 < balanced["totals"]["picked_bytes"] <= 7_000
+    assert 0 < balanced["totals"]["fetched_bytes"] <= 7_000
     # One exception, and the whole balance undone without it.
     page.get_by_role("button", name="More for a.png").click()
     page.get_by_role("menuitem", name="Weigh").click()

@@ -129,7 +129,7 @@ def test_photos_are_laid_out_on_pages(client: FlaskClient, workspace: Workspace)
     best = settled(workspace, one).encodes.candidates[0]
     client.put(f"/api/photos/{one}/pick", json={"encode_id": best.id})
     totals = client.get("/api/pages").json["pages"][1]["totals"]
-    assert totals["picked_bytes"] == best.measured.size_bytes
+    assert totals["fetched_bytes"] == best.measured.size_bytes
     assert totals["left_bytes"] == 9_000 - best.measured.size_bytes
     client.delete(f"/api/photos/{two}")
     assert [shown["id"] for shown in photos(client)] == [one]

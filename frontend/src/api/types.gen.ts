@@ -3630,7 +3630,8 @@ export interface components {
         };
         /**
          * BalancedPhotoResponse
-         * @description A photo before and after; whether that is heavier or less alike than it asks for itself;
+         * @description A photo before and after, and the bytes that are fetched of it then; whether that is heavier
+         *     or less alike than it asks for itself;
          *     its likeness is expected to change by `uncertainty`, either way, once what decides is
          *     measured.
          */
@@ -3642,7 +3643,11 @@ export interface components {
             /** Weight */
             weight: number;
             before: components["schemas"]["EncodeResponse"] | null;
+            /** Fetched Bytes */
+            fetched_bytes: number | null;
             after: components["schemas"]["EncodeResponse"];
+            /** After Bytes */
+            after_bytes: number;
             /** Is Too Heavy */
             is_too_heavy: boolean;
             /** Is Too Unlike */
@@ -4819,7 +4824,8 @@ export interface components {
         /**
          * PagePhotoResponse
          * @description A photo as the pages show it: how large it stands, in which settings it has its `own`,
-         *     its pick and by how much that is over the limit, with the reason, and the best that its search
+         *     its pick and by how much that is over the limit, with the reason; how many bytes are fetched of
+         *     it in the page, the pick or a variant that a browser of today prefers; the best that its search
          *     has found and that meets the aim, and whether that is ready to be taken; what it `came_to` so
          *     far, in words; the treatment that was done to it, to which it may be an exception since; what it
          *     gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
@@ -4848,6 +4854,8 @@ export interface components {
             /** Css Height Px */
             css_height_px: number;
             pick: components["schemas"]["EncodeResponse"] | null;
+            /** Fetched Bytes */
+            fetched_bytes: number | null;
             /** Over Bytes */
             over_bytes: number;
             /** Reason */
@@ -5480,13 +5488,15 @@ export interface components {
         };
         /**
          * Totals
-         * @description Bytes of the picks and of the originals that they stand for, and the time the picks take.
+         * @description What the photos of a page weigh together, and the time that takes.
          *
          *     `left_bytes` of the budget is negative where it is overspent, and None without a budget.
          */
         Totals: {
-            /** Picked Bytes */
-            picked_bytes: number;
+            /** Fetched Bytes */
+            fetched_bytes: number;
+            /** Old Browser Bytes */
+            old_browser_bytes: number;
             /** Original Bytes */
             original_bytes: number;
             /** Left Bytes */

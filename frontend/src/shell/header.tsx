@@ -94,21 +94,21 @@ function ScreenLink({ screen, now, to }: { screen: Screen; now: Screen; to: stri
 }
 
 function Budget({ page }: { page: Page }) {
-  const { picked_bytes, left_bytes } = page.totals
+  const { fetched_bytes, left_bytes } = page.totals
   const isOver = left_bytes !== null && left_bytes < 0
   return (
-    <div className="w-56" title={exactWords(picked_bytes)}>
+    <div className="w-56" title={exactWords(fetched_bytes)}>
       <p className="flex justify-between gap-2 text-small">
         <span className="truncate">{page.name}</span>
         <span className={`num shrink-0 ${isOver ? 'font-semibold text-over' : 'text-soft'}`}>
           {page.budget_bytes === null
-            ? sizeWords(picked_bytes)
-            : shareWords(picked_bytes, page.budget_bytes)}
+            ? sizeWords(fetched_bytes)
+            : shareWords(fetched_bytes, page.budget_bytes)}
           {isOver && ', over'}
         </span>
       </p>
       {page.budget_bytes !== null && (
-        <Gauge share={picked_bytes / page.budget_bytes} isOver={isOver} className="mt-1" />
+        <Gauge share={fetched_bytes / page.budget_bytes} isOver={isOver} className="mt-1" />
       )}
     </div>
   )

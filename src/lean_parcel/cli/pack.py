@@ -300,7 +300,7 @@ def _print_total(packed: list[Packed], seconds: float, *, as_json: bool) -> None
     worst = min((round(each.likeness, 3) for each in measured), default=None)
     failed = sum(each.error is not None for each in packed)
     source_bytes = sum(each.source.size_bytes for each in packed if each.source)
-    size_bytes = sum(each.size_bytes for each in measured)
+    size_bytes = sum(each.fetched_bytes for each in packed)
     if as_json:
         total = {
             "photos": len(packed),
@@ -323,7 +323,7 @@ def _print_total(packed: list[Packed], seconds: float, *, as_json: bool) -> None
 def _status(packed: list[Packed], budget: int | None) -> int:
     if any(each.error for each in packed):
         return UNREADABLE_STATUS
-    spent = sum(each.best.measured.size_bytes for each in packed if each.best)
+    spent = sum(each.fetched_bytes for each in packed)
     is_over = budget is not None and spent > budget
     listed = [file for each in packed if each.listed for file in each.listed.files]
     is_met = all(each.meets_aim for each in packed) and all(file.meets_aim for file in listed)

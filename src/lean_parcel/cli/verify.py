@@ -36,7 +36,8 @@ def _json(verified: Verified) -> str:
         {
             "page": verified.listed.page,
             "files": len(verified.listed.files),
-            "picked_bytes": verified.listed.picked_bytes,
+            "fetched_bytes": verified.listed.totals.fetched_bytes,
+            "old_browser_bytes": verified.listed.totals.old_browser_bytes,
             "budget_bytes": verified.listed.budget_bytes,
             "is_right": verified.is_right,
             "findings": [

@@ -9,6 +9,9 @@ FORMATS: tuple[Format, ...] = get_args(Format)
 #: Of those, the ones that every browser and mail program opens.
 UNIVERSAL_FORMATS: tuple[Format, ...] = ("jpeg", "png")
 
+#: How new formats are: who opens one opens those of a lower number too.
+NEWNESS: dict[Format, int] = {"jpeg": 0, "png": 0, "webp": 1, "avif": 2}
+
 #: Names for people, of every format that comes in.
 FORMAT_NAMES = {
     "jpeg": "JPEG",

@@ -107,6 +107,15 @@ ORDER BY rowid"""
 _OF_ALL = """
 SELECT id, photo_id, framed_id, state, error_message FROM search
 WHERE photo_id IN (SELECT value FROM json_each(:ids)) AND density = 0"""
+_OF_VARIANTS = """
+SELECT id, photo_id, density, framed_id, limit_bytes, state, error_message FROM search
+WHERE photo_id IN (SELECT value FROM json_each(:ids)) AND density != 0"""
+_FORMATS_OF_ALL = """
+SELECT search_id, format, state, encodes, error_message FROM search_format
+WHERE search_id IN (SELECT value FROM json_each(:ids)) ORDER BY rowid"""
+_CANDIDATES_OF_ALL = """
+SELECT search_id, encode_id, meets_aim, improves_id FROM candidate
+WHERE search_id IN (SELECT value FROM json_each(:ids)) ORDER BY rowid"""
 _FITTING_OF_ALL = """
 SELECT search.photo_id, encode_id FROM candidate JOIN search ON search.id = search_id
 WHERE photo_id IN (SELECT value FROM json_each(:ids)) AND density = 0 AND meets_aim
@@ -234,6 +243,27 @@ def at_density(connection: sqlite3.Connection, photo_id: int, density: float) ->
         formats=tuple(as_a(FormatProgress, each) for each in connection.execute(_FORMATS, key)),
         found=found(connection, row["id"]),
     )
+
+
+def of_variants(
+    connection: sqlite3.Connection, photo_ids: Iterable[int]
+) -> dict[tuple[int, float], Search]:
+    """The searches for the variants of photos, by photo and density, in three queries."""
+    rows = connection.execute(_OF_VARIANTS, {"ids": json.dumps(list(photo_ids))}).fetchall()
+    key = {"ids": json.dumps([row["id"] for row in rows])}
+    formats: dict[int, list[FormatProgress]] = {row["id"]: [] for row in rows}
+    for each in connection.execute(_FORMATS_OF_ALL, key):
+        formats[each["search_id"]].append(as_a(FormatProgress, each))
+    found: dict[int, list[FoundCandidate]] = {row["id"]: [] for row in rows}
+    for each in connection.execute(_CANDIDATES_OF_ALL, key):
+        meets_aim = bool(each["meets_aim"])
+        found[each["search_id"]].append(as_a(FoundCandidate, each, meets_aim=meets_aim))
+    return {
+        (row["photo_id"], row["density"]): as_a(
+            Search, row, formats=tuple(formats[row["id"]]), found=tuple(found[row["id"]])
+        )
+        for row in rows
+    }
 
 
 def all_of(connection: sqlite3.Connection, photo_id: int) -> list[SearchRef]:

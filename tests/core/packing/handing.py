@@ -33,6 +33,7 @@ def handed(name: str = "new", **rest: object) -> HandedPhoto:
         "files": files,
         "css_width_px": 480,
         "css_height_px": 240,
+        "density": 1.5,
         "alt_text": "A cup",
         **rest,
     }

@@ -82,6 +82,7 @@ def test_one_file_is_an_img_without_choices() -> None:
         files=(handed_file("a.jpg", "jpeg", 1, 720),),
         css_width_px=300,
         css_height_px=150,
+        density=1,
         loading="eager",
     )
     code = Read(html(only))

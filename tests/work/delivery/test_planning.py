@@ -181,7 +181,7 @@ def test_variants_leave_a_photo_its_own_thumbnail(workspace: Workspace) -> None:
     assert settled(workspace, photo_id).photo.thumbnail_sha256 == own
 
 
-def test_a_variant_is_left_out_that_is_no_lighter_than_what_opens_everywhere(
+def test_a_variant_is_left_out_that_is_no_lighter_than_what_more_programs_open(
     workspace: Workspace,
 ) -> None:
     taken(workspace)
@@ -192,13 +192,27 @@ def test_a_variant_is_left_out_that_is_no_lighter_than_what_opens_everywhere(
         measured = replace(file.encode.measured, size_bytes=size_bytes)
         return replace(file, encode=replace(file.encode, measured=measured))
 
-    pick_2x, jpeg_2x, webp_1x, jpeg_1x = planned.files
-    files = [sized(pick_2x, 900), sized(jpeg_2x, 900), sized(webp_1x, 500), sized(jpeg_1x, 500)]
-    kept, other, left_out, jpeg = without_heavy(files)
-    assert [kept.state, other.state, jpeg.state] == ["ready"] * 3  # a person took the first
-    assert (left_out.state, left_out.encode) == ("left out", None)
-    assert left_out.error == "Left out: no lighter than the JPEG."
-    lighter = [files[0], files[1], sized(webp_1x, 499), files[3]]
-    assert all(file.encode for file in without_heavy(lighter))
-    chosen = [files[0], files[1], replace(files[2], is_chosen=True), files[3]]
-    assert all(file.encode for file in without_heavy(chosen))
+    webp_2x, jpeg_2x, webp_1x, jpeg_1x = planned.files
+    taken_2x = sized(jpeg_2x, 900)
+    avif_1x = replace(sized(webp_1x, 300), format="avif")
+    for size_2x, size_1x, avif_bytes, left_out in (
+        (899, 499, 498, set()),
+        (899, 500, 498, {"webp"}),  # heavy at one density, left out at all
+        (900, 499, 498, {"webp"}),
+        (900, 499, 499, {"webp"}),  # what is left out leaves nothing out
+        (899, 499, 499, {"avif"}),  # what opens it opens WebP too
+        (899, 499, 500, {"avif"}),
+    ):
+        files = [
+            replace(sized(webp_2x, size_2x), is_pick=False, is_chosen=False),
+            taken_2x,
+            sized(webp_1x, size_1x),
+            sized(jpeg_1x, 500),
+            sized(avif_1x, avif_bytes),
+        ]
+        found = without_heavy(files)
+        assert {file.format for file in found if file.state == "left out"} == left_out
+        assert all((file.encode is None) == (file.format in left_out) for file in found)
+        assert all(file.error for file in found if file.format in left_out)
+        chosen = [replace(file, is_chosen=True) for file in files]
+        assert without_heavy(chosen) == tuple(chosen)  # a person wanted them

@@ -175,7 +175,7 @@ def test_it_is_taken_as_one_step_and_undone_as_one(workspace: Workspace, ids: li
     workspace.balancing.take(PAGE, picks(view))
     shown = workspace.page_viewing.pages()
     assert {i: pick.id for i in ids if (pick := shown.photos[i].pick)} == picks(view)
-    assert shown.totals[PAGE].picked_bytes == view.spent_bytes
+    assert shown.totals[PAGE].fetched_bytes == view.spent_bytes
     assert shown.undo_words == "Balanced First page"
     for row in shown.photos.values():
         assert bool(row.over_bytes) == (row.state.reason == REASON)

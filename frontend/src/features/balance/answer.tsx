@@ -97,8 +97,8 @@ function Shares({ page, balance }: { page: Page; balance: Balance }) {
   const photos = new Map(page.photos.map((photo) => [photo.id, photo]))
   const most = Math.max(
     1,
-    ...balance.photos.map(({ before, after }) =>
-      Math.max(after.size_bytes, before?.size_bytes ?? 0),
+    ...balance.photos.map(({ fetched_bytes, after_bytes }) =>
+      Math.max(after_bytes, fetched_bytes ?? 0),
     ),
   )
   const table = useRef<HTMLTableElement>(null)

@@ -15,7 +15,7 @@ const WEIGHTS = ['0.25', '0.5', '1', '2', '4']
 
 /** A photo of the balance: what it weighs before and after, and what that does to it. */
 export function BalanceRow({ balanced, photo, most }: Props) {
-  const { before, after } = balanced
+  const { before, after, fetched_bytes, after_bytes } = balanced
   return (
     <tr className="border-b border-line last:border-0 [&>td]:px-2.5 [&>td]:py-1.5">
       <td>
@@ -37,23 +37,23 @@ export function BalanceRow({ balanced, photo, most }: Props) {
         {photo && <Asked photo={photo} />}
       </td>
       <td>
-        <Change before={before && before.size_bytes / most} after={after.size_bytes / most} />
+        <Change before={fetched_bytes && fetched_bytes / most} after={after_bytes / most} />
       </td>
       <td className="num text-right text-soft">
-        {before ? (
-          <span title={exactWords(before.size_bytes)}>{sizeWords(before.size_bytes)}</span>
+        {fetched_bytes ? (
+          <span title={exactWords(fetched_bytes)}>{sizeWords(fetched_bytes)}</span>
         ) : (
           'none'
         )}
       </td>
       <td
         className={`num text-right font-semibold ${balanced.is_too_heavy ? 'text-over' : ''}`}
-        title={exactWords(after.size_bytes)}
+        title={exactWords(after_bytes)}
       >
         <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
           <FormatMark format={after.settings.format} />
           <span className="sr-only">{after.name}</span>
-          {sizeWords(after.size_bytes)}
+          {sizeWords(after_bytes)}
         </span>
       </td>
       <td className="num text-right">

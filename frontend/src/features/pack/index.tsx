@@ -40,7 +40,7 @@ function Packing({ page }: { page: Page }) {
           <References pageId={page.id} isReady={delivery.running === 0 && taken.length > 0} />
         </div>
       </div>
-      <Standing delivery={delivery} />
+      <Standing delivery={delivery} page={page} />
     </div>
   )
 }

@@ -17,8 +17,8 @@ const LABELLED_SHARE = 0.085
 type Props = { page: Page; side: Side; onTreatments: () => void }
 
 export function Band({ page, side, onTreatments }: Props) {
-  const { picked_bytes, left_bytes } = page.totals
-  const whole = Math.max(picked_bytes, page.budget_bytes ?? 0, 1)
+  const { fetched_bytes, left_bytes } = page.totals
+  const whole = Math.max(fetched_bytes, page.budget_bytes ?? 0, 1)
   const isOver = left_bytes !== null && left_bytes < 0
   return (
     <section aria-label="Where the bytes go">
@@ -41,9 +41,9 @@ export function Band({ page, side, onTreatments }: Props) {
       </div>
       <ul className="flex h-[92px] overflow-hidden border border-ink bg-hair">
         {page.photos.map((photo) => {
-          if (!photo.pick) return null
-          const share = photo.pick.size_bytes / whole
-          const words = `${photo.name}: ${sizeWords(photo.pick.size_bytes)}`
+          if (photo.fetched_bytes === null) return null
+          const share = photo.fetched_bytes / whole
+          const words = `${photo.name}: ${sizeWords(photo.fetched_bytes)}`
           return (
             <li
               key={photo.id}
@@ -53,7 +53,7 @@ export function Band({ page, side, onTreatments }: Props) {
               <Link
                 to={paths.weigh(photo.id)}
                 aria-label={words}
-                title={`${words}, ${exactWords(photo.pick.size_bytes)}`}
+                title={`${words}, ${exactWords(photo.fetched_bytes)}`}
                 className="block h-full focus-visible:-outline-offset-2"
               >
                 <img
@@ -64,7 +64,7 @@ export function Band({ page, side, onTreatments }: Props) {
                 />
                 {share > LABELLED_SHARE && (
                   <span className="num absolute bottom-1.5 left-1.5 rounded-sm bg-ink px-1.5 py-0.5 text-small whitespace-nowrap text-white">
-                    {sizeWords(photo.pick.size_bytes)}
+                    {sizeWords(photo.fetched_bytes)}
                   </span>
                 )}
               </Link>

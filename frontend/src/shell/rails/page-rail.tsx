@@ -132,8 +132,8 @@ function photoWords(page: Page): string {
 }
 
 function weightWords(page: Page): string {
-  const { picked_bytes } = page.totals
+  const { fetched_bytes } = page.totals
   return page.budget_bytes === null
-    ? sizeWords(picked_bytes)
-    : shareWords(picked_bytes, page.budget_bytes)
+    ? sizeWords(fetched_bytes)
+    : shareWords(fetched_bytes, page.budget_bytes)
 }

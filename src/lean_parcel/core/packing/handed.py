@@ -1,12 +1,12 @@
 """What is handed over of a photo: its files, and how it stands in a page; which of the files a
-browser takes."""
+browser takes, and so what the photo weighs there."""
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from pathlib import PurePosixPath
 from typing import Literal
 
-from lean_parcel.core.formats import FORMATS, UNIVERSAL_FORMATS, Format
+from lean_parcel.core.formats import FORMATS, NEWNESS, Format
 
 Loading = Literal["lazy", "eager"]
 FetchPriority = Literal["auto", "high", "low"]
@@ -28,13 +28,15 @@ class HandedFile:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HandedPhoto:
-    """Files of a photo, the pick first, its size in CSS pixels, and what a person said of it. An
-    alternative text of None is not written yet, an empty one says that there is nothing to tell;
-    `sizes` are those of the `img` element, and empty for as wide as the place, or the window."""
+    """Files of a photo, its size in CSS pixels, the density of screens that it is made for, and
+    what a person said of it. An alternative text of None is not written yet, an empty one says that
+    there is nothing to tell; `sizes` are those of the `img` element, and empty for as wide as the
+    place, or the window."""
 
     files: tuple[HandedFile, ...]
     css_width_px: int
     css_height_px: int
+    density: float
     alt_text: str | None = None
     credit: str = ""
     loading: Loading = "lazy"
@@ -43,10 +45,9 @@ class HandedPhoto:
 
     @property
     def fallback(self) -> HandedFile:
-        """The file for what knows nothing newer: of a format that opens everywhere where there is
-        one, and of its lowest density."""
-        universal = [file for file in self.files if file.format in UNIVERSAL_FORMATS]
-        return min(universal or self.files[:1], key=lambda file: file.density)
+        """The file for what knows nothing newer: of the format that most open, and of its lowest
+        density."""
+        return min(self.files, key=lambda file: (NEWNESS[file.format], file.density))
 
     def of_format(self, name: Format) -> tuple[HandedFile, ...]:
         """The files of a format by rising density."""
@@ -61,16 +62,38 @@ class HandedPhoto:
 
     @property
     def formats(self) -> tuple[Format, ...]:
-        """Formats in the order in which a browser should take them: by the bytes at their highest
-        density, and that of the fallback last."""
-        names = {file.format for file in self.files} - {self.fallback.format}
-        lightest_first = sorted(names, key=lambda name: self.of_format(name)[-1].size_bytes)
-        return (*lightest_first, self.fallback.format)
+        """Formats in the order in which a browser should take them: newer ones by the bytes at the
+        density that the photo is made for, and that of the fallback last."""
+        last = self.fallback.format
+        names = {file.format for file in self.files if NEWNESS[file.format] > NEWNESS[last]}
+        return (*sorted(names, key=lambda name: self._usual(name).size_bytes), last)
+
+    @property
+    def fetched(self) -> HandedFile:
+        """The file that a browser of today fetches on a screen of the density that the photo is
+        made for, in a window with room for its place."""
+        return self._usual(self.formats[0])
+
+    @property
+    def fetched_by_old(self) -> HandedFile:
+        """The same for a browser that knows no newer formats."""
+        return self._usual(self.fallback.format)
 
     @property
     def default_sizes(self) -> str:
         """As wide as the place, where the window is that wide."""
         return f"(min-width: {self.css_width_px}px) {self.css_width_px}px, 100vw"
+
+    def _usual(self, name: Format) -> HandedFile:
+        return chosen(self.of_format(name), self.css_width_px, self.density)
+
+
+def stands_for_px(width_px: int, css_width_px: int, density: float) -> int:
+    """The pixels across that a file of the full width of a place at a density stands for, in page
+    code. Both widths are whole, and rounded each for itself: where no more than that is between
+    them, the file has all that a screen of the density shows."""
+    shown_px = round(css_width_px * density)
+    return shown_px if abs(shown_px - width_px) <= (density + 1) / 2 else width_px
 
 
 def chosen(files: Sequence[HandedFile], slot_css_px: float, density: float) -> HandedFile:

@@ -29,6 +29,7 @@ from lean_parcel.core.packing.handed import FetchPriority, HandedFile, HandedPho
 from lean_parcel.core.packing.names import CONTROL, as_text, is_safe_path
 from lean_parcel.core.packing.page_code import checked_prefix
 from lean_parcel.core.packing.references.finding import OldPhoto
+from lean_parcel.core.page.totals import Fetched, Totals, total
 from lean_parcel.core.size import format_size
 
 LIST_NAME, HTML_NAME = "packing-list.json", "packing-list.html"
@@ -156,6 +157,11 @@ class ListedPhoto(BaseModel):
     earlier_files: list[ListedFile] = []
 
     @property
+    def fetched(self) -> Fetched:
+        """What is fetched of the photo in a page."""
+        return Fetched.of(self.handed, self.old.size_bytes)
+
+    @property
     def handed(self) -> HandedPhoto:
         """What page code needs to know."""
         return HandedPhoto(
@@ -165,6 +171,7 @@ class ListedPhoto(BaseModel):
             ),
             css_width_px=self.css_width_px,
             css_height_px=self.css_height_px,
+            density=next((file.density for file in self.files if file.is_pick), 1.0),
             alt_text=self.alt_text,
             credit=self.credit,
             loading=self.loading,
@@ -174,10 +181,10 @@ class ListedPhoto(BaseModel):
 
 
 class PackingList(BaseModel):
-    """A packing list of Lean Parcel. The budget is for the picks of all photos together;
-    `left_out` names photos of which nothing was taken, and files that could not be made or were no
-    lighter than one that opens everywhere. Only a
-    delivery with the same `delivery_id` takes the place of one that was written before."""
+    """A packing list of Lean Parcel. The budget is for what a browser of today fetches of all
+    photos together; `left_out` names photos of which nothing was taken, and files that could not be
+    made or were no lighter than one that opens everywhere. Only a delivery with the same
+    `delivery_id` takes the place of one that was written before."""
 
     model_config = ConfigDict(title="Lean Parcel packing list")
 
@@ -197,15 +204,9 @@ class PackingList(BaseModel):
         return [*now, *(file for photo in self.photos for file in photo.earlier_files)]
 
     @property
-    def picked_bytes(self) -> int:
-        """What the picks come to."""
-        picks = (file for photo in self.photos for file in photo.files if file.is_pick)
-        return sum(file.size_bytes for file in picks)
-
-    @property
-    def old_bytes(self) -> int:
-        """What the originals come to."""
-        return sum(photo.old.size_bytes for photo in self.photos)
+    def totals(self) -> Totals:
+        """What the photos come to."""
+        return total((photo.fetched for photo in self.photos if photo.files), self.budget_bytes)
 
     def old_photos(self) -> list[OldPhoto]:
         """The photos as old references name them."""

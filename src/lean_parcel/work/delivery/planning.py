@@ -4,13 +4,12 @@ import hashlib
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass, replace
 from pathlib import PurePosixPath
-from sqlite3 import Connection
 
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.metadata.policy import MetadataPolicy
 from lean_parcel.core.metadata.values import Credit
-from lean_parcel.core.packing.handed import HandedFile, HandedPhoto
+from lean_parcel.core.packing.handed import HandedPhoto
 from lean_parcel.core.packing.names import (
     FileFacts,
     all_different,
@@ -18,20 +17,13 @@ from lean_parcel.core.packing.names import (
     safe_folder,
 )
 from lean_parcel.core.packing.references.finding import OldPhoto
-from lean_parcel.core.packing.variant_states import variant_keys, variant_states
 from lean_parcel.core.page.layout import Page, Spot
-from lean_parcel.store import inspections, journal, photos
+from lean_parcel.store import inspections, journal
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database, identity
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.planned_files import (
-    PlannedFile,
-    picked_file,
-    variant_file,
-    without_heavy,
-)
-from lean_parcel.work.searches.starting import picked_of
+from lean_parcel.work.photos.planned_files import Decided, PlannedFile, files_of, handed_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,15 +44,11 @@ class PlannedPhoto:
     @property
     def handed(self) -> HandedPhoto | None:
         """What page code needs to know, of the files that are ready; None where none is."""
-        files = tuple(_handed(each, each.encode) for each in self.files if each.encode)
-        if not files:
+        handed, spot = handed_of(self.files, self.state.aim.place), self.spot
+        if handed is None:
             return None
-        plan, spot = self.files[0].plan, self.spot
-        standing = self.state.aim.place.standing(plan.box)
-        return HandedPhoto(
-            files=files,
-            css_width_px=standing.css_width_px,
-            css_height_px=standing.css_height_px,
+        return replace(
+            handed,
             alt_text=spot.alt_text,
             credit=self.credit,
             loading=spot.loading,
@@ -113,13 +101,9 @@ class Planning:
             page = journal.layout_of(connection).page(page_id)
             own = identity.get(connection)
             ids = [spot.photo_id for spot in page.spots]
-            rows = photos.get_all(connection, ids)
-            states = journal.states_of(connection, ids)
+            decided = Decided.of(connection, ids)
             credits = inspections.credits_of(connection, ids)
-            planned = [
-                _planned(connection, rows[spot.photo_id], spot, states[spot.photo_id], credits)
-                for spot in page.spots
-            ]
+        planned = [_planned(decided, spot, credits) for spot in page.spots]
         return PlannedDelivery(
             id=f"{own.workspace_id if own else ''}/{page.id}",
             page=page,
@@ -133,8 +117,8 @@ class Planning:
             layout = journal.layout_of(connection)
             page, spot = layout.page_of(photo_id), layout.spot(photo_id)
             credits = inspections.credits_of(connection, [photo_id])
-            photo, state = photos.get(connection, photo_id), journal.state_of(connection, photo_id)
-            planned = _planned(connection, photo, spot, state, credits)
+            decided = Decided.of(connection, [photo_id])
+        planned = _planned(decided, spot, credits)
         named = (replace(file, path=_path(page, planned, file)) for file in planned.files)
         return replace(planned, files=tuple(named))
 
@@ -164,34 +148,14 @@ class Planning:
         return delivery
 
 
-def _planned(
-    connection: Connection, photo: Photo, spot: Spot, state: State, credits: dict[int, Credit]
-) -> PlannedPhoto:
-    files: tuple[PlannedFile, ...] = ()
-    if picked := picked_of(connection, state):
-        at_densities = variant_states(state, photo.source, picked)
-        own = state.aim.place.density, picked.format
-        files = without_heavy(
-            [
-                picked_file(connection, photo, state)
-                if key == own
-                else variant_file(connection, photo, state, at_densities[key[0]], *key)
-                for key in variant_keys(state, at_densities, picked)
-            ]
-        )
-    credit = credits[photo.id].line if photo.id in credits else ""
-    return PlannedPhoto(photo=photo, spot=spot, state=state, credit=credit, files=files)
-
-
-def _handed(file: PlannedFile, encode: Encode) -> HandedFile:
-    return HandedFile(
-        path=file.path,
-        format=file.format,
-        density=file.density,
-        stands_for_px=file.plan.width_px,
-        width_px=encode.trial.width_px,
-        height_px=encode.trial.height_px,
-        size_bytes=encode.measured.size_bytes,
+def _planned(decided: Decided, spot: Spot, credits: dict[int, Credit]) -> PlannedPhoto:
+    i = spot.photo_id
+    return PlannedPhoto(
+        photo=decided.rows[i],
+        spot=spot,
+        state=decided.states[i],
+        credit=credits[i].line if i in credits else "",
+        files=files_of(decided, i),
     )
 
 

@@ -16,8 +16,8 @@ from lean_parcel.work.delivery.packing_list import (
     read_packing_list,
 )
 
-#: What can be wrong: a file is missing, has other bytes, or is over its limit; the picks are over
-#: the budget.
+#: What can be wrong: a file is missing, has other bytes, or is over its limit; what is
+#: fetched is over the budget.
 DiscrepancyKind = Literal["missing", "changed", "over_limit", "over_budget"]
 
 
@@ -63,12 +63,10 @@ def _findings(folder: Path, listed: PackingList) -> Iterator[Discrepancy]:
             yield from _of_file(folder, file, photo.reason if file.is_pick else "")
         for file in photo.earlier_files:
             yield from _of_file(folder, file, "")
-    budget = listed.budget_bytes
-    if budget is not None and listed.picked_bytes > budget:
-        over = format_size(listed.picked_bytes - budget)
-        yield Discrepancy(
-            path="", problem="over_budget", sentence=f"The picks are {over} over the budget."
-        )
+    over_bytes = -(listed.totals.left_bytes or 0)
+    if over_bytes > 0:
+        sentence = f"What a browser fetches is {format_size(over_bytes)} over the budget."
+        yield Discrepancy(path="", problem="over_budget", sentence=sentence)
 
 
 def _of_file(folder: Path, file: ListedFile, reason: str) -> Iterator[Discrepancy]:

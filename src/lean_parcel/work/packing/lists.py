@@ -61,8 +61,7 @@ def write_lists(
     now = [each.listed for each in packed if each.listed]
     before = list(earlier.beside(now))
     if budget_bytes is not None:
-        kept = (file for photo in before for file in photo.files if file.is_pick)
-        budget_bytes += sum(file.size_bytes for file in kept)
+        budget_bytes += sum(photo.fetched.fetched_bytes for photo in before if photo.files)
     listed = PackingList(
         delivery_id=_PACKED,
         page=as_text(folder.resolve().name),

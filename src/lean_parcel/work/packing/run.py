@@ -77,6 +77,13 @@ class Packed:
     error: LeanParcelError | None = None
     was_kept: Path | None = None
 
+    @property
+    def fetched_bytes(self) -> int:
+        """What a browser of today fetches of it; of one that was not written, its best."""
+        if self.listed:
+            return self.listed.fetched.fetched_bytes
+        return self.best.measured.size_bytes if self.best else 0
+
 
 class PackRun:
     """Packs photos. Originals are never written to."""

@@ -21,6 +21,7 @@ from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.page import page_acts
 from lean_parcel.core.page.layout import Page, Spot
+from lean_parcel.core.page.totals import Fetched
 from lean_parcel.store import encodes, journal
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database
@@ -28,6 +29,7 @@ from lean_parcel.work.context import Context
 from lean_parcel.work.pages.balance_run import BalanceRun
 from lean_parcel.work.pages.editing import PageEditing
 from lean_parcel.work.pages.sharing import Sharer, outlook_of, sharers_of, shares_of
+from lean_parcel.work.photos.planned_files import Decided, fetched_of
 
 #: Why a photo of a balanced page stands over its own limit.
 REASON = "balanced with its page"
@@ -35,8 +37,8 @@ REASON = "balanced with its page"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BalanceWish:
-    """What a page's bytes are spent for: `spend_bytes` of them, or its budget, or what its picks
-    weigh; no photo below a likeness."""
+    """What a page's bytes are spent for: `spend_bytes` of them, or its budget, or what is
+    fetched of it; no photo below a likeness."""
 
     objective: Objective = "worst"
     least_likeness: float = 0.0
@@ -45,14 +47,23 @@ class BalanceWish:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BalancedPhoto:
-    """A photo before and after, and by how much its likeness is expected to change if the encodes
-    were made that are missed (`uncertainty`)."""
+    """A photo before and after, what is fetched of it now, and by how much its likeness is expected
+    to change if the encodes were made that are missed (`uncertainty`)."""
 
     spot: Spot
     sharer: Sharer
     before: Encode | None
+    fetched_bytes: int | None
     after: Encode
     uncertainty: float
+
+    @property
+    def after_bytes(self) -> int:
+        """What will be fetched of it: the encode, or what is fetched now where nothing changes. A
+        variant that a browser prefers to the encode is lighter."""
+        is_same = self.before is not None and self.before.id == self.after.id
+        now = self.fetched_bytes if is_same else None
+        return self.after.measured.size_bytes if now is None else now
 
     @property
     def is_too_heavy(self) -> bool:
@@ -103,17 +114,20 @@ class Balancing:
             page = journal.layout_of(connection).page(page_id)
             sharers, unweighed = sharers_of(connection, page)
             picks = _picks(sharers, encodes.get_all(connection, _picked(sharers)))
+            decided = Decided.of(connection, [sharer.spot.photo_id for sharer in sharers])
+        fetched = [fetched_of(decided, sharer.spot.photo_id) for sharer in sharers]
         shares = shares_of(sharers, wish.least_likeness)
-        budget_bytes = _budget(page, wish, picks)
+        budget_bytes = _budget(page, wish, fetched)
         found = allocated(shares, budget_bytes, wish.objective)
         outlook = outlook_of(sharers, shares, budget_bytes, wish.objective)
+        balanced = _balanced(sharers, found, outlook, picks, fetched)
         run = self._runs.get(page_id)
         return BalanceView(
             wish=wish,
-            photos=_balanced(sharers, found, outlook, picks),
+            photos=balanced,
             unweighed=tuple(unweighed),
             budget_bytes=budget_bytes,
-            spent_bytes=found.spent_bytes,
+            spent_bytes=sum(photo.after_bytes for photo in balanced),
             missing_bytes=found.missing_bytes,
             reachable_likeness=(
                 reachable_worst(shares, budget_bytes) if found.missing_bytes else None
@@ -189,10 +203,10 @@ def _picks(sharers: Sequence[Sharer], made: dict[int, Encode]) -> list[Encode | 
     return [made.get(sharer.subject.state.picked_encode_id or 0) for sharer in sharers]
 
 
-def _budget(page: Page, wish: BalanceWish, picks: Sequence[Encode | None]) -> int:
+def _budget(page: Page, wish: BalanceWish, fetched: Sequence[Fetched | None]) -> int:
     spend = wish.spend_bytes or page.budget_bytes
     if spend is None:
-        spend = sum(pick.measured.size_bytes for pick in picks if pick)
+        spend = sum(each.fetched_bytes for each in fetched if each)
     if spend < 1:
         raise UsageError("Say how many bytes the page may spend.", "budget_missing")
     return spend
@@ -203,6 +217,7 @@ def _balanced(
     found: Allocation,
     outlook: Outlook,
     picks: Sequence[Encode | None],
+    fetched: Sequence[Fetched | None],
 ) -> tuple[BalancedPhoto, ...]:
     changes = outlook.changes(found.chosen)
     return tuple(
@@ -210,10 +225,13 @@ def _balanced(
             spot=sharer.spot,
             sharer=sharer,
             before=pick,
+            fetched_bytes=now.fetched_bytes if now else None,
             after=sharer.encodes[index],
             uncertainty=change,
         )
-        for sharer, index, change, pick in zip(sharers, found.chosen, changes, picks, strict=True)
+        for sharer, index, change, pick, now in zip(
+            sharers, found.chosen, changes, picks, fetched, strict=True
+        )
     )
 
 

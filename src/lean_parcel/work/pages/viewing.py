@@ -11,16 +11,16 @@ from lean_parcel.core.decisions.state import Setting, State, plan_of
 from lean_parcel.core.decisions.treatment import is_as_treated
 from lean_parcel.core.framing.plan import Plan
 from lean_parcel.core.likeness.levels import LEVELS
-from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.page.layout import Layout, NamedTreatment, Page, Spot
-from lean_parcel.core.page.totals import Totals, total
-from lean_parcel.store import encodes, framed, inspections, journal, photos, searches
+from lean_parcel.core.page.totals import Fetched, Totals, total
+from lean_parcel.store import encodes, framed, journal, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database
 from lean_parcel.store.journal import PAGES
 from lean_parcel.store.photos import Photo
 from lean_parcel.store.searches import SearchState
 from lean_parcel.work.context import Context
+from lean_parcel.work.photos.planned_files import Decided, fetched_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,6 +35,7 @@ class PagePhoto:
     spot: Spot
     treatment: NamedTreatment | None
     pick: Encode | None
+    fetched: Fetched | None
     best: Encode | None
     search_state: SearchState
     search_error: str | None
@@ -114,12 +115,12 @@ class PageViewing:
             entry = journal.current(connection, PAGES)
             after = journal.following(connection, entry)
             layout = journal.read_layout(entry)
-            decided = _Decided.of(connection, layout.photo_ids())
+            decided = Decided.of(connection, layout.photo_ids())
             shown = _page_photos(connection, layout, decided, layout.photo_ids())
         return PagesView(
             layout=layout,
             photos=shown,
-            totals={page.id: decided.totals(page) for page in layout.pages},
+            totals={page.id: _totals(decided, page) for page in layout.pages},
             undo_words=entry.words if entry.parent_id is not None else None,
             redo_words=after.words if after else None,
         )
@@ -135,7 +136,7 @@ class PageViewing:
             layout = journal.layout_of(connection)
             for photo_id in photo_ids:
                 layout.spot(photo_id)
-            decided = _Decided.of(connection, photo_ids)
+            decided = Decided.of(connection, photo_ids)
             return _page_photos(connection, layout, decided, photo_ids)
 
     def row(self, photo_id: int) -> PageRow:
@@ -143,48 +144,18 @@ class PageViewing:
         with self._context.connection() as connection, database.snapshot(connection):
             layout = journal.layout_of(connection)
             page = layout.page_of(photo_id)
-            decided = _Decided.of(connection, [spot.photo_id for spot in page.spots])
+            decided = Decided.of(connection, [spot.photo_id for spot in page.spots])
             shown = _page_photos(connection, layout, decided, [photo_id])
-        return PageRow(page_id=page.id, photo=shown[photo_id], totals=decided.totals(page))
+        return PageRow(page_id=page.id, photo=shown[photo_id], totals=_totals(decided, page))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Decided:
-    """What was decided about photos, by their ids: states, picks, and the sizes of the metadata
-    that goes out with their files."""
-
-    rows: dict[int, Photo]
-    states: dict[int, State]
-    sizes: dict[int, SegmentSizes]
-    picks: dict[int, Encode]
-
-    @classmethod
-    def of(cls, connection: Connection, photo_ids: Collection[int]) -> "_Decided":
-        states = journal.states_of(connection, photo_ids)
-        policies = {i: state.framing.metadata for i, state in states.items()}
-        sizes = inspections.sizes_of_all(connection, policies)
-        picked = {i: state.picked_encode_id for i, state in states.items()}
-        wanted = {encode_id: sizes[i] for i, encode_id in picked.items() if encode_id is not None}
-        made = encodes.get_all(connection, wanted)
-        return cls(
-            rows=photos.get_all(connection, photo_ids),
-            states=states,
-            sizes=sizes,
-            picks={i: made[encode_id] for i, encode_id in picked.items() if encode_id in made},
-        )
-
-    def totals(self, page: Page) -> Totals:
-        """What the picks of a page come to."""
-        sizes_bytes = [
-            (pick.measured.size_bytes, self.rows[spot.photo_id].source.size_bytes)
-            for spot in page.spots
-            if (pick := self.picks.get(spot.photo_id))
-        ]
-        return total(sizes_bytes, page.budget_bytes)
+def _totals(decided: Decided, page: Page) -> Totals:
+    photos_of_page = (fetched_of(decided, spot.photo_id) for spot in page.spots)
+    return total(filter(None, photos_of_page), page.budget_bytes)
 
 
 def _page_photos(
-    connection: Connection, layout: Layout, decided: _Decided, photo_ids: Collection[int]
+    connection: Connection, layout: Layout, decided: Decided, photo_ids: Collection[int]
 ) -> dict[int, PagePhoto]:
     outcomes = searches.outcomes_of(connection, photo_ids)
     wanted = {
@@ -206,7 +177,8 @@ def _page_photos(
             treatment=treatments.get(state.treatment_id or 0),
             state=state,
             plan=plan_of(state, photo.source),
-            pick=decided.picks.get(i),
+            pick=decided.pick(i),
+            fetched=fetched_of(decided, i),
             best=_best(
                 state,
                 [made[encode_id] for encode_id in outcomes[i].fitting_ids],

@@ -1,7 +1,8 @@
 """The files of a photo: its pick, and the variants of it, and how far they are."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
+from itertools import product
 from sqlite3 import Connection
 from typing import Literal
 
@@ -9,15 +10,20 @@ from lean_parcel.core.candidates.ranking import judged, ranked
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.decisions.variants import plan_at
-from lean_parcel.core.formats import FORMAT_NAMES, UNIVERSAL_FORMATS, Format
+from lean_parcel.core.formats import FORMAT_NAMES, NEWNESS, Format
+from lean_parcel.core.framing.place import Place
 from lean_parcel.core.framing.plan import Plan
-from lean_parcel.store import encodes, inspections, searches
+from lean_parcel.core.metadata.embed import SegmentSizes
+from lean_parcel.core.packing.handed import HandedFile, HandedPhoto, stands_for_px
+from lean_parcel.core.packing.variant_states import Picked, variant_keys, variant_states
+from lean_parcel.core.page.totals import Fetched
+from lean_parcel.store import encodes, framed, inspections, journal, photos, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.photos import Photo
-from lean_parcel.work.searches.starting import variant_states_of
+from lean_parcel.store.searches import Search
 
 #: How far a file is: there to be handed over, being made, not to be made, or left out since one
-#: that opens everywhere is as light.
+#: that more programs open is as light.
 FileState = Literal["ready", "running", "failed", "left out"]
 
 
@@ -46,50 +52,176 @@ class PlannedFile:
         )
 
 
-def variants_at(
-    connection: Connection, photo: Photo, state: State, density: float
-) -> list[PlannedFile]:
-    """The variants of a photo at a density, without names."""
-    at = variant_states_of(connection, photo, state).get(density)
-    if at is None:
-        return []
-    return [variant_file(connection, photo, state, at, density, name) for name in at.aim.formats]
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Decided:
+    """What was decided about photos, by their ids: what came in, states, the sizes of the metadata
+    that goes out with their files, the searches for their variants by photo and density, and all
+    encodes that these and the picks name; read in as many queries for one photo as for hundreds."""
+
+    rows: dict[int, Photo]
+    states: dict[int, State]
+    sizes: dict[int, SegmentSizes]
+    of_variants: dict[tuple[int, float], Search]
+    encodes: dict[int, Encode]
+    transparent_ids: set[int]
+
+    @classmethod
+    def of(cls, connection: Connection, photo_ids: Collection[int]) -> "Decided":
+        """What was decided about photos. Raises NotFoundError."""
+        states = journal.states_of(connection, photo_ids)
+        policies = {i: state.framing.metadata for i, state in states.items()}
+        sizes = inspections.sizes_of_all(connection, policies)
+        of_variants = searches.of_variants(connection, photo_ids)
+        wanted = {
+            encode_id: sizes[i] for i, state in states.items() for encode_id in _chosen_ids(state)
+        } | {
+            each.encode_id: sizes[i]
+            for (i, _), search in of_variants.items()
+            for each in search.found
+        }
+        made = encodes.get_all(connection, wanted)
+        framed_ids = {encode.framed_id for encode in made.values()}
+        return cls(
+            rows=photos.get_all(connection, photo_ids),
+            states=states,
+            sizes=sizes,
+            of_variants=of_variants,
+            encodes=made,
+            transparent_ids=framed.transparent_of(connection, framed_ids),
+        )
+
+    def pick(self, photo_id: int) -> Encode | None:
+        """The encode that was taken of a photo."""
+        return self.encodes.get(self.states[photo_id].picked_encode_id or 0)
 
 
-def picked_file(connection: Connection, photo: Photo, state: State) -> PlannedFile:
-    """The pick of a photo that has one."""
-    assert state.picked_encode_id
-    sizes = inspections.segment_sizes(connection, photo.id, state.framing.metadata)
-    encode = encodes.get(connection, state.picked_encode_id, sizes)
+def files_of(decided: Decided, photo_id: int) -> tuple[PlannedFile, ...]:
+    """The files of a photo, without names: the densest first; none where nothing is taken."""
+    photo, state, pick = decided.rows[photo_id], decided.states[photo_id], decided.pick(photo_id)
+    if pick is None:
+        return ()
+    picked = Picked(
+        format=pick.trial.settings.format,
+        likeness=pick.measured.likeness,
+        is_transparent=pick.framed_id in decided.transparent_ids,
+    )
+    at_densities = variant_states(state, photo.source, picked)
+    own = state.aim.place.density, picked.format
+    return without_heavy(
+        [
+            _picked_file(photo, state, pick)
+            if key == own
+            else _variant_file(decided, photo_id, at_densities[key[0]], *key)
+            for key in variant_keys(state, at_densities, picked)
+        ]
+    )
+
+
+def handed_of(files: Sequence[PlannedFile], place: Place) -> HandedPhoto | None:
+    """What page code needs to know of a photo's files that are ready; None where none is."""
+    ready = [(file, file.encode) for file in files if file.encode]
+    if not ready:
+        return None
+    standing = place.standing(files[0].plan.box)
+    return HandedPhoto(
+        files=tuple(
+            HandedFile(
+                path=file.path,
+                format=file.format,
+                density=file.density,
+                stands_for_px=stands_for_px(
+                    file.plan.width_px, standing.css_width_px, file.density
+                ),
+                width_px=encode.trial.width_px,
+                height_px=encode.trial.height_px,
+                size_bytes=encode.measured.size_bytes,
+            )
+            for file, encode in ready
+        ),
+        css_width_px=standing.css_width_px,
+        css_height_px=standing.css_height_px,
+        density=place.density,
+    )
+
+
+def fetched_of(decided: Decided, photo_id: int) -> Fetched | None:
+    """What is fetched of a photo in its page; None where nothing is taken."""
+    handed = handed_of(files_of(decided, photo_id), decided.states[photo_id].aim.place)
+    if handed is None:
+        return None
+    return Fetched.of(handed, decided.rows[photo_id].source.size_bytes)
+
+
+def without_heavy(files: Sequence[PlannedFile]) -> tuple[PlannedFile, ...]:
+    """Files of a photo without the formats of which one is no lighter than a file of the same
+    density that more programs open; what a person chose stays. A browser chooses the format first:
+    were it there at some densities only, others would be sent fewer pixels."""
+    stay: list[PlannedFile] = []
+    better: dict[Format, Format] = {}
+    for name in sorted({file.format for file in files}, key=NEWNESS.__getitem__):
+        of_format = [file for file in files if file.format == name]
+        beside = [old.format for file, old in product(of_format, stay) if _is_heavier(file, old)]
+        if beside and not any(file.is_chosen for file in of_format):
+            better[name] = beside[0]
+        else:
+            stay += of_format
+    return tuple(
+        replace(
+            file,
+            state="left out",
+            encode=None,
+            error=f"Left out: no lighter than the {FORMAT_NAMES[better[file.format]]}.",
+        )
+        if file.format in better
+        else file
+        for file in files
+    )
+
+
+def _is_heavier(file: PlannedFile, other: PlannedFile) -> bool:
+    """Whether a file is no lighter than one of the same density that more programs open."""
+    if file.encode is None or other.encode is None or file.density != other.density:
+        return False
+    is_newer = NEWNESS[file.format] > NEWNESS[other.format]
+    return is_newer and file.encode.measured.size_bytes >= other.encode.measured.size_bytes
+
+
+def _chosen_ids(state: State) -> Iterator[int]:
+    if state.picked_encode_id is not None:
+        yield state.picked_encode_id
+    yield from (pick.encode_id for pick in state.variant_picks)
+
+
+def _picked_file(photo: Photo, state: State, pick: Encode) -> PlannedFile:
     density = state.aim.place.density
     return PlannedFile(
         path="",
-        format=encode.trial.settings.format,
+        format=pick.trial.settings.format,
         density=density,
         plan=plan_at(state.framing, state.aim.place, photo.source, density),
         aim=state.aim,
         state="ready",
         error=None,
-        encode=encode,
+        encode=pick,
         is_pick=True,
         is_chosen=True,
     )
 
 
-def variant_file(
-    connection: Connection, photo: Photo, state: State, at: State, density: float, name: Format
+def _variant_file(
+    decided: Decided, photo_id: int, at: State, density: float, name: Format
 ) -> PlannedFile:
     """A variant: the one that a person chose, or the best that was found."""
-    sizes = inspections.segment_sizes(connection, photo.id, state.framing.metadata)
+    state = decided.states[photo_id]
     chosen = [
         pick.encode_id
         for pick in state.variant_picks
         if (pick.density, pick.format) == (density, name)
     ]
-    search = searches.at_density(connection, photo.id, density)
+    search = decided.of_variants.get((photo_id, density))
     ids = chosen or [each.encode_id for each in search.found] if search else chosen
-    made = encodes.get_all(connection, dict.fromkeys(ids, sizes))
-    of_format = [each for each in made.values() if each.trial.settings.format == name]
+    made = [decided.encodes[i] for i in ids if i in decided.encodes]
+    of_format = [each for each in made if each.trial.settings.format == name]
     best = ranked([judged(each.trial, each.measured, at.aim) for each in of_format], at.aim)
     encode = next((each for each in of_format if best and each.trial == best[0].trial), None)
     has_ended = search is not None and search.state != "running"
@@ -102,7 +234,7 @@ def variant_file(
         path="",
         format=name,
         density=density,
-        plan=plan_at(state.framing, state.aim.place, photo.source, density),
+        plan=plan_at(state.framing, state.aim.place, decided.rows[photo_id].source, density),
         aim=at.aim,
         state=file_state,
         error=_error(search, name) if file_state == "failed" else None,
@@ -112,35 +244,7 @@ def variant_file(
     )
 
 
-def without_heavy(files: Sequence[PlannedFile]) -> tuple[PlannedFile, ...]:
-    """Files of a photo, of which those are left out that are no lighter than one at the same
-    density that opens everywhere; what a person chose stays."""
-    lightest: dict[float, tuple[int, Format]] = {}
-    for file in files:
-        if file.encode and file.format in UNIVERSAL_FORMATS:
-            size = file.encode.measured.size_bytes, file.format
-            lightest[file.density] = min(size, lightest.get(file.density, size))
-
-    def is_heavy(file: PlannedFile) -> bool:
-        beside = lightest.get(file.density)
-        if beside is None or file.encode is None or file.is_chosen:
-            return False
-        return file.format not in UNIVERSAL_FORMATS and file.encode.measured.size_bytes >= beside[0]
-
-    return tuple(
-        replace(
-            file,
-            state="left out",
-            encode=None,
-            error=f"Left out: no lighter than the {FORMAT_NAMES[lightest[file.density][1]]}.",
-        )
-        if is_heavy(file)
-        else file
-        for file in files
-    )
-
-
-def _error(search: searches.Search | None, name: Format) -> str:
+def _error(search: Search | None, name: Format) -> str:
     if search is None or search.state == "stopped":
         return "This was stopped."
     failed = next((each.error_message for each in search.formats if each.format == name), None)

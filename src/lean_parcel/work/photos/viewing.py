@@ -36,7 +36,7 @@ from lean_parcel.store.photos import Photo
 from lean_parcel.store.searches import OWN, Search
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections
-from lean_parcel.work.photos.planned_files import variants_at
+from lean_parcel.work.photos.planned_files import Decided, files_of
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
 from lean_parcel.work.searches.starting import variant_states_of
@@ -161,7 +161,7 @@ class Viewing:
                 policy = state.framing.metadata
                 sizes = inspections.segment_sizes(connection, photo_id, policy)
                 made = encodes.of_framed(connection, row.id, sizes)
-            handed_over = _handed_over(connection, photo, state, density)
+            handed_over = _handed_over(connection, photo_id, state, density)
             return PhotoView(
                 photo=photo,
                 name=layout.spot(photo_id).name,
@@ -242,14 +242,18 @@ class Viewing:
 
 
 def _handed_over(
-    connection: Connection, photo: Photo, state: State, density: float
+    connection: Connection, photo_id: int, state: State, density: float
 ) -> dict[int, bool]:
     """The encodes that are handed over, the pick or the variants at a density, by their ids, and
     whether a person chose them."""
     if density == OWN:
         return {state.picked_encode_id: True} if state.picked_encode_id else {}
-    files = variants_at(connection, photo, state, density)
-    return {file.encode.id: file.is_chosen for file in files if file.encode}
+    files = files_of(Decided.of(connection, [photo_id]), photo_id)
+    return {
+        file.encode.id: file.is_chosen
+        for file in files
+        if file.encode and file.density == density and not file.is_pick
+    }
 
 
 def _encodes_view(

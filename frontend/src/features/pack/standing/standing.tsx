@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
 
-import { api, type Delivery, type Visit } from '@/api/client'
+import { api, type Delivery, type Page, type Visit } from '@/api/client'
 import { useVisit } from '@/api/delivery'
 import { type Line, useLines } from '@/features/weigh/arrival/lines'
 import { Button } from '@/ui/button'
@@ -10,7 +10,7 @@ import { countWords } from '@/words'
 
 import { Frame } from './frame'
 import { Report } from './report'
-import { type StandingWindow, type Told, WINDOWS } from './windows'
+import { type StandingWindow, type Told, windowsFor } from './windows'
 
 /** What came of a visit; the page told nothing where it is late. */
 type Stood = { visit: Visit; told: Told | null; again: () => void }
@@ -18,11 +18,16 @@ type Chooses = 'picture' | 'accept'
 
 type Density = 'usual' | '1' | '2'
 
-const SCREENS = [
-  { value: 'usual', text: 'usual', hint: 'Phone and tablet at 2×, desktop at 1×' },
-  { value: '1', text: '1×' },
-  { value: '2', text: '2×' },
-] as const
+const screens = (usual: number) =>
+  [
+    {
+      value: 'usual',
+      text: 'usual',
+      hint: `Phone and tablet at 2×, desktop at ${usual}×, as the page is made for`,
+    },
+    { value: '1', text: '1×' },
+    { value: '2', text: '2×' },
+  ] as const
 const CHOOSES = [
   { value: 'picture', text: 'picture', hint: 'The browser chooses format and density' },
   { value: 'accept', text: 'Accept', hint: 'The server chooses the format, by what is accepted' },
@@ -31,7 +36,8 @@ const CHOOSES = [
 const MOST_AT_ONCE = 24
 
 /** The files standing in a page of a made-up site, and what was really sent there. */
-export function Standing({ delivery }: { delivery: Delivery }) {
+export function Standing({ delivery, page }: { delivery: Delivery; page: Page }) {
+  const usual = page.settings.density
   const [lines] = useLines()
   const [chooses, setChooses] = useState<Chooses>('picture')
   const [density, setDensity] = useState<Density>('usual')
@@ -48,7 +54,7 @@ export function Standing({ delivery }: { delivery: Delivery }) {
     >
       {isShown ? (
         <div className="relative flex gap-3 overflow-x-auto">
-          <Windows {...{ delivery, chooses, density, line, chosen }} onChoose={setChosen} />
+          <Windows {...{ delivery, usual, chooses, density, line, chosen }} onChoose={setChosen} />
         </div>
       ) : (
         <p className="flex grow items-center gap-3 text-ink">
@@ -62,7 +68,7 @@ export function Standing({ delivery }: { delivery: Delivery }) {
         </p>
       )}
       <div className="relative w-[140px] space-y-1.5">
-        <Segments label="Screens" value={density} options={SCREENS} onChange={setDensity} />
+        <Segments label="Screens" value={density} options={screens(usual)} onChange={setDensity} />
         <Segments
           label="Formats chosen by"
           value={chooses}
@@ -94,6 +100,7 @@ export function Standing({ delivery }: { delivery: Delivery }) {
 
 type WindowsProps = {
   delivery: Delivery
+  usual: number
   chooses: Chooses
   density: Density
   line: Line | null
@@ -101,13 +108,13 @@ type WindowsProps = {
   onChoose: (name: string) => void
 }
 
-function Windows({ delivery, chooses, density, line, chosen, onChoose }: WindowsProps) {
+function Windows({ delivery, usual, chooses, density, line, chosen, onChoose }: WindowsProps) {
   const [stood, setStood] = useState<Record<string, Stood>>({})
   const version = useWhole(delivery)
   // Browsers have few connections to a server, so one window at a time has the slow line.
   const lineOf = (size: StandingWindow) => (size.name === chosen ? line : null)
   const keyOf = (size: StandingWindow) => JSON.stringify([size, chooses, lineOf(size), version])
-  const windows = WINDOWS.map((size) =>
+  const windows = windowsFor(usual).map((size) =>
     density === 'usual' ? size : { ...size, density: Number(density) },
   )
   const current = windows.find(({ name }) => name === chosen) ?? windows[0]

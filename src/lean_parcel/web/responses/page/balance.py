@@ -9,7 +9,8 @@ from lean_parcel.work.pages.batches import BatchState, BatchView
 
 
 class BalancedPhotoResponse(Told):
-    """A photo before and after; whether that is heavier or less alike than it asks for itself;
+    """A photo before and after, and the bytes that are fetched of it then; whether that is heavier
+    or less alike than it asks for itself;
     its likeness is expected to change by `uncertainty`, either way, once what decides is
     measured."""
 
@@ -17,7 +18,9 @@ class BalancedPhotoResponse(Told):
     name: str
     weight: float
     before: EncodeResponse | None
+    fetched_bytes: int | None
     after: EncodeResponse
+    after_bytes: int
     is_too_heavy: bool
     is_too_unlike: bool
     uncertainty: float

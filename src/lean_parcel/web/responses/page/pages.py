@@ -14,7 +14,8 @@ from lean_parcel.work.pages.viewing import PagePhoto, PageRow, PagesView
 
 class PagePhotoResponse(Told):
     """A photo as the pages show it: how large it stands, in which settings it has its `own`,
-    its pick and by how much that is over the limit, with the reason, and the best that its search
+    its pick and by how much that is over the limit, with the reason; how many bytes are fetched of
+    it in the page, the pick or a variant that a browser of today prefers; the best that its search
     has found and that meets the aim, and whether that is ready to be taken; what it `came_to` so
     far, in words; the treatment that was done to it, to which it may be an exception since; what it
     gets of the page's bytes. `thumbnail_key` changes with the thumbnail.
@@ -33,6 +34,7 @@ class PagePhotoResponse(Told):
     css_width_px: int
     css_height_px: int
     pick: EncodeResponse | None
+    fetched_bytes: int | None
     over_bytes: int
     reason: str
     best: EncodeResponse | None
@@ -53,6 +55,7 @@ class PagePhotoResponse(Told):
             aim.place.standing(shown.plan.box),
             shown.spot,
             treatment=shown.treatment.name if shown.treatment else None,
+            fetched_bytes=shown.fetched.fetched_bytes if shown.fetched else None,
             pick=EncodeResponse.of(shown.pick, aim) if shown.pick else None,
             best=EncodeResponse.of(shown.best, aim) if shown.best else None,
             thumbnail_key=content_key(shown.photo.thumbnail_sha256),
