@@ -113,17 +113,21 @@ def shoot_many(page: Page, url: str) -> None:
 
 
 def shoot_pack(page: Page, url: str) -> None:
-    """What goes out of the first page, with references to its old files replaced."""
+    """What goes out of the first page, in its page, and with old references replaced."""
     page.goto(f"{url}/pages/1/pack")
     page.get_by_text("20 files for 5 photos.").wait_for()
+    shoot(page, "pack")
+    page.get_by_role("tab", name="Standing in the page").click()
+    page.get_by_role("region", name="Standing in the page").get_by_text("5 files").wait_for()
+    shoot(page, "pack-standing")
+    page.get_by_role("tab", name="Old references").click()
     page.get_by_label("Text with old references").fill(
         '<img src="img/dusk-window.jpg" alt="Vases">\n'
         "<style>.door { background: url(red-cup-blue-door.jpg) }</style>\n"
     )
     page.get_by_role("button", name="Find references").click()
     page.get_by_text("2 found, 2 taken.").wait_for()
-    page.get_by_role("region", name="Standing in the page").get_by_text("5 files").wait_for()
-    shoot(page, "pack")
+    shoot(page, "pack-references")
 
 
 def wait_until_weighed(page: Page, photo_id: int, url: str) -> None:

@@ -54,20 +54,18 @@ def demo(tmp_path: Path, packed: Path, workers: LentPool) -> Iterator[ServedHere
 
 @pytest.fixture
 def screen(browser: Browser, demo: ServedHere) -> Iterator[Page]:
-    """The Pack screen of the demo's first page, with nothing standing in a page."""
+    """The Pack screen of the demo's first page."""
     with opened(browser, demo) as page:
-        page.route("**/standing/**", lambda route: route.abort())
         show(page)
         yield page
 
 
 @pytest.fixture
 def whole_screen(browser: Browser, demo: ServedHere) -> Iterator[Page]:
-    """The same with its files standing in a page, and nothing that is still made to stand there
-    instead."""
+    """Its files standing in a page, and nothing that is still made to stand there instead."""
     wait_until_made(demo)
     with opened(browser, demo) as page:
-        show(page)
+        show(page, "standing")
         expect(region(page, "Standing in the page").get_by_text("5 files")).to_be_visible()
         yield page
 
@@ -95,9 +93,9 @@ def opened(browser: Browser, demo: ServedHere) -> Iterator[Page]:
     assert not faults
 
 
-def show(page: Page) -> None:
-    """Opens the screen."""
-    page.goto("/pages/1/pack")
+def show(page: Page, part: str = "files") -> None:
+    """Opens a part of the screen."""
+    page.goto(f"/pages/1/pack?part={part}")
     expect(page.get_by_text("20 files for 5 photos.")).to_be_visible()
 
 
@@ -117,6 +115,11 @@ def send(page: Page, method: str, path: str, body: dict[str, Any]) -> Any:
 
 def region(page: Page, name: str) -> Locator:
     return page.get_by_role("region", name=name)
+
+
+def unfold(page: Page, name: str) -> None:
+    """Opens the row of a photo."""
+    page.get_by_role("button", name=re.compile(f"^{name}")).click()
 
 
 def code(page: Page) -> str:
@@ -201,25 +204,29 @@ def test_the_files_stand_in_the_page_in_windows_of_other_screens(whole_screen: P
 def test_names_texts_and_code_are_written_and_undone(screen: Page) -> None:
     files = region(screen, "Files and names")
     expect(screen.get_by_text("1 alternative text is missing.")).to_be_visible()
-    files.get_by_role("button", name="No alternative text yet").first.click()
+    unfold(screen, "Red cup, blue door")
     files.get_by_role("textbox", name="Alternative text of Red cup").fill('A "red" <cup>')
     screen.keyboard.press("Enter")
     expect(screen.get_by_text("1 alternative text is missing.")).to_have_count(0)
     assert 'alt="A &quot;red&quot; &lt;cup&gt;"' in code(screen)
+    credit = files.get_by_label("Credit")
+    credit.fill("Photo: <Ina>")
+    credit.press("Enter")
+    box = region(screen, "Page code").get_by_role("textbox", name="Page code of")
+    expect(box).to_have_value(re.compile("<figcaption>Photo: &lt;Ina&gt;</figcaption>"))
     files.get_by_title("red-cup-blue-door-380.jpg").click()
     screen.get_by_role("textbox", name="Name of red-cup").fill("../CON.jpg")
     screen.keyboard.press("Enter")
     expect(files.get_by_title("CON-photo.jpg")).to_be_visible()
-    pattern = files.get_by_label("Pattern")
+    pattern = files.get_by_label("Names")
     pattern.fill("{name}@{density}")
     pattern.press("Enter")
-    expect(files.get_by_title("opening-hours@1x.avif")).to_be_visible()
+    expect(files.get_by_title("red-cup-blue-door@1x.avif")).to_be_visible()
     path = region(screen, "Page code").get_by_label("Path")
     path.fill("/pictures")
     path.press("Enter")
-    box = region(screen, "Page code").get_by_role("textbox", name="Page code of")
     expect(box).to_have_value(re.compile(r'src="/pictures/CON-photo\.jpg"'))
-    for _ in range(4):
+    for _ in range(5):
         with screen.expect_response("**/api/pages/undo"):
             screen.get_by_role("button", name="Undo").click()
     expect(files.get_by_title("red-cup-blue-door-380.jpg")).to_be_visible()
@@ -243,6 +250,7 @@ def test_old_references_are_approved_one_by_one(screen: Page) -> None:
         '<img src="img/dusk-window.jpg" alt="Vases">\n<p>a</p>\n'
         "<style>a { background: url(opening-hours.jpg?v=2) }</style>\n<img src='logo.png'>\n"
     )
+    screen.get_by_role("tab", name="Old references").click()
     panel = region(screen, "Old references")
     panel.get_by_label("Text with old references").fill(text)
     panel.get_by_role("button", name="Find references").click()
@@ -263,6 +271,7 @@ def test_old_references_are_approved_one_by_one(screen: Page) -> None:
 
 
 def test_texts_are_dropped_beside_photos_and_saved(screen: Page, tmp_path: Path) -> None:
+    screen.get_by_role("tab", name="Old references").click()
     page = tmp_path / "index.html"
     page.write_bytes("\ufeff<img src='dusk-window.jpg'>\r\n".encode())
     screen.evaluate(
@@ -290,6 +299,7 @@ def test_texts_are_dropped_beside_photos_and_saved(screen: Page, tmp_path: Path)
 
 def test_one_file_is_saved_under_the_name_that_it_has_in_the_delivery(screen: Page) -> None:
     with screen.expect_download() as download:
+        unfold(screen, "Opening hours")
         screen.get_by_role("link", name="Save opening-hours-600.jpg").click()
     assert download.value.suggested_filename == "opening-hours-600.jpg"
 
@@ -301,6 +311,7 @@ def test_a_delivery_is_written_where_the_server_may(screen: Page) -> None:
 
 
 def test_a_variant_is_weighed_and_another_one_taken(screen: Page) -> None:
+    unfold(screen, "Opening hours")
     files = region(screen, "Files and names")
     files.get_by_role("link", name="Weigh opening-hours-600.jpg").click()
     expect(screen.get_by_role("radio", name="variants, 1×")).to_be_checked()
@@ -355,10 +366,12 @@ def test_nothing_that_a_photo_brings_runs_in_the_page_or_the_application(
         assert told == ["refused"] * 3
     for _ in range(2):
         whole_screen.get_by_role("button", name="Undo").click()
+    whole_screen.get_by_role("tab", name="Files and page code").click()
     expect(whole_screen.get_by_text("Window shelf at dusk").first).to_be_visible()
 
 
 def test_the_screen_is_accessible(whole_screen: Page) -> None:
-    expect(region(whole_screen, "Standing in the page").get_by_text("5 files")).to_be_visible()
-    whole_screen.get_by_role("button", name="Loading, sizes, own densities").first.click()
+    assert_accessible(whole_screen)
+    whole_screen.get_by_role("tab", name="Files and page code").click()
+    whole_screen.get_by_role("button", name="Loading, sizes, own densities").click()
     assert_accessible(whole_screen)

@@ -3734,13 +3734,16 @@ export interface components {
         };
         /**
          * CodeRequest
-         * @description How photos stand in page code; an alternative text of null is not written yet.
+         * @description How photos stand in page code; an alternative text of null is not written yet, a credit of
+         *     null is the one that the photo brought.
          */
         CodeRequest: {
             /** Photo Ids */
             photo_ids: number[];
             /** Alt Text */
             alt_text?: string | null;
+            /** Credit */
+            credit?: string | null;
             /**
              * Loading
              * @enum {string}
@@ -3826,8 +3829,8 @@ export interface components {
         };
         /**
          * DeliveredPhotoResponse
-         * @description A photo with its files, the densest first; none where nothing is taken. `code` is of those
-         *     that are ready; `sizes` are those in it.
+         * @description A photo with its files, the densest first; none where nothing is taken. `code` is there once
+         *     all of them are, so that none of `running` is left out; `sizes` are those in it.
          */
         DeliveredPhotoResponse: {
             /** Id */
@@ -3857,6 +3860,8 @@ export interface components {
             variants: components["schemas"]["Variants"];
             /** Files */
             files: components["schemas"]["FileResponse"][];
+            /** Running */
+            running: number;
             code: components["schemas"]["CodeResponse"] | null;
         };
         /**

@@ -264,9 +264,11 @@ class SharesRequest(SelectionRequest):
 
 
 class CodeRequest(SelectionRequest):
-    """How photos stand in page code; an alternative text of null is not written yet."""
+    """How photos stand in page code; an alternative text of null is not written yet, a credit of
+    null is the one that the photo brought."""
 
     alt_text: str | None = Field(default_factory=_left_out)
+    credit: str | None = Field(default_factory=_left_out)
     loading: Loading = Field(default_factory=_left_out)
     fetch_priority: FetchPriority = Field(default_factory=_left_out)
     sizes: str = Field(default_factory=_left_out)

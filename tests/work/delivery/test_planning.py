@@ -216,3 +216,17 @@ def test_a_variant_is_left_out_that_is_no_lighter_than_what_more_programs_open(
         assert all(file.error for file in found if file.format in left_out)
         chosen = [replace(file, is_chosen=True) for file in files]
         assert without_heavy(chosen) == tuple(chosen)  # a person wanted them
+
+
+def test_a_credit_is_written_for_a_photo_that_brought_none(workspace: Workspace) -> None:
+    photo_id = taken(workspace)
+    workspace.page_editing.do(page_acts.set_code((photo_id,), {"credit": "Photo: Ina"}))
+    (photo,) = packed(workspace).photos
+    assert photo.handed
+    assert (photo.credit, photo.handed.credit) == ("Photo: Ina", "Photo: Ina")
+    workspace.page_editing.undo()
+    assert packed(workspace).photos[0].credit == ""
+    for credit in ("x" * 301, "two\nlines"):
+        with pytest.raises(UsageError) as caught:
+            workspace.page_editing.do(page_acts.set_code((photo_id,), {"credit": credit}))
+        assert caught.value.code == "invalid_text"

@@ -7,6 +7,7 @@ import { Button } from '@/ui/button'
 import { Field } from '@/ui/fields/field'
 import { Segments } from '@/ui/fields/segments'
 import { UNLESS_TYPING } from '@/ui/keys'
+import { countWords } from '@/words'
 
 type Kind = 'html' | 'css' | 'markdown'
 const KINDS = [
@@ -32,7 +33,7 @@ export function CodePanel({ delivery, photo }: Props) {
   }
   useHotkeys('c', () => photo && copy([photo]), UNLESS_TYPING)
   return (
-    <section aria-label="Page code" className="border border-line bg-sheet">
+    <section aria-label="Page code" className="flex min-h-0 flex-col border border-line bg-sheet">
       <div className="flex items-center justify-between gap-2 border-b border-line px-3 py-1.5">
         <h3 className="min-w-0 truncate">
           <b className="font-semibold">Page code</b>
@@ -50,11 +51,10 @@ export function CodePanel({ delivery, photo }: Props) {
       </div>
       <textarea
         readOnly
-        wrap="off"
         spellCheck={false}
         aria-label={`Page code of ${photo?.name ?? 'nothing'}`}
-        className="num block h-[122px] w-full resize-none overflow-auto bg-field px-3 py-2 text-tiny leading-[1.45] focus-visible:-outline-offset-2"
-        value={photo?.code?.[kind] ?? 'Nothing is ready yet.'}
+        className="num block min-h-24 w-full grow resize-none overflow-auto bg-field px-3 py-2 text-small leading-[1.5] focus-visible:-outline-offset-2"
+        value={photo?.code?.[kind] ?? whyNone(photo)}
       />
       <div className="flex items-center gap-2 border-t border-line px-3 py-1.5">
         <Field
@@ -79,7 +79,7 @@ export function CodePanel({ delivery, photo }: Props) {
         <Button
           look="small"
           hint="The code of all photos of the page"
-          disabled={!photo?.code}
+          disabled={!photo || delivery.running > 0}
           onClick={() => copy(delivery.photos)}
         >
           Copy all
@@ -90,4 +90,10 @@ export function CodePanel({ delivery, photo }: Props) {
       </div>
     </section>
   )
+}
+
+function whyNone(photo: DeliveredPhoto | undefined): string {
+  if (!photo) return 'Nothing is taken yet.'
+  const being = photo.running === 1 ? 'is' : 'are'
+  return `${countWords(photo.running, 'file')} of this photo ${being} still being made. The page code stands here once all are there.`
 }

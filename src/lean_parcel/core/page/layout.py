@@ -13,11 +13,12 @@ from lean_parcel.core.errors import NotFoundError, UsageError
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.place import Place
 from lean_parcel.core.packing.handed import FetchPriority, Loading
-from lean_parcel.core.packing.names import DEFAULT_PATTERN
+from lean_parcel.core.packing.names import CONTROL, DEFAULT_PATTERN
 
 MAX_WEIGHT = 100.0
 MAX_ALT_TEXT = 1_000
 _MAX_SIZES = 500
+_MAX_CREDIT = 300
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,8 +34,8 @@ class OwnName:
 class Spot:
     """A photo on a page, what it is called there, and what it gets of the page's bytes: it counts
     by its `weight`, and is no worse than `least_likeness` and at most `most_bytes` where those are
-    set. In page code it has an alternative text, None while that is not written, and stands as
-    HandedPhoto says; its files have names by the pattern of the page, or `own_names`. Photos that
+    set. In page code it has an alternative text, None while that is not written, and a `credit`,
+    None for the one that the photo brought, and stands as HandedPhoto says; its files have names by the pattern of the page, or `own_names`. Photos that
     were dropped together have a rising `order`."""
 
     photo_id: int
@@ -43,6 +44,7 @@ class Spot:
     least_likeness: float | None = None
     most_bytes: int | None = None
     alt_text: str | None = None
+    credit: str | None = None
     loading: Loading = "lazy"
     fetch_priority: FetchPriority = "auto"
     sizes: str = ""
@@ -53,6 +55,10 @@ class Spot:
         if len(self.alt_text or "") > MAX_ALT_TEXT or len(self.sizes) > _MAX_SIZES:
             raise UsageError(
                 f"An alternative text has up to {MAX_ALT_TEXT:,} characters.", "invalid_text"
+            )
+        if len(self.credit or "") > _MAX_CREDIT or CONTROL.search(self.credit or ""):
+            raise UsageError(
+                f"A credit is one line of up to {_MAX_CREDIT} characters.", "invalid_text"
             )
         if not 0 < self.weight <= MAX_WEIGHT:
             raise UsageError(f"A weight is above 0 and up to {MAX_WEIGHT:g}.", "invalid_weight")

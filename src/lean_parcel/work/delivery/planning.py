@@ -42,6 +42,11 @@ class PlannedPhoto:
         return next((file for file in self.files if file.is_pick), None)
 
     @property
+    def running(self) -> int:
+        """How many of its files are being made."""
+        return sum(file.state == "running" for file in self.files)
+
+    @property
     def handed(self) -> HandedPhoto | None:
         """What page code needs to know, of the files that are ready; None where none is."""
         handed, spot = handed_of(self.files, self.state.aim.place), self.spot
@@ -86,7 +91,7 @@ class PlannedDelivery:
     @property
     def running(self) -> int:
         """How many files are being made."""
-        return sum(file.state == "running" for file in self.files)
+        return sum(photo.running for photo in self.photos)
 
 
 class Planning:
@@ -150,11 +155,12 @@ class Planning:
 
 def _planned(decided: Decided, spot: Spot, credits: dict[int, Credit]) -> PlannedPhoto:
     i = spot.photo_id
+    brought = credits[i].line if i in credits else ""
     return PlannedPhoto(
         photo=decided.rows[i],
         spot=spot,
         state=decided.states[i],
-        credit=credits[i].line if i in credits else "",
+        credit=brought if spot.credit is None else spot.credit,
         files=files_of(decided, i),
     )
 

@@ -2,8 +2,8 @@ import { useState } from 'react'
 
 import { api, type DeliveredPhoto } from '@/api/client'
 import { useAct } from '@/api/queries'
+import { Button } from '@/ui/button'
 import { FIELD } from '@/ui/fields/field'
-import { Hint } from '@/ui/hint'
 
 type Props = { photo: DeliveredPhoto }
 
@@ -15,52 +15,49 @@ export function AltText({ photo }: Props) {
     setDraft(null)
     if (alt_text !== photo.alt_text) act.mutate(() => api.changeCode([photo.id], { alt_text }))
   }
-  if (draft === null) {
-    return (
-      <Hint words={photo.alt_text ?? 'What the photo shows, for those who do not see it'}>
-        <button
-          type="button"
-          className={`line-clamp-2 text-left text-tiny leading-tight hover:underline ${photo.alt_text === null ? 'font-semibold text-ink' : 'text-soft'}`}
-          onClick={() => setDraft(photo.alt_text ?? '')}
-        >
-          {altWords(photo.alt_text)}
-        </button>
-      </Hint>
-    )
-  }
+  const saveDraft = () => draft !== null && save(draft.trim() || photo.alt_text)
   return (
-    <div className="mt-1 space-y-1">
-      <textarea
-        aria-label={`Alternative text of ${photo.name}`}
-        rows={3}
-        maxLength={1000}
-        className={`${FIELD} w-full text-tiny leading-tight`}
-        value={draft}
-        ref={(field) => field?.focus()}
-        onChange={(event) => setDraft(event.target.value)}
-        onBlur={() => save(draft.trim() || photo.alt_text)}
-        onKeyDown={(event) => {
-          event.stopPropagation()
-          if (event.key === 'Escape') setDraft(null)
-          if (event.key === 'Enter' && !event.shiftKey) {
-            event.preventDefault()
-            save(draft.trim() || photo.alt_text)
+    <div className="flex items-end gap-2">
+      <label className="min-w-0 grow">
+        <span className="mb-0.5 block text-soft">Alternative text</span>
+        <textarea
+          rows={2}
+          maxLength={1000}
+          aria-label={`Alternative text of ${photo.name}`}
+          placeholder={
+            photo.alt_text === ''
+              ? altWords('')
+              : 'What the photo shows, for those who do not see it'
           }
-        }}
-      />
-      <button
-        type="button"
-        className="text-tiny text-navy hover:underline"
-        onMouseDown={(event) => event.preventDefault()}
+          className={`${FIELD} block w-full text-small`}
+          value={draft ?? photo.alt_text ?? ''}
+          onChange={(event) => setDraft(event.target.value)}
+          onBlur={saveDraft}
+          onKeyDown={(event) => {
+            event.stopPropagation()
+            if (event.key === 'Escape') setDraft(null)
+            if (event.key === 'Enter' && !event.shiftKey) {
+              event.preventDefault()
+              saveDraft()
+            }
+          }}
+        />
+      </label>
+      <Button
+        look="quiet"
+        className="shrink-0 text-small"
+        hint="There is nothing to tell: it is read over"
+        disabled={photo.alt_text === ''}
         onClick={() => save('')}
       >
-        It is decoration, there is nothing to tell
-      </button>
+        It is decoration
+      </Button>
     </div>
   )
 }
 
-function altWords(text: string | null): string {
+/** An alternative text, or that there is none, in words. */
+export function altWords(text: string | null): string {
   if (text === null) return 'No alternative text yet'
-  return text === '' ? 'Decoration, no alternative text' : `Alternative text: “${text}”`
+  return text === '' ? 'Decoration, no alternative text' : text
 }

@@ -8,9 +8,6 @@ import { NameField } from '@/ui/fields/name-field'
 import { FormatMark } from '@/ui/format-mark'
 import { aimWords, exactWords, likenessNumber, sizeWords } from '@/words'
 
-/** The end of a name, which tells the files of a photo apart, is always in sight. */
-const TAIL = 12
-
 type Props = { photoId: number; file: DeliveredFile }
 
 /** A file: its name, which can be written over, what it weighs and how alike it looks. */
@@ -25,7 +22,7 @@ export function FileRow({ photoId, file }: Props) {
     if (name) act.mutate(() => api.nameFile(photoId, { density, format, name }))
   }
   return (
-    <tr className="[&>td]:py-px">
+    <tr className="[&>td]:py-1">
       <td className="min-w-0">
         {isNaming ? (
           <NameField label={`Name of ${file.path}`} name={file.path} onDone={rename} />
@@ -35,16 +32,15 @@ export function FileRow({ photoId, file }: Props) {
             <button
               type="button"
               title={`${file.path}${file.is_pick ? ', taken' : ''}: click to name it`}
-              className="num flex min-w-0 text-left text-small hover:underline"
+              className="num min-w-0 text-left text-small break-all hover:underline"
               onClick={() => setIsNaming(true)}
             >
-              <span className="truncate">{file.path.slice(0, -TAIL)}</span>
-              <span className="whitespace-nowrap">{file.path.slice(-TAIL)}</span>
+              {file.path}
             </button>
           </span>
         )}
       </td>
-      <td className="num text-right text-tiny text-soft">{density}×</td>
+      <td className="num text-right text-small text-soft">{density}×</td>
       {encode ? (
         <>
           <td
@@ -70,7 +66,7 @@ export function FileRow({ photoId, file }: Props) {
               title="Save this file"
               href={urls.download(photoId, encode.id)}
               download
-              className="inline-block rounded-sm align-middle hover:bg-hair"
+              className="inline-block rounded-sm p-1 align-middle hover:bg-hair"
             >
               <svg viewBox="0 0 16 16" className="size-4 fill-none stroke-navy" aria-hidden>
                 <path d="M8 2.5v7.5M4.8 7L8 10.2L11.2 7M3 13.5h10" strokeWidth="1.4" />

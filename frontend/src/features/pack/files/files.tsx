@@ -3,6 +3,7 @@ import { useAct } from '@/api/queries'
 import { Field } from '@/ui/fields/field'
 import { Hint } from '@/ui/hint'
 
+import { VariantControls } from '../variant-controls'
 import { PhotoFiles } from './photo-files'
 
 type Props = {
@@ -22,19 +23,19 @@ export function Files({ page, delivery, chosenId, onChoose }: Props) {
       aria-label="Files and names"
       className="flex min-h-0 flex-col border border-line bg-sheet"
     >
-      <div className="flex items-center justify-between gap-3 border-b border-line px-3 py-1.5">
-        <h3 className="font-semibold">Files and names</h3>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5 border-b border-line px-3 py-2">
+        <VariantControls photos={delivery.photos} page={page} />
         <Hint words={HINT}>
           <div>
             <Field
-              label="Pattern"
+              label="Names"
               text={delivery.name_pattern}
               read={(text) => text.trim() || null}
               problem="Write a pattern."
               onEnter={(text) =>
                 act.mutate(() => api.changePage(page.id, { name_pattern: text.trim() }))
               }
-              className="w-56 py-0.5 text-small"
+              className="w-40 py-0.5 text-small"
             />
           </div>
         </Hint>

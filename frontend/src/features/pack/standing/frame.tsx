@@ -13,7 +13,7 @@ type Props = {
 }
 
 /** How high the window is, in pixels as it is drawn. */
-const DRAWN_HEIGHT_PX = 128
+const DRAWN_HEIGHT_PX = 460
 
 /**
  * The site in a window of a size, at the density of another screen: a zoomed frame has that density
@@ -62,7 +62,7 @@ export function Frame({ visit, size, isChosen, onChoose, onTold }: Props) {
         type="button"
         aria-pressed={isChosen}
         onClick={onChoose}
-        className={`mt-1 w-full truncate text-left text-tiny text-ink hover:underline ${isChosen ? 'font-semibold underline' : ''}`}
+        className={`mt-1 w-full truncate py-1 text-left text-small text-ink hover:underline ${isChosen ? 'font-semibold underline' : ''}`}
       >
         {size.name}, {size.window_css_px} px at {size.density}×
       </button>

@@ -49,7 +49,7 @@ export function Report({ size, stood, line }: Props) {
   }))
   const large = rows.filter(({ sent, shown_px }) => isTooLarge(sent?.width_px, shown_px))
   return (
-    <div className="max-h-[152px] w-[256px] shrink-0 overflow-y-auto bg-sheet p-2.5 text-small max-xl:order-first">
+    <div className="w-[256px] shrink-0 self-start bg-sheet p-2.5 text-small">
       <h3 className="mb-0.5 text-body font-semibold">Standing in the page, {size.name}</h3>
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 [&>dd]:num [&>dd]:text-right">
         <dt>Fetched</dt>

@@ -44,30 +44,15 @@ export function Standing({ delivery, page }: { delivery: Delivery; page: Page })
   const [lineIndex, setLineIndex] = useState('')
   const [chosen, setChosen] = useState('Desktop')
   const [isAsked, setIsAsked] = useState(false)
-  const ready = delivery.photos.filter(({ code }) => code)
+  const ready = delivery.photos.filter(({ files }) => files.length > 0)
   const isShown = ready.length > 0 && (isAsked || ready.length <= MOST_AT_ONCE)
   const line = lineIndex === '' ? null : (lines[Number(lineIndex)] ?? null)
   return (
     <section
       aria-label="Standing in the page"
-      className="grid grid-cols-[minmax(0,1fr)_auto] gap-3 bg-stage px-4 py-2.5"
+      className="flex h-full flex-col gap-3 overflow-auto bg-stage px-4 py-3"
     >
-      {isShown ? (
-        <div className="relative flex gap-3 overflow-x-auto">
-          <Windows {...{ delivery, usual, chooses, density, line, chosen }} onChoose={setChosen} />
-        </div>
-      ) : (
-        <p className="flex grow items-center gap-3 text-ink">
-          {ready.length === 0 ? (
-            'What is taken stands here, in a page of a made-up site.'
-          ) : (
-            <Button onClick={() => setIsAsked(true)}>
-              Show {ready.length} photos standing in a page
-            </Button>
-          )}
-        </p>
-      )}
-      <div className="relative w-[140px] space-y-1.5">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <Segments label="Screens" value={density} options={screens(usual)} onChange={setDensity} />
         <Segments
           label="Formats chosen by"
@@ -78,7 +63,7 @@ export function Standing({ delivery, page }: { delivery: Delivery; page: Page })
         <Choice
           label="Line"
           isLabelHidden
-          className="w-full py-1 text-small"
+          className="py-1 text-small"
           value={lineIndex}
           options={[
             { value: '', text: 'as fast as it goes' },
@@ -94,6 +79,21 @@ export function Standing({ delivery, page }: { delivery: Delivery; page: Page })
           Open it
         </Button>
       </div>
+      {isShown ? (
+        <div className="relative flex flex-wrap gap-3">
+          <Windows {...{ delivery, usual, chooses, density, line, chosen }} onChoose={setChosen} />
+        </div>
+      ) : (
+        <p className="flex items-center gap-3 text-ink">
+          {ready.length === 0 ? (
+            'What is taken stands here, in a page of a made-up site.'
+          ) : (
+            <Button onClick={() => setIsAsked(true)}>
+              Show {ready.length} photos standing in a page
+            </Button>
+          )}
+        </p>
+      )}
     </section>
   )
 }

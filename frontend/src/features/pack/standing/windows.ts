@@ -9,9 +9,9 @@ export type StandingWindow = {
 
 /** The usual ones; desktop screens have the density that the page is made for. */
 export const windowsFor = (density: number): StandingWindow[] => [
-  { name: 'Phone', window_css_px: 390, density: 2, drawn_px: 104 },
-  { name: 'Tablet', window_css_px: 820, density: 2, drawn_px: 168 },
-  { name: 'Desktop', window_css_px: 1440, density, drawn_px: 290 },
+  { name: 'Phone', window_css_px: 390, density: 2, drawn_px: 150 },
+  { name: 'Tablet', window_css_px: 820, density: 2, drawn_px: 220 },
+  { name: 'Desktop', window_css_px: 1440, density, drawn_px: 350 },
 ]
 
 /** What the site tells when all of its pictures stand. */

@@ -47,8 +47,8 @@ class CodeResponse(BaseModel):
 
 
 class DeliveredPhotoResponse(Told):
-    """A photo with its files, the densest first; none where nothing is taken. `code` is of those
-    that are ready; `sizes` are those in it."""
+    """A photo with its files, the densest first; none where nothing is taken. `code` is there once
+    all of them are, so that none of `running` is left out; `sizes` are those in it."""
 
     id: int
     name: str
@@ -61,6 +61,7 @@ class DeliveredPhotoResponse(Told):
     reason: str
     variants: Variants
     files: list[FileResponse]
+    running: int
     code: CodeResponse | None
 
     @classmethod
@@ -81,7 +82,7 @@ class DeliveredPhotoResponse(Told):
                 css=page_code.css(handed, css_class(spot.name), prefix),
                 markdown=page_code.markdown(handed, prefix),
             )
-            if handed
+            if handed and not photo.running
             else None,
         )
 
