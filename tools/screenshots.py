@@ -69,7 +69,7 @@ def shoot_screens(page: Page, url: str) -> None:
         page.keyboard.press("ArrowRight")
     shoot(page, "damage")
     page.goto(f"{red_cup}?mode=side&zoom=1")
-    page.get_by_text("Your own eye").click()
+    page.get_by_role("tab", name="Your eye").click()
     page.get_by_role("button", name="Blind check").click()
     page.get_by_text("Which is the original?").wait_for()
     shoot(page, "eye")

@@ -195,3 +195,21 @@ def assert_accessible(where: Page | Locator) -> None:
     else:
         found = where.evaluate(f"(element) => {run.format('element')}")
     assert not found, [(v["id"], [node["html"] for node in v["nodes"]]) for v in found]
+
+
+def take_button(page: Page) -> Locator:
+    """What takes the candidate that is looked at."""
+    return page.get_by_role("region", name="Decision").get_by_role(
+        "button", name=re.compile("^Take ")
+    )
+
+
+def open_more(page: Page) -> None:
+    """Shows what is folded away below the aim."""
+    page.get_by_role("region", name="Aim").locator("summary").click()
+
+
+def do_more(page: Page, act: str) -> None:
+    """Does an act from the menu of the file that is looked at."""
+    page.get_by_role("button", name="More of this file").click()
+    page.get_by_role("menuitem", name=re.compile(f"^{act}")).click()

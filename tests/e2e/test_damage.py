@@ -108,7 +108,7 @@ def an_area_is_marked_by_keys_and_undone(page: Page) -> None:
 
 
 def an_arrival_is_slow(page: Page) -> None:
-    page.get_by_text("How it arrives").click()
+    page.get_by_role("tab", name="Loading").click()
     speed = page.get_by_label("Speed of line 1")
     speed.fill("0.02")
     speed.press("Enter")
@@ -119,7 +119,7 @@ def an_arrival_is_slow(page: Page) -> None:
     picture.evaluate("image => image.decode()")
     assert time.monotonic() - began > 0.4  # one round trip of it
     page.reload()
-    page.get_by_text("How it arrives").click()
+    page.get_by_role("tab", name="Loading").click()
     expect(page.get_by_label("Speed of line 1")).to_have_value("0.02")
 
 
@@ -130,7 +130,7 @@ def test_blind_rounds_with_a_ruined_candidate_and_with_an_identical_one(page: Pa
     assert best["likeness"] == 100
     for encode_id, tells in ((ruin(page), True), (best["id"], False)):
         look_at(page, encode_id)
-        page.get_by_text("Your own eye").click()
+        page.get_by_role("tab", name="Your eye").click()
         page.get_by_role("button", name="Blind check").click()
         answer_all(page, tells=tells)
         outcome = page.get_by_role("region", name="Stage").get_by_role("status")

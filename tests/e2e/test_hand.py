@@ -18,6 +18,7 @@ from tests.e2e.steps import (
     names,
     open_weighed,
     small,
+    take_button,
     wait_until_weighed,
     weighing,
 )
@@ -122,7 +123,7 @@ def test_two_steps_of_the_journal_are_compared_though_their_pixels_were_let_go(
 @weighed
 def test_the_focus_stays_where_the_hand_is(page: Page) -> None:
     begin(page)
-    take = page.get_by_role("button", name="Take this one")
+    take = take_button(page)
     take.focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Put back")).to_be_focused()
@@ -170,7 +171,7 @@ def test_escape_closes_a_menu_and_leaves_what_is_selected(page: Page) -> None:
 def test_nothing_lies_over_its_labels_or_past_the_window(page: Page, width_px: int) -> None:
     page.set_viewport_size({"width": width_px, "height": 768})
     begin(page)
-    page.get_by_role("button", name="Take this one").click()
+    take_button(page).click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
     for screen in ("Frame", "Pack", "Weigh", "Page"):
         page.get_by_role("link", name=screen, exact=True).click()
@@ -191,6 +192,7 @@ def test_nothing_lies_over_its_labels_or_past_the_window(page: Page, width_px: i
 def test_one_encode_is_one(page: Page) -> None:
     page.goto("/")
     begin_with_one_encode(page)
+    page.get_by_text("Why", exact=True).click()
     expect(page.get_by_text("1 encode was weighed.")).to_be_visible()
     expect(page.get_by_text("1 encodes")).to_have_count(0)
 

@@ -20,7 +20,7 @@ from lean_parcel.core.original.source import Limits
 from lean_parcel.demo.opening import bring_files, open_weighed
 from lean_parcel.work.workspace import Workspace
 from tests.e2e.here import ServedHere
-from tests.e2e.steps import assert_accessible
+from tests.e2e.steps import assert_accessible, take_button
 from tests.executors import LentPool
 
 pytestmark = pytest.mark.e2e
@@ -315,11 +315,11 @@ def test_a_variant_is_weighed_and_another_one_taken(screen: Page) -> None:
     files = region(screen, "Files and names")
     files.get_by_role("link", name="Weigh opening-hours-600.jpg").click()
     expect(screen.get_by_role("radio", name="variants, 1×")).to_be_checked()
-    expect(screen.get_by_role("heading", name="Tuning")).to_be_visible()
+    expect(screen.get_by_role("region", name="Tuning")).to_be_visible()
     quality = screen.get_by_role("slider", name="Quality")
     quality.focus()
     quality.press("ArrowLeft")
-    take = screen.get_by_role("button", name="Take this one")
+    take = take_button(screen)
     take.click()
     put_back = screen.get_by_role("button", name="Put back")
     expect(put_back).to_be_visible()

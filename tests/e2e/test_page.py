@@ -13,6 +13,7 @@ from tests.e2e.steps import (
     names,
     pages,
     small,
+    take_button,
     wait_until_weighed,
 )
 
@@ -92,7 +93,7 @@ def test_a_pick_counts_against_the_budget(page: Page) -> None:
     page.goto("/")
     drop(page, "door.png", file(photo(200, 150)))
     wait_until_weighed(page)
-    page.get_by_role("button", name="Take this one").click()
+    take_button(page).click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
     page.get_by_role("navigation", name="Screens").get_by_role("link", name="Page").click()
     budget = page.get_by_label("Budget")
@@ -140,7 +141,7 @@ def test_eight_tabs_load_and_share_one_stream(page: Page) -> None:
     """A browser opens six connections to a server, which streams would use up."""
     page.goto("/")
     drop(page, "one.png", small(1))
-    expect(page.get_by_role("button", name="Take this one")).to_be_visible()
+    expect(take_button(page)).to_be_visible()
     others = [page.context.new_page() for _ in range(7)]
     for other in others:
         other.goto("/")

@@ -8,7 +8,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from tests.builders import file, photo
 from tests.e2e.here import ServedHere
-from tests.e2e.steps import assert_accessible, drop_all, pages
+from tests.e2e.steps import assert_accessible, do_more, drop_all, pages
 
 pytestmark = pytest.mark.e2e
 NAMES = ("a.png", "b.png", "c.png")
@@ -116,7 +116,7 @@ def test_a_page_is_treated_balanced_and_shows_the_same_after_a_restart(
     # One exception, and the whole balance undone without it.
     page.get_by_role("button", name="More for a.png").click()
     page.get_by_role("menuitem", name="Weigh").click()
-    page.get_by_role("button", name=re.compile("Put back|Take this one")).first.click()
+    page.get_by_role("button", name=re.compile("^(Put back|Take )")).first.click()
     page.get_by_role("link", name="Page", exact=True).click()
     server.end()
     server.start()
@@ -208,7 +208,7 @@ def type_in(region: Locator, label: str, text: str) -> None:
 def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
     begin(page)
     page.get_by_role("link", name="a.png", exact=True).click()
-    page.get_by_role("button", name="Keep as a treatment").click()
+    do_more(page, "Keep as a treatment")
     page.get_by_label("What it is for").fill("Cups on the shelf")
     page.get_by_label(re.compile("with the knobs of this")).check()
     page.get_by_role("button", name="Keep it").click()

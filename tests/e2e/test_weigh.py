@@ -15,12 +15,14 @@ from tests.e2e.steps import (
     assert_accessible,
     candidates,
     drop,
+    open_more,
     open_weighed,
     pages,
     paste,
     saved,
     set_aim,
     set_field,
+    take_button,
     wait_until_weighed,
     weighing,
 )
@@ -60,7 +62,7 @@ def test_the_whole_job_with_the_mouse(page: Page) -> None:
     stage = page.get_by_role("region", name="Stage")
     expect(stage.get_by_text(f"{chosen['width_px']} × {chosen['height_px']}").last).to_be_visible()
 
-    page.get_by_role("button", name="Take this one").click()
+    take_button(page).click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
     expect(page.get_by_role("navigation", name="Photos").get_by_text("of 4 kB")).to_be_visible()
     download, data = saved(page)
@@ -77,7 +79,7 @@ def test_the_whole_job_with_the_mouse(page: Page) -> None:
 @weighed
 def test_nothing_is_lost_when_the_server_is_killed(page: Page, server: Served) -> None:
     open_weighed(page)
-    page.get_by_role("button", name="Take this one").click()
+    take_button(page).click()
     expect(page.get_by_text("taken", exact=True)).to_be_visible()
     _, before = saved(page)
     kept = weighing(page)
@@ -96,11 +98,11 @@ def test_a_server_that_is_away_is_said_and_comes_back_by_itself(
 ) -> None:
     open_weighed(page)
     server.end()
-    page.get_by_role("button", name="Take this one").click()
+    take_button(page).click()
     expect(page.get_by_role("alert").first).to_contain_text("The server does not answer")
     assert_accessible(page.get_by_role("alert").first)
     server.start()
-    page.get_by_role("button", name="Take this one").click()
+    take_button(page).click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
     expect(page.get_by_role("alert")).to_have_count(0)
 
@@ -137,7 +139,7 @@ def test_the_whole_job_with_the_keyboard(page: Page) -> None:
     page.keyboard.down("o")
     expect(stage.get_by_text("Original, framed to 160 × 120")).to_have_count(2)
     page.keyboard.up("o")
-    page.get_by_role("button", name="Take this one").focus()
+    take_button(page).focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
     page.reload()
@@ -184,7 +186,7 @@ def test_a_bad_file_is_named_and_changes_nothing(page: Page) -> None:
 def test_where_nothing_fits_there_is_a_way_out(page: Page) -> None:
     open_weighed(page)
     set_field(page, "At most", "100 B")
-    notice = page.get_by_role("region", name="Nothing fits")
+    notice = page.get_by_role("status", name="Nothing fits")
     expect(notice).to_contain_text("Nothing fits 0.1 kB")
     assert_accessible(notice)
     notice.get_by_role("button", name="Allow").click()
@@ -243,13 +245,14 @@ def test_two_tabs_show_the_same(page: Page) -> None:
     set_field(page, "At most", "3 kB")
     expect(other.get_by_label("At most")).to_have_value("3 kB")
     wait_until_weighed(other)
-    other.get_by_role("button", name="Take this one").click()
+    take_button(other).click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
 
 
 @pytest.mark.weighed(file(cutout(160, 120)), aim_of(160, 20_000, "jpeg", "webp"), "bottle.png")
 def test_transparency_stands_on_the_colour_of_the_page(page: Page) -> None:
     open_weighed(page)
+    open_more(page)
     with page.expect_response("**/framing"):
         page.get_by_label("Colour of the page behind it").fill("#204060")
     expect(page.get_by_text("filled", exact=True)).to_be_visible()
@@ -263,6 +266,7 @@ def test_transparency_stands_on_the_colour_of_the_page(page: Page) -> None:
 def test_a_dense_photo_is_judged_as_it_is_seen_or_pixel_by_pixel(page: Page) -> None:
     open_weighed(page)
     expect(page.get_by_text("Judged")).to_have_count(0)
+    open_more(page)
     with page.expect_response("**/aim"):
         page.get_by_role("radio", name="2×").click()
     expect(page.get_by_text("Judged as it is seen at 2×")).to_be_visible()
@@ -299,11 +303,11 @@ def test_the_screen_is_accessible_while_and_after_weighing(page: Page) -> None:
 def test_steps_are_undone_with_the_same_keys_here(page: Page) -> None:
     open_weighed(page)
     set_aim(page, "5 kB", "160")
-    page.get_by_role("button", name="Take this one").click()
+    take_button(page).click()
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
     page.get_by_role("group", name="Pictures").focus()
     page.keyboard.press("Control+z")
-    expect(page.get_by_role("button", name="Take this one")).to_be_visible()
+    expect(take_button(page)).to_be_visible()
     page.keyboard.press("Control+z")
     page.keyboard.press("Control+z")
     expect(page.get_by_label("At most")).to_have_value("200 kB")

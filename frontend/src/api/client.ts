@@ -201,6 +201,12 @@ export const api = {
     unwrap(client.PATCH('/api/selection/code', { body: { photo_ids, ...change } })),
   nameFile: (photoId: number, wanted: FileName) =>
     unwrap(client.PUT('/api/photos/{photo_id}/file-name', { ...ofPhoto(photoId), body: wanted })),
+  fileName: (photoId: number, encode_id: number) =>
+    unwrap(
+      client.GET('/api/photos/{photo_id}/encodes/{encode_id}/name', {
+        params: { path: { photo_id: photoId, encode_id } },
+      }),
+    ),
   references: (pageId: number, texts: SiteText[], as_pictures: boolean, signal: AbortSignal) =>
     unwrap(
       client.POST('/api/pages/{page_id}/references', {

@@ -12,6 +12,14 @@ export function useDelivery(pageId: number) {
   })
 }
 
+/** The name under which an encode is saved. */
+export function useFileName(photoId: number, encodeId: number) {
+  return useQuery({
+    queryKey: [...keys.deliveries, 'name', photoId, encodeId],
+    queryFn: () => api.fileName(photoId, encodeId),
+  })
+}
+
 export function useWriteDelivery(pageId: number) {
   return useMutation({ mutationFn: () => api.writeDelivery(pageId) })
 }

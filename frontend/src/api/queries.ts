@@ -144,11 +144,10 @@ function rested(signal: AbortSignal): Promise<void> {
 }
 
 /** How an encode arrives as it is handed out, once that is wanted. */
-export function useArrival(photoId: number, encode: Encode, isWanted: boolean) {
+export function useArrival(photoId: number, encode: Encode) {
   return useQuery({
     queryKey: ['arrival', photoId, encode.id, encode.size_bytes],
     queryFn: ({ signal }) => api.arrival(photoId, encode.id, signal),
-    enabled: isWanted,
   })
 }
 

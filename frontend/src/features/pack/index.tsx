@@ -5,6 +5,7 @@ import { useSearchParams } from 'react-router'
 import type { Delivery, Page } from '@/api/client'
 import { useDelivery } from '@/api/delivery'
 import { PageScreen } from '@/shell/page-screen'
+import { TAB } from '@/ui/tab'
 import { countWords, sizeWords } from '@/words'
 
 import { CodePanel } from './code-panel'
@@ -53,11 +54,7 @@ function Packing({ page }: { page: Page }) {
       </div>
       <Tabs.List aria-label="Parts of Pack" className="flex gap-5 border-b border-line px-4">
         {PARTS.map(({ value, text }) => (
-          <Tabs.Trigger
-            key={value}
-            value={value}
-            className="border-b-2 border-transparent py-2 text-soft hover:text-ink data-[state=active]:border-navy data-[state=active]:font-semibold data-[state=active]:text-ink"
-          >
+          <Tabs.Trigger key={value} value={value} className={TAB}>
             {text}
           </Tabs.Trigger>
         ))}

@@ -1,7 +1,9 @@
-import { useState } from 'react'
+import { Tabs } from 'radix-ui'
+import { type ReactNode, useState } from 'react'
 
 import type { Weighing } from '@/api/client'
 import { PhotoScreen } from '@/shell/photo-screen'
+import { TAB } from '@/ui/tab'
 
 import { AimPanel } from './aim/aim-panel'
 import { VariantAim, VariantSwitch } from './aim/variants'
@@ -11,9 +13,8 @@ import { Candidates } from './candidates/candidates'
 import { Chart } from './chart/chart'
 import { EyePanel } from './eye/eye-panel'
 import { useEye } from './eye/use-eye'
-import { Ruined } from './candidates/ruined'
-import { Summary } from './candidates/summary'
-import { NothingFits } from './candidates/nothing-fits'
+import { ActionBar } from './candidates/action-bar'
+import { Verdict } from './candidates/verdict'
 import { isTunable } from './chart/series'
 import { Strip } from './spots/strip'
 import { useMarks } from './spots/use-marks'
@@ -106,49 +107,79 @@ function Content({ weighing }: { weighing: Weighing }) {
       </main>
       <aside
         aria-label="Weighing"
-        className="min-h-0 overflow-y-auto border-l border-line bg-sheet"
+        className="grid min-h-0 grid-rows-[minmax(0,1fr)_auto] border-l border-line bg-sheet"
       >
-        <VariantSwitch weighing={weighing} />
-        {weighing.density === 0 ? (
-          <AimPanel weighing={weighing} />
-        ) : (
-          <VariantAim weighing={weighing} />
-        )}
-        {weighing.density === 0 && weighing.search.state === 'done' && best && !best.meets_aim && (
-          <NothingFits weighing={weighing} nearest={best} />
-        )}
-        <Ruined weighing={weighing} />
-        <Summary weighing={weighing} />
-        <Candidates
-          weighing={weighing}
-          candidates={rows}
-          selected={selected}
-          isDraft={isDraft}
-          onSelect={select}
-          against={against}
+        <div className="min-h-0 overflow-y-auto">
+          <VariantSwitch weighing={weighing} />
+          {weighing.density === 0 ? (
+            <AimPanel weighing={weighing} />
+          ) : (
+            <VariantAim weighing={weighing} />
+          )}
+          <Verdict {...{ weighing, selected, best, isDraft }} />
+          <Candidates {...{ weighing, selected, against }} candidates={rows} onSelect={select} />
+          {selected && (
+            <Beside
+              panels={{
+                tune: isTunable(selected) ? (
+                  <TuningPanel weighing={weighing} selected={selected} tuning={tuning} />
+                ) : (
+                  <p className="px-3.5 py-3 text-soft">
+                    The original goes out untouched, so there is nothing to tune.
+                  </p>
+                ),
+                loading: !isDraft && (
+                  <Arrival
+                    key={selected.id}
+                    weighing={weighing}
+                    selected={selected}
+                    arriving={arriving?.encodeId === selected.id ? arriving.line : null}
+                    onArrive={(line) =>
+                      setArriving(
+                        line && { line, encodeId: selected.id, turn: (arriving?.turn ?? 0) + 1 },
+                      )
+                    }
+                  />
+                ),
+                eye: !isDraft && <EyePanel {...{ weighing, selected, against, eye }} />,
+              }}
+            />
+          )}
+        </div>
+        <ActionBar
+          {...{ weighing, selected, isDraft, against }}
+          isGood={best?.meets_aim === true && !weighing.rescue}
           onPin={(againstId) => setLook({ againstId })}
         />
-        {selected && !isDraft && <EyePanel {...{ weighing, selected, against, eye }} />}
-        {selected && !isDraft && (
-          <Arrival
-            key={selected.id}
-            weighing={weighing}
-            selected={selected}
-            arriving={arriving?.encodeId === selected.id ? arriving.line : null}
-            onArrive={(line) =>
-              setArriving(line && { line, encodeId: selected.id, turn: (arriving?.turn ?? 0) + 1 })
-            }
-          />
-        )}
-        {selected && isTunable(selected) && (
-          <TuningPanel weighing={weighing} selected={selected} tuning={tuning} />
-        )}
-        {selected && selected.is_original && (
-          <p className="px-3.5 py-3 text-soft">
-            The original goes out untouched, so there is nothing to tune.
-          </p>
-        )}
       </aside>
     </div>
+  )
+}
+
+const BESIDE = [
+  { value: 'tune', text: 'Tune' },
+  { value: 'loading', text: 'Loading' },
+  { value: 'eye', text: 'Your eye' },
+] as const
+
+type Panels = Record<(typeof BESIDE)[number]['value'], ReactNode>
+
+/** What can be done beside taking a candidate, each behind a tab. */
+function Beside({ panels }: { panels: Panels }) {
+  return (
+    <Tabs.Root defaultValue="tune">
+      <Tabs.List aria-label="Beside the verdict" className="flex gap-4 border-b border-line px-3.5">
+        {BESIDE.map(({ value, text }) => (
+          <Tabs.Trigger key={value} value={value} className={TAB}>
+            {text}
+          </Tabs.Trigger>
+        ))}
+      </Tabs.List>
+      {BESIDE.map(({ value }) => (
+        <Tabs.Content key={value} value={value} tabIndex={-1}>
+          {panels[value]}
+        </Tabs.Content>
+      ))}
+    </Tabs.Root>
   )
 }

@@ -16,8 +16,7 @@ type Props = {
   after?: ReactNode
 }
 
-/** How large a photo stands and on how dense a screen, what comes of it, and whether a file may have
- * fewer pixels than that. */
+/** How large a photo stands and on how dense a screen, and what comes of it. */
 export function SizeControls({ weighing, onChange, labelClass, after }: Props) {
   const { aim, plan } = weighing
   const { size } = aim.place
@@ -55,16 +54,24 @@ export function SizeControls({ weighing, onChange, labelClass, after }: Props) {
         </p>
         {after}
       </div>
-      <Hint words="Fewer pixels, less damaged by the encoder, often look better for the same bytes">
-        <label className="flex items-center gap-2 text-small text-soft">
-          <input
-            type="checkbox"
-            checked={plan.may_have_fewer_pixels}
-            onChange={(event) => change({ fewer_pixels: event.target.checked })}
-          />
-          Or fewer pixels, where that looks better
-        </label>
-      </Hint>
     </>
+  )
+}
+
+/** Whether a file may have fewer pixels than are asked for. */
+export function FewerPixels({ weighing, onChange }: Pick<Props, 'weighing' | 'onChange'>) {
+  return (
+    <Hint words="Fewer pixels, less damaged by the encoder, often look better for the same bytes">
+      <label className="flex items-center gap-2 text-small text-soft">
+        <input
+          type="checkbox"
+          checked={weighing.plan.may_have_fewer_pixels}
+          onChange={(event) =>
+            void onChange({ fewer_pixels: event.target.checked }).catch(() => undefined)
+          }
+        />
+        Or fewer pixels, where that looks better
+      </label>
+    </Hint>
   )
 }

@@ -35,8 +35,9 @@ class Spot:
     """A photo on a page, what it is called there, and what it gets of the page's bytes: it counts
     by its `weight`, and is no worse than `least_likeness` and at most `most_bytes` where those are
     set. In page code it has an alternative text, None while that is not written, and a `credit`,
-    None for the one that the photo brought, and stands as HandedPhoto says; its files have names by the pattern of the page, or `own_names`. Photos that
-    were dropped together have a rising `order`."""
+    None for the one that the photo brought, and stands as HandedPhoto says; its files have names by
+    the pattern of the page, or `own_names`. Photos that were dropped together have a rising
+    `order`."""
 
     photo_id: int
     name: str

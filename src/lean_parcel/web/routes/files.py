@@ -101,7 +101,7 @@ def encoded_file(encode_id: int) -> Response:
 def download(photo_id: int, encode_id: int) -> Response:
     """The file as it is handed out, with its metadata, to be saved under a safe name."""
     encode, data = workspace().files.delivered(photo_id, encode_id)
-    name = workspace().planning.name_of(photo_id, encode)
+    name = workspace().planning.name_of(photo_id, encode_id)
     return _file(data, MEDIA_TYPES[encode.trial.settings.format], name)
 
 

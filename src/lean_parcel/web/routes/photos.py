@@ -29,6 +29,7 @@ from lean_parcel.web.responses.photo.damage import DamageResponse
 from lean_parcel.web.responses.photo.encodes import (
     ArrivalResponse,
     EncodeResponse,
+    FileNameResponse,
     ForecastsResponse,
     GlimpseResponse,
 )
@@ -224,3 +225,9 @@ def show_arrival(photo_id: int, encode_id: int) -> ArrivalResponse:
     """How an encode arrives."""
     _, data = workspace().files.delivered(photo_id, encode_id)
     return ArrivalResponse(size_bytes=len(data), first_picture_bytes=first_picture_bytes(data))
+
+
+@routes.route("get", "/<int:photo_id>/encodes/<int:encode_id>/name")
+def show_file_name(photo_id: int, encode_id: int) -> FileNameResponse:
+    """The name under which an encode is saved."""
+    return FileNameResponse(name=workspace().planning.name_of(photo_id, encode_id))

@@ -7,6 +7,7 @@ from pathlib import PurePosixPath
 
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.formats import Format
 from lean_parcel.core.metadata.policy import MetadataPolicy
 from lean_parcel.core.metadata.values import Credit
 from lean_parcel.core.packing.handed import HandedPhoto
@@ -24,6 +25,7 @@ from lean_parcel.store.file import database, identity
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.planned_files import Decided, PlannedFile, files_of, handed_of
+from lean_parcel.work.results.encodes import encode_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -127,20 +129,22 @@ class Planning:
         named = (replace(file, path=_path(page, planned, file)) for file in planned.files)
         return replace(planned, files=tuple(named))
 
-    def name_of(self, photo_id: int, encode: Encode) -> str:
+    def name_of(self, photo_id: int, encode_id: int) -> str:
         """The name under which an encode of a photo is saved: that of its file in the delivery, or
-        one by the same pattern. Raises NotFoundError."""
+        the one that it would have there. Raises NotFoundError."""
         with self._context.connection() as connection:
             page = journal.layout_of(connection).page_of(photo_id)
             state = journal.state_of(connection, photo_id)
+            encode = encode_of(connection, photo_id, encode_id).encode
         for photo in self.page(page.id).photos:
             for file in photo.files:
                 is_it = photo.photo.id == photo_id and file.encode is not None
-                if is_it and file.encode and file.encode.id == encode.id:
+                if is_it and file.encode and file.encode.id == encode_id:
                     return PurePosixPath(file.path).name
         spot = next(spot for spot in page.spots if spot.photo_id == photo_id)
         density, policy = state.aim.place.density, state.framing.metadata
-        return file_name(_facts_of(spot.name, encode, density, policy), page.name_pattern)
+        own = _own_name(spot, density, encode.trial.settings.format)
+        return own or file_name(_facts_of(spot.name, encode, density, policy), page.name_pattern)
 
     def complete(self, page_id: int) -> PlannedDelivery:
         """The delivery of a page, of which every file is ready. Raises UsageError `not_ready` or
@@ -178,13 +182,14 @@ def _named(page: Page, planned: Collection[PlannedPhoto]) -> Iterator[PlannedPho
 
 
 def _path(page: Page, photo: PlannedPhoto, file: PlannedFile) -> str:
-    own = [
-        each.name
-        for each in photo.spot.own_names
-        if (each.density, each.format) == (file.density, file.format)
-    ]
-    name = own[0] if own else file_name(_facts(photo, file), page.name_pattern)
+    own = _own_name(photo.spot, file.density, file.format)
+    name = own or file_name(_facts(photo, file), page.name_pattern)
     return str(PurePosixPath(safe_folder(photo.photo.folder)) / name)
+
+
+def _own_name(spot: Spot, density: float, name: Format) -> str | None:
+    own = (o.name for o in spot.own_names if (o.density, o.format) == (density, name))
+    return next(own, None)
 
 
 def _facts(photo: PlannedPhoto, file: PlannedFile) -> FileFacts:

@@ -4,7 +4,7 @@ import { api, type AimChange, type Weighing } from '@/api/client'
 import { usePhotoAct, usePlaces } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
-import { SizeControls } from '@/ui/settings/size-controls'
+import { FewerPixels, SizeControls } from '@/ui/settings/size-controls'
 import { isSamePlace, placeWords } from '@/words'
 
 import { Section } from '../sections/section'
@@ -41,6 +41,7 @@ export function PlaceSection({ weighing, framing }: Props) {
       ) : (
         <>
           <SizeControls weighing={weighing} onChange={change} labelClass="w-14 text-soft" />
+          <FewerPixels weighing={weighing} onChange={change} />
           <Choice
             label="Used as"
             labelClass="w-14 shrink-0 text-soft"

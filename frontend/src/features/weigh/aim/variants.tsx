@@ -1,8 +1,6 @@
 import { useSearchParams } from 'react-router'
 
-import { api, type Weighing } from '@/api/client'
-import { usePhotoAct } from '@/api/queries'
-import { Button } from '@/ui/button'
+import type { Weighing } from '@/api/client'
 import { Segments } from '@/ui/fields/segments'
 import { aimWords, pixelWords } from '@/words'
 
@@ -39,8 +37,7 @@ export function VariantSwitch({ weighing }: { weighing: Weighing }) {
 
 /** What the variants at a density are searched for; it follows from the photo, and Pack. */
 export function VariantAim({ weighing }: { weighing: Weighing }) {
-  const { aim, search, framed } = weighing
-  const act = usePhotoAct(weighing.id)
+  const { aim, framed } = weighing
   return (
     <section aria-label="Aim" className="border-b border-line px-3.5 py-3">
       <p>
@@ -51,20 +48,6 @@ export function VariantAim({ weighing }: { weighing: Weighing }) {
           what they are searched for are chosen on Pack.
         </span>
       </p>
-      {search.state === 'running' && (
-        <Button
-          look="quiet"
-          onClick={() => act.mutate(() => api.stopSearch(weighing.id, weighing.density))}
-        >
-          Stop weighing
-        </Button>
-      )}
-      {(search.state === 'stopped' || search.state === 'failed') && (
-        <Button look="quiet" onClick={() => act.mutate(() => api.changeAim(weighing.id, {}))}>
-          Weigh on
-        </Button>
-      )}
-      {search.error_message && <p className="text-over">{search.error_message}</p>}
     </section>
   )
 }

@@ -1,5 +1,3 @@
-import { useState } from 'react'
-
 import type { Encode, Weighing } from '@/api/client'
 import { useArrival } from '@/api/queries'
 import { Button } from '@/ui/button'
@@ -21,24 +19,12 @@ type Props = {
 /** How long an encode takes on slow lines, and a way to see it come. */
 export function Arrival({ weighing, selected, arriving, onArrive }: Props) {
   const [lines, setLines] = useLines()
-  const [isOpen, setIsOpen] = useState(arriving !== null)
-  const { data } = useArrival(weighing.id, selected, isOpen)
+  const { data } = useArrival(weighing.id, selected)
   const change = (number: number, part: Partial<Line>) =>
     setLines(lines.map((line, at) => (at === number ? { ...line, ...part } : line)))
   return (
-    <details
-      aria-label="How it arrives"
-      className="border-b border-line px-3.5 py-2.5"
-      open={isOpen}
-      onToggle={(event) => setIsOpen(event.currentTarget.open)}
-    >
-      <summary className="flex cursor-pointer justify-between gap-2 text-tiny text-soft">
-        <b className="font-semibold">How it arrives</b>
-        <span className="num">
-          {lines.map((line) => secondsWords(secondsOf(selected.size_bytes, line))).join(', ')}
-        </span>
-      </summary>
-      <table className="mt-2 w-full text-small">
+    <section aria-label="How it arrives" className="px-3.5 py-3">
+      <table className="w-full text-small">
         <thead>
           <tr className="text-left text-tiny text-soft">
             <th className="font-medium">Mbit/s</th>
@@ -97,6 +83,6 @@ export function Arrival({ weighing, selected, arriving, onArrive }: Props) {
           </Button>
         </p>
       )}
-    </details>
+    </section>
   )
 }

@@ -1,23 +1,45 @@
-import type { Encode, Weighing } from '@/api/client'
+import type { Encode, FormatProgress, Weighing } from '@/api/client'
+import { sizeWords } from '@/words'
 
-import { Chosen } from './chosen'
 import { Row, WaitingRow } from './rows'
 
 type Props = {
   weighing: Weighing
   candidates: Encode[]
   selected: Encode | undefined
-  isDraft: boolean
   onSelect: (encodeId: number) => void
   against: Encode | undefined
-  onPin: (encodeId: number | null) => void
 }
 
-/** What was found, best first; one of it is looked at, and can be taken and saved. */
-export function Candidates(props: Props) {
-  const { weighing, candidates, selected, onSelect } = props
-  const { search, encodes } = weighing
-  const waiting = search.formats.filter(({ state }) => state !== 'done')
+/** What was found: a row a format from the beginning, so that nothing moves while more is found. */
+export function Candidates({ weighing, candidates, selected, onSelect, against }: Props) {
+  const { search } = weighing
+  const known = new Set(search.formats.map(({ format }) => format))
+  const others = candidates.filter(({ settings }) => !known.has(settings.format))
+  const row = (candidate: Encode, note?: string) => (
+    <Row
+      key={candidate.id}
+      candidate={candidate}
+      weighing={weighing}
+      isSelected={candidate.id === selected?.id}
+      onSelect={() => onSelect(candidate.id)}
+      note={
+        note ??
+        closeWords(weighing, candidate) ??
+        (isImproved(weighing, candidate) ? 'improved' : undefined)
+      }
+    />
+  )
+  const rowsOf = (progress: FormatProgress) => {
+    const found = candidates.filter(({ settings }) => settings.format === progress.format)
+    const soFar = weighing.encodes.find(({ id }) => id === progress.best_so_far_id)
+    const rows = found.map((each) => row(each))
+    if (progress.state !== 'done' && soFar && !found.includes(soFar)) {
+      rows.push(row(soFar, progress.state === 'failed' ? 'cut short' : 'so far'))
+    }
+    if (rows.length > 0) return rows
+    return [<WaitingRow key={progress.format} progress={progress} searchState={search.state} />]
+  }
   return (
     <section aria-label="Candidates" className="border-b border-line px-2 py-2">
       <table className="w-full border-collapse text-small">
@@ -30,37 +52,15 @@ export function Candidates(props: Props) {
           </tr>
         </thead>
         <tbody>
-          {candidates.map((candidate) => (
-            <Row
-              key={candidate.id}
-              candidate={candidate}
-              weighing={weighing}
-              isSelected={candidate.id === selected?.id}
-              onSelect={() => onSelect(candidate.id)}
-              note={
-                closeWords(weighing, candidate) ??
-                (isImproved(weighing, candidate) ? 'improved' : undefined)
-              }
-            />
-          ))}
-          {waiting.map((progress) => {
-            const best = encodes.find(({ id }) => id === progress.best_so_far_id)
-            return best && !candidates.includes(best) ? (
-              <Row
-                key={progress.format}
-                candidate={best}
-                weighing={weighing}
-                isSelected={best.id === selected?.id}
-                onSelect={() => onSelect(best.id)}
-                note={progress.state === 'failed' ? 'cut short' : 'so far'}
-              />
-            ) : (
-              <WaitingRow key={progress.format} progress={progress} searchState={search.state} />
-            )
-          })}
+          {search.formats.flatMap(rowsOf)}
+          {others.map((each) => row(each))}
         </tbody>
       </table>
-      {selected && <Chosen {...props} selected={selected} />}
+      {against && (
+        <p className="px-1.5 pt-1 text-small text-soft">
+          Compared with the pinned {against.name}, {sizeWords(against.size_bytes)}
+        </p>
+      )}
     </section>
   )
 }

@@ -5,29 +5,19 @@ import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { FIELD } from '@/ui/fields/field'
 
-type Props = { photoId: number; selected: Encode }
+type Props = { photoId: number; selected: Encode; onDone: (keptAs: string) => void }
 
 /** Keeps what was decided about this photo under a name, for others. */
-export function KeepTreatment({ photoId, selected }: Props) {
-  const [isOpen, setIsOpen] = useState(false)
+export function KeepTreatment({ photoId, selected, onDone }: Props) {
   const [name, setName] = useState('')
   const [withKnobs, setWithKnobs] = useState(false)
   const [withQuality, setWithQuality] = useState(false)
   const [withSingle, setWithSingle] = useState(false)
   const act = useAct()
-  if (!isOpen) {
-    return (
-      <p className="mt-2 flex items-center justify-between gap-2 text-small text-soft">
-        <span role="status">{act.isSuccess ? `Kept as ${name}.` : ''}</span>
-        <Button look="quiet" onClick={() => setIsOpen(true)}>
-          Keep as a treatment
-        </Button>
-      </p>
-    )
-  }
   return (
     <form
-      className="mt-2 space-y-1.5 border-t border-hair pt-2 text-small"
+      aria-label="Keep as a treatment"
+      className="mb-2 space-y-1.5 border-b border-hair pb-2 text-small"
       onSubmit={(event) => {
         event.preventDefault()
         const encode_id = withKnobs && !selected.is_original ? selected.id : null
@@ -38,7 +28,7 @@ export function KeepTreatment({ photoId, selected }: Props) {
           with_quality: withQuality,
           with_single: withSingle,
         }
-        act.mutate(() => api.keepTreatment(kept), { onSuccess: () => setIsOpen(false) })
+        act.mutate(() => api.keepTreatment(kept), { onSuccess: () => onDone(name) })
       }}
     >
       <label className="flex items-center justify-between gap-2">
@@ -46,6 +36,7 @@ export function KeepTreatment({ photoId, selected }: Props) {
         <input
           className={`${FIELD} w-40`}
           value={name}
+          ref={(input) => input?.focus()}
           onChange={(event) => setName(event.target.value)}
         />
       </label>
@@ -82,7 +73,7 @@ export function KeepTreatment({ photoId, selected }: Props) {
         <Button type="submit" look="small" disabled={!name.trim() || act.isPending}>
           Keep it
         </Button>
-        <Button look="quiet" onClick={() => setIsOpen(false)}>
+        <Button look="quiet" onClick={() => onDone('')}>
           Leave it
         </Button>
       </div>

@@ -19,7 +19,9 @@ export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProp
   const isOver = !candidate.meets_aim
   const isHeavier = candidate.size_bytes > weighing.source.size_bytes && !candidate.is_original
   return (
-    <tr className={`relative border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}>
+    <tr
+      className={`relative h-[45px] border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}
+    >
       <td className={`p-1.5 ${isSelected ? 'border-l-[3px] border-navy' : 'pl-[9px]'}`}>
         <label className="flex flex-wrap items-center gap-x-2 after:absolute after:inset-0 has-focus-visible:outline-2 has-focus-visible:outline-navy">
           <input
@@ -68,7 +70,7 @@ type WaitingProps = { progress: FormatProgress; searchState: Weighing['search'][
 /** A format that has nothing to show yet. */
 export function WaitingRow({ progress, searchState }: WaitingProps) {
   return (
-    <tr className="border-b border-hair text-soft">
+    <tr className="h-[45px] border-b border-hair text-soft">
       <td className="p-1.5 pl-[9px]">
         <span className="flex items-center gap-2">
           <FormatMark format={progress.format} />

@@ -10,19 +10,14 @@ type Props = { weighing: Weighing; selected: Encode; against: Encode | undefined
 export function EyePanel({ weighing, selected, against, eye }: Props) {
   const act = usePhotoAct(weighing.id)
   const { outcomes, second_opinion, candidate_ids, own_threshold } = weighing
-  const last = outcomes.at(-1)
   const other = [against?.id, second_opinion?.encode_id, ...candidate_ids].find(
     (id) => id !== undefined && id !== selected.id,
   )
   const otherName = weighing.encodes.find(({ id }) => id === other)?.name
   const ofOne = { encode_id: selected.id, other_id: null, from_ruin: true }
   return (
-    <details className="border-b border-line px-3.5 py-2.5">
-      <summary className="flex cursor-pointer justify-between gap-2 text-tiny text-soft">
-        <b className="shrink-0 font-semibold">Your own eye</b>
-        <span className="truncate">{last ? last.words : 'nothing tried yet'}</span>
-      </summary>
-      <div className="mt-2 space-y-2">
+    <section aria-label="Your own eye" className="px-3.5 py-3">
+      <div className="space-y-2">
         <p className="flex items-center justify-between gap-2">
           <span className="text-soft">Can you tell {selected.name} from the original?</span>
           <Button look="small" onClick={() => eye.begin({ kind: 'check', ...ofOne })}>
@@ -76,6 +71,6 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
           </Button>
         )}
       </div>
-    </details>
+    </section>
   )
 }

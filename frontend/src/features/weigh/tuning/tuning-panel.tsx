@@ -31,16 +31,16 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
     tuning.tune(selected, { settings, width_px })
   const values = selected.settings as unknown as Record<string, Value>
   return (
-    <section aria-label="Tuning" className="space-y-2 border-b border-line px-3.5 py-3">
-      <div className="flex items-center justify-between">
-        <h2 className="text-tiny font-semibold text-soft">Tuning</h2>
-        <span role="status" className="text-small text-soft">
-          {tuning.wanted && (tuning.glimpse ? 'Draft in sight. Encoding …' : 'Encoding …')}
-        </span>
-      </div>
-      {tuning.before && !tuning.wanted && tuning.before.id !== selected.id && (
-        <p className="num text-small">{changeWords(tuning.before, selected)}</p>
-      )}
+    <section aria-label="Tuning" className="space-y-2 px-3.5 py-3">
+      <p role="status" className="min-h-5 text-small text-soft">
+        {tuning.wanted
+          ? tuning.glimpse
+            ? 'Draft in sight. Encoding …'
+            : 'Encoding …'
+          : tuning.before &&
+            tuning.before.id !== selected.id &&
+            changeWords(tuning.before, selected)}
+      </p>
       {tuning.problem && (
         <p role="alert" className="text-over">
           {tuning.problem}

@@ -66,6 +66,12 @@ def _name(trial: Trial) -> str:
     return FORMAT_NAMES[trial.settings.format]
 
 
+class FileNameResponse(BaseModel):
+    """The name under which an encode is saved."""
+
+    name: str
+
+
 class ArrivalResponse(BaseModel):
     """The bytes of a file as it is handed out; and those after which all of it can be shown for
     the first time, where it comes in coarse and sharpens."""
