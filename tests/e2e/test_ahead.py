@@ -12,7 +12,7 @@ from playwright.sync_api import Page, expect
 
 from tests.builders import file, photo
 from tests.e2e.here import ServedHere
-from tests.e2e.steps import assert_accessible, drop, set_field, weighing
+from tests.e2e.steps import assert_accessible, drop, open_more, set_field, weighing
 from tests.executors import LentPool
 
 pytestmark = pytest.mark.e2e
@@ -46,6 +46,7 @@ def test_a_better_candidate_does_not_take_the_place_of_what_is_looked_at(page: P
     page.goto("/")
     drop(page, "soft.png", SOFT)
     aim = page.get_by_role("region", name="Aim")
+    open_more(page)
     with page.expect_response("**/aim"):
         for name in ("JPEG", "WebP"):  # one after the other, and none is lost
             aim.get_by_label(name, exact=True).click()
@@ -72,6 +73,7 @@ def test_a_better_candidate_does_not_take_the_place_of_what_is_looked_at(page: P
     expect(chart.get_by_text("AVIF").first).to_be_visible()
     assert_accessible(chart)
     improved.click()
+    page.get_by_text("Why", exact=True).click()
     expect(page.get_by_text("Tried once more while you looked")).to_be_visible()
     expect(tag).to_contain_text(size_words(better))
     page.reload()

@@ -272,6 +272,8 @@ def test_old_references_are_approved_one_by_one(screen: Page) -> None:
 
 def test_texts_are_dropped_beside_photos_and_saved(screen: Page, tmp_path: Path) -> None:
     screen.get_by_role("tab", name="Old references").click()
+    panel = region(screen, "Old references")
+    panel.wait_for()
     page = tmp_path / "index.html"
     page.write_bytes("\ufeff<img src='dusk-window.jpg'>\r\n".encode())
     screen.evaluate(
@@ -286,7 +288,6 @@ def test_texts_are_dropped_beside_photos_and_saved(screen: Page, tmp_path: Path)
         }""",
         page.read_bytes().decode(),
     )
-    panel = region(screen, "Old references")
     expect(panel.get_by_text("1 found, 1 taken.")).to_be_visible()
     with screen.expect_download() as download:
         panel.get_by_role("button", name="Save it").click()

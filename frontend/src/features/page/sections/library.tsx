@@ -63,7 +63,7 @@ function Offer({ photo, pageId }: { photo: LibraryPhoto; pageId: number }) {
             onChange={setWidth}
           />
           <Button
-            aria-label={`Add ${photo.title}`}
+            aria-label={act.isPending ? `Adding … ${photo.title}` : `Add ${photo.title}`}
             disabled={act.isPending}
             onClick={() => act.mutate(() => api.addFromLibrary(choice))}
           >
