@@ -163,6 +163,8 @@ def answer_all(page: Page, *, tells: bool) -> None:
         expect(group.get_by_role("status")).to_have_text(f"Round {number + 1} of 10")
         expect(group.get_by_role("button", name="A", exact=True)).to_be_enabled()
         if number == 0:
+            for told in ("Outcome", "Candidates", "Trouble spots", "Chart", "Decision"):
+                expect(page.get_by_role("region", name=told)).to_have_count(0)
             page.keyboard.press("x")
             expect(page.get_by_role("img", name=re.compile("^B,"))).to_be_visible()
             assert_accessible(page)

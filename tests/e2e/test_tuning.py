@@ -199,6 +199,9 @@ def test_two_encodes_are_pinned_against_each_other(page: Page) -> None:
     expect(stage.get_by_text(re.compile("^Pinned JPEG"))).to_be_visible()
     choose(page, "AVIF")
     expect(stage.get_by_role("img", name="Pinned, JPEG")).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("^What the bytes buy"))).to_be_visible()
+    told = re.compile("more (buy nothing that is seen|take away)")
+    expect(page.get_by_role("region", name="Outcome").get_by_text(told)).to_be_visible()
     assert f"against={pinned['id']}" in page.url
     page.get_by_role("group", name="Pictures").focus()
     page.keyboard.down("o")

@@ -67,6 +67,11 @@ def test_the_damage_of_a_candidate_is_told_and_shown(
         assert image.getextrema()[3][1] > 0
     assert client.get(f"{path}/rust").status_code == 404
     assert client.get(f"/api/photos/{weighing['id']}/encodes/999/damage").status_code == 404
+    other_id = next(e["id"] for e in weighing["encodes"] if e["id"] != weighing["candidate_ids"][0])
+    told = client.get(path.replace("damage", f"against/{other_id}")).json
+    assert {told["lighter_id"], told["heavier_id"]} == {weighing["candidate_ids"][0], other_id}
+    assert "more" in told["sentence"]
+    assert client.get(path.replace("damage", "name")).json["name"].startswith("rote-tasse-96.")
     mark = {"box": {"left_px": 0, "top_px": 0, "width_px": 20, "height_px": 20}, "matters": True}
     marks = f"/api/photos/{weighing['id']}/marks"
     assert client.put(marks, json={"marks": [mark]}).status_code == 204

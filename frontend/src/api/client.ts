@@ -16,6 +16,7 @@ export type Framed = Wire['FramedResponse']
 export type Encode = Wire['EncodeResponse']
 export type Damage = Wire['DamageResponse']
 export type Spot = Wire['SpotResponse']
+export type Bought = Wire['BoughtResponse']
 export type Mark = Wire['Mark']
 export type Series = Wire['EyeResponse']
 export type WantedRounds = Wire['EyeRequest']
@@ -201,6 +202,13 @@ export const api = {
     unwrap(client.PATCH('/api/selection/code', { body: { photo_ids, ...change } })),
   nameFile: (photoId: number, wanted: FileName) =>
     unwrap(client.PUT('/api/photos/{photo_id}/file-name', { ...ofPhoto(photoId), body: wanted })),
+  bought: (photoId: number, encode_id: number, other_id: number, signal: AbortSignal) =>
+    unwrap(
+      client.GET('/api/photos/{photo_id}/encodes/{encode_id}/against/{other_id}', {
+        params: { path: { photo_id: photoId, encode_id, other_id } },
+        ...until(signal),
+      }),
+    ),
   fileName: (photoId: number, encode_id: number) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/encodes/{encode_id}/name', {

@@ -133,6 +133,20 @@ export function useDamage(photoId: number, encode: Encode | undefined, marks: Ma
   })
 }
 
+/** What the heavier of two encodes has over the lighter, if there are two. */
+export function useBought(photoId: number, one: Encode | undefined, other: Encode | undefined) {
+  const are = one !== undefined && other !== undefined && one.id !== other.id
+  const { data } = useQuery({
+    queryKey: ['bought', photoId, one?.id, other?.id],
+    queryFn: async ({ signal }) => {
+      if (!one?.worst) await rested(signal)
+      return api.bought(photoId, one?.id ?? 0, other?.id ?? 0, signal)
+    },
+    enabled: are,
+  })
+  return are ? data : undefined
+}
+
 function rested(signal: AbortSignal): Promise<void> {
   return new Promise((resolve, reject) => {
     const timer = window.setTimeout(resolve, REST_MS)

@@ -1092,6 +1092,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/encodes/{encode_id}/against/{other_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the heavier of two encodes has over the lighter */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    encode_id: number;
+                    other_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BoughtResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/journal": {
         parameters: {
             query?: never;
@@ -3747,6 +3796,25 @@ export interface components {
             left_s: number | null;
         };
         /**
+         * BoughtResponse
+         * @description What the heavier of two encodes has over the lighter, in a sentence with its price; where
+         *     it is less damaged (`gains`), and where more, worst first.
+         */
+        BoughtResponse: {
+            /** Lighter Id */
+            lighter_id: number;
+            /** Heavier Id */
+            heavier_id: number;
+            /** More Bytes */
+            more_bytes: number;
+            /** Sentence */
+            sentence: string;
+            /** Gains */
+            gains: components["schemas"]["GainResponse"][];
+            /** Losses */
+            losses: components["schemas"]["GainResponse"][];
+        };
+        /**
          * Box
          * @description A rectangle of whole pixels, its corner counted from the top left of a picture.
          */
@@ -4437,6 +4505,25 @@ export interface components {
              * @enum {string}
              */
             metadata?: "nothing" | "credit" | "no-position" | "everything";
+        };
+        /**
+         * GainResponse
+         * @description An area in which two encodes differ: the kind of damage, and its level in the one in which
+         *     there is more of it (`before`) and in the other (`after`), in words.
+         */
+        GainResponse: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lost-detail" | "blocks" | "ringing" | "banding" | "colour-bleeding" | "colour-shift" | "contrast-shift";
+            /** Name */
+            name: string;
+            box: components["schemas"]["Box"];
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * GlimpseRequest

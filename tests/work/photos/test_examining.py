@@ -109,3 +109,27 @@ def test_an_encode_of_another_photo_is_not_examined(workspace: Workspace, photo_
     encode_id = settled(workspace, other_id).encodes.candidate_ids[0]
     with pytest.raises(NotFoundError):
         workspace.examining.encode(photo_id, encode_id)
+
+
+def test_what_is_bought_is_of_the_lighter_of_two_of_the_same_pixels(
+    workspace: Workspace, executor: InlineExecutor, photo_id: int
+) -> None:
+    best = settled(workspace, photo_id).encodes.candidates[0]
+    ruined = made_by_hand(workspace, photo_id, RUIN)
+    one, other = (
+        workspace.examining.bought(photo_id, *ids)
+        for ids in ((best.id, ruined.id), (ruined.id, best.id))
+    )
+    assert one == other
+    assert (one.lighter_id, one.heavier_id) == (ruined.id, best.id)
+    assert one.bought.more_bytes == best.measured.size_bytes - ruined.measured.size_bytes
+    assert one.bought.gains
+    calls = executor.calls
+    workspace.examining.bought(photo_id, best.id, ruined.id)
+    assert executor.calls == calls
+    workspace.deciding.do(photo_id, change_framing({"straighten_deg": 3.0}))
+    settled(workspace, photo_id)
+    turned = made_by_hand(workspace, photo_id, RUIN)
+    with pytest.raises(UsageError) as caught:
+        workspace.examining.bought(photo_id, best.id, turned.id)
+    assert caught.value.code == "not_comparable"

@@ -4,8 +4,10 @@ import { type ReactNode, useState } from 'react'
 import type { Weighing } from '@/api/client'
 import { PhotoScreen } from '@/shell/photo-screen'
 import { TAB } from '@/ui/tab'
+import { useRemembered } from '@/ui/use-remembered'
 
 import { AimPanel } from './aim/aim-panel'
+import { useBought } from '@/api/queries'
 import { VariantAim, VariantSwitch } from './aim/variants'
 import { Arrival } from './arrival/arrival'
 import type { Arriving } from './arrival/lines'
@@ -58,18 +60,25 @@ function Content({ weighing }: { weighing: Weighing }) {
   }
   const selected = wanted ?? known(steady)
   const tuning = useTuning(weighing, view, selected?.id, ({ id }) => setLook({ candidateId: id }))
-  const beside = [known(weighing.picked_ids[0] ?? null), selected].filter(
+  const picked = [known(weighing.picked_ids[0] ?? null), selected].filter(
     (each) => each !== undefined,
   )
-  const rows = [...new Set([...candidates, ...beside])]
+  const rows = [...new Set([...candidates, ...picked])]
   const isDraft = tuning.glimpse !== null
   const marks = useMarks(weighing)
   const [arriving, setArriving] = useState<Arriving | null>(null)
   const eye = useEye(weighing.id)
-  const spots = useSpots(weighing, isDraft ? undefined : selected, view)
+  const isBlind = eye.series !== null
+  const [chart, setChart] = useRemembered('chart', ['open', 'folded'], 'open')
+  const [beside, setBeside] = useState<string>('tune')
+  const bought = useBought(weighing.id, isDraft ? undefined : selected, against)
+  const heavier = known(bought?.heavier_id ?? null)
+  const spots = useSpots(weighing, isDraft ? undefined : selected, view, bought)
   return (
-    <div className="grid min-h-0 min-w-0 grid-cols-[1fr_296px]">
-      <main className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[1fr_86px_206px]">
+    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_296px]">
+      <main
+        className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] ${isBlind ? 'grid-rows-[1fr]' : chart === 'open' ? 'grid-rows-[1fr_86px_206px]' : 'grid-rows-[1fr_86px_34px]'}`}
+      >
         {weighing.framed ? (
           <Stage
             {...{ weighing, against, view, marks, eye }}
@@ -84,11 +93,14 @@ function Content({ weighing }: { weighing: Weighing }) {
             {weighing.search.state === 'failed' ? 'This photo could not be framed.' : 'Framing …'}
           </p>
         )}
-        {weighing.framed && selected ? (
+        {isBlind ? null : weighing.framed && selected ? (
           <Strip
             framed={weighing.framed}
-            encode={selected}
-            damage={spots.damage}
+            encodes={
+              bought && heavier ? [known(bought.lighter_id) ?? selected, heavier] : [selected]
+            }
+            spots={spots.all}
+            verdict={spots.verdict}
             problem={spots.problem}
             chosen={spots.number}
             marks={marks}
@@ -97,29 +109,35 @@ function Content({ weighing }: { weighing: Weighing }) {
         ) : (
           <div className="border-t border-line bg-desk" />
         )}
-        <Chart
-          weighing={weighing}
-          selected={selected}
-          against={against}
-          tuning={tuning}
-          onSelect={select}
-        />
+        {!isBlind && (
+          <Chart
+            weighing={weighing}
+            selected={selected}
+            against={against}
+            tuning={tuning}
+            onSelect={select}
+            isOpen={chart === 'open'}
+            onFold={() => setChart(chart === 'open' ? 'folded' : 'open')}
+          />
+        )}
       </main>
       <aside
         aria-label="Weighing"
-        className="grid min-h-0 grid-rows-[minmax(0,1fr)_auto] border-l border-line bg-sheet"
+        className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_auto] border-l border-line bg-sheet"
       >
-        <div className="min-h-0 overflow-y-auto">
+        <div className={`min-h-0 overflow-y-auto ${isBlind ? 'hidden' : ''}`}>
           <VariantSwitch weighing={weighing} />
           {weighing.density === 0 ? (
             <AimPanel weighing={weighing} />
           ) : (
             <VariantAim weighing={weighing} />
           )}
-          <Verdict {...{ weighing, selected, best, isDraft }} />
+          <Verdict {...{ weighing, selected, best, isDraft, bought }} />
           <Candidates {...{ weighing, selected, against }} candidates={rows} onSelect={select} />
           {selected && (
             <Beside
+              part={beside}
+              onPart={setBeside}
               panels={{
                 tune: isTunable(selected) ? (
                   <TuningPanel weighing={weighing} selected={selected} tuning={tuning} />
@@ -146,11 +164,17 @@ function Content({ weighing }: { weighing: Weighing }) {
             />
           )}
         </div>
-        <ActionBar
-          {...{ weighing, selected, isDraft, against }}
-          isGood={best?.meets_aim === true && !weighing.rescue}
-          onPin={(againstId) => setLook({ againstId })}
-        />
+        {isBlind ? (
+          <p className="px-3.5 py-3 text-soft">
+            Names and numbers are out of sight until the rounds are over.
+          </p>
+        ) : (
+          <ActionBar
+            {...{ weighing, selected, isDraft, against }}
+            isGood={selected?.meets_aim === true && !weighing.rescue}
+            onPin={(againstId) => setLook({ againstId })}
+          />
+        )}
       </aside>
     </div>
   )
@@ -164,10 +188,12 @@ const BESIDE = [
 
 type Panels = Record<(typeof BESIDE)[number]['value'], ReactNode>
 
+type BesideProps = { part: string; onPart: (part: string) => void; panels: Panels }
+
 /** What can be done beside taking a candidate, each behind a tab. */
-function Beside({ panels }: { panels: Panels }) {
+function Beside({ part, onPart, panels }: BesideProps) {
   return (
-    <Tabs.Root defaultValue="tune">
+    <Tabs.Root value={part} onValueChange={onPart}>
       <Tabs.List aria-label="Beside the verdict" className="flex gap-4 border-b border-line px-3.5">
         {BESIDE.map(({ value, text }) => (
           <Tabs.Trigger key={value} value={value} className={TAB}>

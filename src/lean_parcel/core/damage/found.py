@@ -34,7 +34,12 @@ class Worst:
 
 def codes_of(visibility: F32) -> U8:
     """A map of visibility as codes of strength, 0 to 250."""
-    return np.asarray(np.rint(strengths_of(visibility) * _CODES), np.uint8)
+    return codes_of_strengths(strengths_of(visibility))
+
+
+def codes_of_strengths(strengths: F32) -> U8:
+    """A map of strengths, 0 to 100, as codes."""
+    return np.asarray(np.rint(strengths * _CODES), np.uint8)
 
 
 def codes_of_strength(strength: float) -> int:

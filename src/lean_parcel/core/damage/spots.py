@@ -71,7 +71,7 @@ def trouble_spots(
     rank = np.where(worst >= SEEN, worst * (1 + _UNLIKE * damage.unlike / 250), 0)
     free = np.ones(worst.shape, bool)
     for mark in marked:
-        free[_area(mark.box)] = False
+        free[area_of(mark.box)] = False
     found: list[tuple[float, TroubleSpot]] = []
     for mark in (mark for mark in marked if mark.matters):
         spot = _marked_spot(strengths, mark.box)
@@ -91,12 +91,12 @@ def trouble_spots(
 
 
 def _marked_spot(strengths: F32, box: Box) -> TroubleSpot:
-    inside = strengths[(slice(None), *_area(box))].max((1, 2))
+    inside = strengths[(slice(None), *area_of(box))].max((1, 2))
     number = int(inside.argmax())
     return TroubleSpot(kind=KINDS[number], strength=float(inside[number]), box=box, is_marked=True)
 
 
-def _area(box: Box) -> Area:
+def area_of(box: Box) -> Area:
     """The cells that a box touches."""
     return (
         slice(box.top_px // CELL_PX, -(-(box.top_px + box.height_px) // CELL_PX)),

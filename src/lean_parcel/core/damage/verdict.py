@@ -44,7 +44,8 @@ def verdict(seen: Mapping[Kind, F32], cause: str | None = None) -> str:
         return NOTHING_SEEN
     told = named[:_MOST_KINDS]
     parts = [
-        f"{_DOES[kind].format(_HOW[level_of(worst[kind])])} {_where(seen[kind])}" for kind in told
+        f"{_DOES[kind].format(_HOW[level_of(worst[kind])])} {where_most(seen[kind])}"
+        for kind in told
     ]
     if not any(part.endswith("all over") for part in parts):
         parts.append("the rest holds")
@@ -53,8 +54,8 @@ def verdict(seen: Mapping[Kind, F32], cause: str | None = None) -> str:
     return f"{sentence[0].upper()}{sentence[1:]}.{ending}"
 
 
-def _where(plane: F32) -> str:
-    """In which part of the picture most of a kind is."""
+def where_most(plane: F32) -> str:
+    """In which part of the picture most of a kind is, from its map of visibility."""
     bad = plane >= max(_LEFT * float(plane.max()), SEEN / (100 - SEEN))
     if bad.mean() >= _EVERYWHERE:
         return "all over"

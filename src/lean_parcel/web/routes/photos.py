@@ -25,7 +25,7 @@ from lean_parcel.web.requests import (
 )
 from lean_parcel.web.responses.outcomes import AddedResponse
 from lean_parcel.web.responses.page.pages import PageRowResponse
-from lean_parcel.web.responses.photo.damage import DamageResponse
+from lean_parcel.web.responses.photo.damage import BoughtResponse, DamageResponse
 from lean_parcel.web.responses.photo.encodes import (
     ArrivalResponse,
     EncodeResponse,
@@ -231,3 +231,9 @@ def show_arrival(photo_id: int, encode_id: int) -> ArrivalResponse:
 def show_file_name(photo_id: int, encode_id: int) -> FileNameResponse:
     """The name under which an encode is saved."""
     return FileNameResponse(name=workspace().planning.name_of(photo_id, encode_id))
+
+
+@routes.route("get", "/<int:photo_id>/encodes/<int:encode_id>/against/<int:other_id>")
+def show_bought(photo_id: int, encode_id: int, other_id: int) -> BoughtResponse:
+    """What the heavier of two encodes has over the lighter."""
+    return BoughtResponse.of(workspace().examining.bought(photo_id, encode_id, other_id))

@@ -5,13 +5,14 @@ from concurrent.futures import Future
 from contextlib import suppress
 from dataclasses import dataclass
 
+from lean_parcel.core.damage.bought import Bought, bought
 from lean_parcel.core.damage.found import Damage
 from lean_parcel.core.damage.kinds import Kind
 from lean_parcel.core.damage.overlay import overlay_png
 from lean_parcel.core.damage.spots import TroubleSpot, trouble_spots
 from lean_parcel.core.decisions.marks import placed
 from lean_parcel.core.decisions.state import State, plan_of
-from lean_parcel.core.errors import StorageError
+from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.store import damages, journal
 from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
@@ -28,6 +29,15 @@ class DamageView:
 
     damage: Damage
     spots: tuple[TroubleSpot, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BoughtView:
+    """What the heavier of two encodes has over the lighter."""
+
+    lighter_id: int
+    heavier_id: int
+    bought: Bought
 
 
 class Examining:
@@ -48,6 +58,28 @@ class Examining:
         size_px = full.width_px, full.height_px
         spots = trouble_spots(damage, size_px, placed(state.marks, plan))
         return DamageView(damage=damage, spots=tuple(spots))
+
+    def bought(self, photo_id: int, one_id: int, other_id: int) -> BoughtView:
+        """What the heavier of two encodes has over the lighter. Raises UsageError `not_comparable`
+        for encodes of other framed pixels, and as `encode` does."""
+        pair = [self._of(photo_id, encode_id) for encode_id in (one_id, other_id)]
+        (lighter, state), (heavier, _) = sorted(
+            pair, key=lambda each: each[0].encode.measured.size_bytes
+        )
+        if lighter.framed.id != heavier.framed.id:
+            message = "These two are of other pixels, and cannot be compared place by place."
+            raise UsageError(message, "not_comparable")
+        full = lighter.framed.search_input.rungs[0]
+        return BoughtView(
+            lighter_id=lighter.encode.id,
+            heavier_id=heavier.encode.id,
+            bought=bought(
+                self._damage(lighter, state),
+                self._damage(heavier, state),
+                (full.width_px, full.height_px),
+                heavier.encode.measured.size_bytes - lighter.encode.measured.size_bytes,
+            ),
+        )
 
     def map(self, photo_id: int, encode_id: int, kind: Kind) -> bytes:
         """The strength of a kind by cell as a PNG, opaque where it is strong. Raises as `encode`

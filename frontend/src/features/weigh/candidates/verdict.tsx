@@ -1,4 +1,4 @@
-import { api, type Encode, type Weighing } from '@/api/client'
+import { api, type Bought, type Encode, type Weighing } from '@/api/client'
 import { usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { FormatMark } from '@/ui/format-mark'
@@ -12,10 +12,11 @@ type Props = {
   selected: Encode | undefined
   best: Encode | undefined
   isDraft: boolean
+  bought: Bought | undefined
 }
 
 /** The one verdict: which file, how it looks, how much lighter it is, and at most one caution. */
-export function Verdict({ weighing, selected, best, isDraft }: Props) {
+export function Verdict({ weighing, selected, best, isDraft, bought }: Props) {
   const act = usePhotoAct(weighing.id)
   const { search } = weighing
   return (
@@ -39,6 +40,7 @@ export function Verdict({ weighing, selected, best, isDraft }: Props) {
           {isDraft && (
             <p className="mt-0.5 text-soft">On the stage is a draft: its file is being made.</p>
           )}
+          {bought && <p className="mt-1.5">{bought.sentence}</p>}
           <Caution weighing={weighing} selected={selected} best={best} />
         </>
       ) : (

@@ -6,6 +6,8 @@ import { type Plot, type Scales, xTicks } from './chart-model'
 /** Height that a level of likeness needs for its words. */
 const LABEL_PX = 14
 const TICK_GAP_PX = 66
+/** Room in the margin for the words of a level beside its number. */
+const WORDS_PX = 120
 
 type Props = { plot: Plot; scales: Scales }
 
@@ -29,8 +31,9 @@ export function Axes({ plot, scales: { x, y } }: Props) {
       {likeness_levels.map(
         ({ least, words }, index) =>
           least > low &&
+          plot.left > WORDS_PX &&
           hasRoom(least, index) && (
-            <text key={words} x={plot.left + 6} y={y(least) - 4} className="fill-soft">
+            <text key={words} x={4} y={y(least) + 4} className="fill-soft">
               {words}
             </text>
           ),

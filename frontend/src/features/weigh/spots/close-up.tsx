@@ -1,12 +1,12 @@
 import { type Box, type Encode, type Framed, urls } from '@/api/client'
 
-type Props = { framed: Framed; encode: Encode; box: Box; side: number }
+type Props = { framed: Framed; encodes: Encode[]; box: Box; side: number }
 
-/** The same small area of the original and of an encode, side by side. */
-export function CloseUps({ framed, encode, box, side }: Props) {
+/** The same small area of the original and of encodes, side by side. */
+export function CloseUps({ framed, encodes, box, side }: Props) {
   return (
     <span className="flex shrink-0 gap-px">
-      {[urls.framedPixels(framed), urls.encodedFile(encode)].map((src) => (
+      {[urls.framedPixels(framed), ...encodes.map(urls.encodedFile)].map((src) => (
         <CloseUp key={src} src={src} framed={framed} box={box} side={side} />
       ))}
     </span>

@@ -1,19 +1,22 @@
 import { useHotkeys } from 'react-hotkeys-hook'
 
-import type { Damage, Encode, Framed, Spot } from '@/api/client'
+import type { Encode, Framed } from '@/api/client'
 import { useTerms } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { UNLESS_TYPING } from '@/ui/keys'
 
 import { CloseUps } from './close-up'
 import type { MarkedAreas } from './use-marks'
+import type { ShownSpot } from './use-spots'
 
 const SIDE_PX = 58
 
 type Props = {
   framed: Framed
-  encode: Encode
-  damage: Damage | undefined
+  /** The one that is looked at, or two that are compared, the lighter first. */
+  encodes: Encode[]
+  spots: ShownSpot[]
+  verdict: string | undefined
   problem: string | undefined
   chosen: number | null
   marks: MarkedAreas
@@ -22,8 +25,8 @@ type Props = {
 
 /** The trouble spots of an encode as pairs of close-ups, worst first. */
 export function Strip(props: Props) {
-  const { framed, encode, damage, problem, chosen, marks, onChoose } = props
-  const spots = damage?.spots ?? []
+  const { framed, encodes, spots, verdict, problem, chosen, marks, onChoose } = props
+  const title = encodes.length > 1 ? 'What the bytes buy' : 'Trouble spots'
   const step = (by: number) => {
     if (spots.length === 0) return
     const from = chosen ?? (by > 0 ? -1 : 0)
@@ -38,7 +41,7 @@ export function Strip(props: Props) {
     >
       <div className="min-w-0 overflow-hidden text-small">
         <h2 className="font-semibold" title="T goes to the next spot, Shift T to the one before">
-          {spots.length === 0 ? 'Trouble spots' : `Trouble spots, ${spots.length}`}
+          {spots.length === 0 ? title : `${title}, ${spots.length}`}
         </h2>
         {marks.areas.length > 0 && (
           <Button look="quiet" className="py-0 text-tiny" onClick={marks.removeAll}>
@@ -47,10 +50,10 @@ export function Strip(props: Props) {
         )}
         <p
           role="status"
-          title={damage?.verdict}
+          title={verdict}
           className="line-clamp-4 text-small leading-[1.25] text-soft"
         >
-          {problem ?? damage?.verdict ?? 'Looking for damage …'}
+          {problem ?? verdict ?? 'Looking for damage …'}
         </p>
       </div>
       <ul className="flex gap-2 overflow-x-auto">
@@ -62,7 +65,7 @@ export function Strip(props: Props) {
               onClick={() => onChoose(number)}
               className={`flex h-full items-start gap-2 rounded-md border-2 bg-sheet p-1 text-left focus-visible:-outline-offset-2 ${chosen === number ? 'border-navy' : 'border-sheet hover:border-line'}`}
             >
-              <CloseUps framed={framed} encode={encode} box={spot.box} side={SIDE_PX} />
+              <CloseUps framed={framed} encodes={encodes} box={spot.box} side={SIDE_PX} />
               <SpotWords spot={spot} />
             </button>
           </li>
@@ -72,14 +75,14 @@ export function Strip(props: Props) {
   )
 }
 
-function SpotWords({ spot }: { spot: Spot }) {
+function SpotWords({ spot }: { spot: ShownSpot }) {
   const { damage_kinds } = useTerms()
   const sentence = damage_kinds.find(({ kind }) => kind === spot.kind)?.sentence
   return (
     <span title={sentence} className="block w-[62px] text-tiny leading-tight">
       <b className="font-semibold first-letter:uppercase">{spot.name}</b>
-      <span className="mt-0.5 block text-soft">{spot.level ?? 'nothing seen'}</span>
-      {spot.is_marked && <span className="mt-0.5 block font-semibold text-navy">matters</span>}
+      <span className="mt-0.5 block text-soft">{spot.words}</span>
+      {spot.isMarked && <span className="mt-0.5 block font-semibold text-navy">matters</span>}
     </span>
   )
 }

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 
-import { type Box, type Encode, type Framed, type Spot, urls, type Weighing } from '@/api/client'
+import { type Box, type Encode, type Framed, urls, type Weighing } from '@/api/client'
 import { useTerms } from '@/api/queries'
 import { UNLESS_TYPING } from '@/ui/keys'
 import type { Size } from '@/ui/use-size'
@@ -10,6 +10,7 @@ import type { Arriving } from '../arrival/lines'
 import { Rounds } from '../eye/rounds'
 import type { Eye } from '../eye/use-eye'
 import type { MarkedAreas } from '../spots/use-marks'
+import type { ShownSpot } from '../spots/use-spots'
 import type { GlimpseOf } from '../tuning/use-tuning'
 
 import { Blink } from './compare/blink'
@@ -35,7 +36,7 @@ type Props = {
   glimpse: GlimpseOf | null
   against: Encode | undefined
   view: StageView
-  spot: Spot | undefined
+  spot: ShownSpot | undefined
   marks: MarkedAreas
   arriving: Arriving | null
   eye: Eye
@@ -135,7 +136,10 @@ export function Stage(props: Props) {
     </Pane>
   )
   return (
-    <section aria-label="Stage" className="grid min-h-0 grid-rows-[40px_1fr]">
+    <section
+      aria-label="Stage"
+      className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[40px_1fr]"
+    >
       <StageToolbar
         look={look}
         isMarking={isMarking}
@@ -205,7 +209,7 @@ function backgroundOf(weighing: Weighing, framed: Framed): string {
   return framed.is_transparent ? weighing.framing.background : 'none'
 }
 
-function framesOf(spot: Spot | undefined, areas: { box: Box; matters: boolean }[]) {
+function framesOf(spot: ShownSpot | undefined, areas: { box: Box; matters: boolean }[]) {
   const marked = areas.map(({ box, matters }) => ({
     box,
     look: matters ? ('matters' as const) : ('ignored' as const),

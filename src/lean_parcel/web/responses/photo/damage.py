@@ -10,7 +10,7 @@ from lean_parcel.core.damage.kinds import (
 )
 from lean_parcel.core.picture.box import Box
 from lean_parcel.web.responses.told import Told
-from lean_parcel.work.photos.examining import DamageView
+from lean_parcel.work.photos.examining import BoughtView, DamageView
 
 
 class WorstResponse(Told):
@@ -40,6 +40,38 @@ class SpotResponse(Told):
     strength: float
     box: Box
     is_marked: bool
+
+
+class GainResponse(Told):
+    """An area in which two encodes differ: the kind of damage, and its level in the one in which
+    there is more of it (`before`) and in the other (`after`), in words."""
+
+    kind: Kind
+    name: str
+    box: Box
+    before: str
+    after: str
+
+
+class BoughtResponse(Told):
+    """What the heavier of two encodes has over the lighter, in a sentence with its price; where
+    it is less damaged (`gains`), and where more, worst first."""
+
+    lighter_id: int
+    heavier_id: int
+    more_bytes: int
+    sentence: str
+    gains: list[GainResponse]
+    losses: list[GainResponse]
+
+    @classmethod
+    def of(cls, view: BoughtView) -> "BoughtResponse":
+        """From what examining gives."""
+        gains, losses = (
+            [GainResponse.of_all(each, name=KIND_NAMES[each.kind]) for each in found]
+            for found in (view.bought.gains, view.bought.losses)
+        )
+        return cls.of_all(view, view.bought, gains=gains, losses=losses)
 
 
 class DamageResponse(Told):
