@@ -4,7 +4,7 @@ import { type ReactNode, useState } from 'react'
 import type { Weighing } from '@/api/client'
 import { PhotoScreen } from '@/shell/photo-screen'
 import { TAB } from '@/ui/tab'
-import { useRemembered } from '@/ui/use-remembered'
+import { useRemembered } from '@/ui/hooks/use-remembered'
 
 import { AimPanel } from './aim/aim-panel'
 import { useBought } from '@/api/queries'

@@ -1,7 +1,7 @@
 import { useDrag } from '@use-gesture/react'
 
 import { onArrows } from '@/ui/keys'
-import type { Size } from '@/ui/use-size'
+import type { Size } from '@/ui/hooks/use-size'
 
 import type { FramingEditor } from '../use-framing'
 

@@ -3,7 +3,7 @@ import 'react-image-crop/dist/ReactCrop.css'
 import { ReactCrop } from 'react-image-crop'
 
 import { type Box, urls, type Weighing } from '@/api/client'
-import { type Size, useSize } from '@/ui/use-size'
+import { type Size, useSize } from '@/ui/hooks/use-size'
 import { pixelWords } from '@/words'
 
 import type { FramingEditor } from '../use-framing'

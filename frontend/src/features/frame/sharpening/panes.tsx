@@ -3,7 +3,7 @@ import { type CSSProperties, useState } from 'react'
 
 import { type Framed, type Sharpen, urls } from '@/api/client'
 import { onArrows } from '@/ui/keys'
-import { useSize } from '@/ui/use-size'
+import { useSize } from '@/ui/hooks/use-size'
 
 import { bounded } from '../picture/crop-model'
 

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 
 import type { Encode, Weighing } from '@/api/client'
-import { useSize } from '@/ui/use-size'
+import { useSize } from '@/ui/hooks/use-size'
 import { countWords, sizeWords } from '@/words'
 
 import { type ChartContent, Drawing } from './drawing'

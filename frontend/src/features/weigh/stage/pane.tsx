@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react'
 
-import type { Size } from '@/ui/use-size'
+import type { Size } from '@/ui/hooks/use-size'
 
 import { type Centre, clamped, corner } from './view'
 

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react'
 
 import { type Encode, type Framed, urls } from '@/api/client'
-import type { Size } from '@/ui/use-size'
+import type { Size } from '@/ui/hooks/use-size'
 
 import type { GlimpseOf } from '../tuning/use-tuning'
 

@@ -4,7 +4,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { type Box, type Encode, type Framed, urls, type Weighing } from '@/api/client'
 import { useTerms } from '@/api/queries'
 import { UNLESS_TYPING } from '@/ui/keys'
-import type { Size } from '@/ui/use-size'
+import type { Size } from '@/ui/hooks/use-size'
 
 import type { Arriving } from '../arrival/lines'
 import { Rounds } from '../eye/rounds'

@@ -1,7 +1,7 @@
 import { useState, useSyncExternalStore } from 'react'
 
 import type { Box, Framed } from '@/api/client'
-import { type Size, useSize } from '@/ui/use-size'
+import { type Size, useSize } from '@/ui/hooks/use-size'
 
 import { useLook } from './use-look'
 import { type Centre, MIDDLE, scaleOf, zoomFor } from './view'

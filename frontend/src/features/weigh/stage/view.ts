@@ -1,6 +1,6 @@
 /** How the stage looks at a picture: pure arithmetic on zoom and position. */
 import type { Box } from '@/api/client'
-import type { Size } from '@/ui/use-size'
+import type { Size } from '@/ui/hooks/use-size'
 
 export const MODES = ['side', 'wipe', 'blink', 'difference'] as const
 export const ZOOMS = ['fit', '1', '2', '4'] as const

@@ -2,7 +2,7 @@
  * A line across a pane, by where its two ends lie on the border: 0 to 1 along the top from the left,
  * then on along the right, the bottom and the left side, clockwise up to 4.
  */
-import type { Size } from '@/ui/use-size'
+import type { Size } from '@/ui/hooks/use-size'
 
 export type Line = { from: number; to: number }
 export type Point = { x: number; y: number }

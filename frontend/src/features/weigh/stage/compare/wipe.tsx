@@ -3,7 +3,7 @@ import { type ReactNode, useState } from 'react'
 
 import { alone } from '@/ui/alone'
 import { onArrows } from '@/ui/keys'
-import type { Size } from '@/ui/use-size'
+import type { Size } from '@/ui/hooks/use-size'
 
 import { type Line, moved, nearest, partAfter, pointAt, UPRIGHT } from './line-model'
 

@@ -4,7 +4,7 @@ import { type KeyboardEvent, useState } from 'react'
 import type { Box } from '@/api/client'
 import { onArrows } from '@/ui/keys'
 import { Button } from '@/ui/button'
-import type { Size } from '@/ui/use-size'
+import type { Size } from '@/ui/hooks/use-size'
 
 import { boxStyle, type Centre } from '../view'
 

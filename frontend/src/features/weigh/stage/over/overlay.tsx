@@ -1,6 +1,6 @@
 import type { Encode, Terms } from '@/api/client'
 import { urls } from '@/api/client'
-import type { Size } from '@/ui/use-size'
+import type { Size } from '@/ui/hooks/use-size'
 
 const CELL_PX = 8
 
