@@ -45,7 +45,7 @@ function Enter() {
             required
             aria-invalid={entered.isError}
             aria-describedby={`${tokenId}-problem`}
-            className="rounded-md border border-line bg-field px-2 py-1.5 font-mono"
+            className="rounded-md border border-edge bg-field px-2 py-1.5 font-mono"
             value={token}
             onChange={(event) => setToken(event.target.value)}
           />

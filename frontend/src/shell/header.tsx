@@ -10,6 +10,7 @@ import { UNLESS_TYPING } from '@/ui/keys'
 import { exactWords, shareWords, sizeWords } from '@/words'
 
 import { useAdding } from './adding'
+import { KeysDialog } from './keys-dialog'
 import { nextPhoto, paths, type Screen, SCREEN_NAMES, useWhere } from './where'
 
 /** The product, its screens, undo and redo, and the page's weight. */
@@ -19,26 +20,27 @@ export function Header() {
   const next = photo ?? nextPhoto(page)
   const isAllTaken = screen === 'page' && (page?.photos.every(({ pick }) => pick) ?? false)
   return (
-    <header className="flex items-center gap-4 border-b border-line bg-sheet px-4">
+    <header className="flex min-h-[52px] items-center gap-4 border-b border-line bg-sheet px-4 narrow:flex-wrap narrow:gap-y-2 narrow:py-2">
       <h1 className="flex items-center gap-2 text-lead font-semibold">
         <svg viewBox="0 0 20 20" className="size-5 fill-none stroke-ink stroke-2" aria-hidden>
           <path d="M2 2h16v16H2zM2 8h16" />
         </svg>
         Lean Parcel
       </h1>
-      <nav aria-label="Screens" className="flex">
+      <nav aria-label="Screens" className="flex self-stretch narrow:self-auto">
         <ScreenLink screen="page" now={screen} to={page ? paths.page(page.id) : '/'} />
         <ScreenLink screen="frame" now={screen} to={next && paths.frame(next.id)} />
         <ScreenLink screen="weigh" now={screen} to={next && paths.weigh(next.id)} />
         <ScreenLink screen="pack" now={screen} to={page && paths.pack(page.id)} />
       </nav>
-      <div className="ml-auto flex items-center gap-4">
+      <div className="ml-auto flex items-center gap-4 narrow:ml-0 narrow:flex-wrap narrow:gap-2">
         {photo ? <PhotoSteps photoId={photo.id} /> : <PageSteps />}
         {page && <Budget page={page} />}
         <input {...dropzone.getInputProps()} aria-label="Photo files" />
         <Button look={next || screen === 'pack' ? 'plain' : 'main'} onClick={dropzone.open}>
           Add photos
         </Button>
+        <KeysDialog />
         {screen === 'pack' && page && <DownloadAll pageId={page.id} />}
         {next && screen !== 'pack' && screen !== 'weigh' && (
           <Link

@@ -25,9 +25,16 @@ export function Shell() {
   return (
     <AddingContext value={adding}>
       <title>{useTitle()}</title>
+      <button
+        type="button"
+        className="sr-only focus:not-sr-only focus:fixed focus:top-1 focus:left-1 focus:z-50 focus:bg-field focus:px-3 focus:py-2"
+        onClick={toTheScreen}
+      >
+        To what is on the screen
+      </button>
       <div
         {...adding.dropzone.getRootProps()}
-        className="grid h-full min-w-[1024px] grid-rows-[52px_auto_minmax(0,1fr)] overflow-hidden"
+        className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_minmax(0,1fr)] overflow-hidden narrow:block narrow:h-auto narrow:overflow-visible"
       >
         <Header />
         <div>
@@ -65,6 +72,14 @@ export function Shell() {
       </div>
     </AddingContext>
   )
+}
+
+/** Past the header and the rail. */
+function toTheScreen() {
+  const main = document.querySelector('main')
+  if (!main) return
+  main.tabIndex = -1
+  main.focus()
 }
 
 /** Refusals that are told where they belong, or go without saying. */

@@ -6,11 +6,44 @@ export const UNLESS_TYPING = {
   enableOnFormTags: true,
   // Else Ctrl+Z would undo typing too, in a field that was left.
   preventDefault: true,
-  ignoreEventWhen: ({ target, defaultPrevented }: KeyboardEvent) =>
+  ignoreEventWhen: (event: KeyboardEvent) => isIgnored(event) || isTurnedOff(event),
+}
+
+const STORED = 'single-keys'
+let singleKeys = readSingleKeys()
+
+/** Whether keys without Ctrl do anything: who speaks to a computer may not want that. */
+export const areSingleKeysOn = () => singleKeys
+
+/** Turns them on or off, in this browser from now on. */
+export function setSingleKeys(areOn: boolean) {
+  singleKeys = areOn
+  try {
+    localStorage.setItem(STORED, areOn ? 'on' : 'off')
+  } catch {
+    // it holds until the page is left
+  }
+}
+
+function readSingleKeys(): boolean {
+  try {
+    return localStorage.getItem(STORED) !== 'off'
+  } catch {
+    return true
+  }
+}
+
+function isTurnedOff({ key, ctrlKey, metaKey }: KeyboardEvent): boolean {
+  return !singleKeys && key.length === 1 && !ctrlKey && !metaKey
+}
+
+function isIgnored({ target, defaultPrevented }: KeyboardEvent): boolean {
+  return (
     defaultPrevented ||
     target instanceof HTMLSelectElement ||
     target instanceof HTMLTextAreaElement ||
-    (target instanceof HTMLInputElement && target.type !== 'radio' && target.type !== 'checkbox'),
+    (target instanceof HTMLInputElement && target.type !== 'radio' && target.type !== 'checkbox')
+  )
 }
 
 const DIRECTIONS: Record<string, readonly [number, number]> = {

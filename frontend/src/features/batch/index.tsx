@@ -5,7 +5,7 @@ import { useBatch } from '@/api/many'
 import { PageScreen } from '@/shell/page-screen'
 import { paths } from '@/shell/where'
 
-import { BatchNotice } from '../page/batch-notice'
+import { BatchNotice, batchTitle } from '../page/batch-notice'
 import { BatchTable } from './table'
 
 /** Batch: what came of photos that were weighed together. */
@@ -20,9 +20,7 @@ function Batched({ page }: { page: Page }) {
   return (
     <>
       <div className="flex items-start justify-between gap-4">
-        <h2 className="text-lead font-semibold">
-          {batch.words ? `Batch: ${batch.words}` : 'No batch'}
-        </h2>
+        <h2 className="text-lead font-semibold">{batch.words ? batchTitle(batch) : 'No batch'}</h2>
         <Link className="text-navy hover:underline" to={paths.page(page.id)}>
           Back to the photos
         </Link>

@@ -46,13 +46,16 @@ function Packing({ page }: { page: Page }) {
     <Tabs.Root
       value={part}
       onValueChange={(to) => setParams({ part: to }, { replace: true })}
-      className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_minmax(0,1fr)]"
+      className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_minmax(0,1fr)] narrow:block"
     >
       <div className="flex flex-wrap items-start justify-between gap-x-4 gap-y-2 px-4 pt-3">
         <Top page={page} delivery={delivery} />
         <HandOver delivery={delivery} isReady={isReady} />
       </div>
-      <Tabs.List aria-label="Parts of Pack" className="flex gap-5 border-b border-line px-4">
+      <Tabs.List
+        aria-label="Parts of Pack"
+        className="flex gap-x-5 border-b border-line px-4 narrow:flex-wrap"
+      >
         {PARTS.map(({ value, text }) => (
           <Tabs.Trigger key={value} value={value} className={TAB}>
             {text}
@@ -62,7 +65,7 @@ function Packing({ page }: { page: Page }) {
       <Tabs.Content
         value="files"
         tabIndex={-1}
-        className={`${PART} grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-3`}
+        className={`${PART} grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-3 narrow:block narrow:space-y-3`}
       >
         <Files page={page} delivery={delivery} chosenId={chosen?.id} onChoose={setChosenId} />
         <CodePanel delivery={delivery} photo={chosen} />

@@ -22,14 +22,14 @@ export function Band({ page, side, onTreatments }: Props) {
   const isOver = left_bytes !== null && left_bytes < 0
   return (
     <section aria-label="Where the bytes go">
-      <div className="mb-2 flex items-end justify-between gap-4">
+      <div className="mb-2 flex items-end justify-between gap-4 narrow:flex-wrap">
         <div>
           <h2 className="text-lead font-semibold">Where the bytes go</h2>
           <p className="text-soft @max-4xl:hidden">
             Each photo is as wide as its share of the page; without a pick it weighs nothing yet.
           </p>
         </div>
-        <div className="flex shrink-0 items-center gap-3">
+        <div className="flex shrink-0 items-center gap-3 narrow:shrink narrow:flex-wrap">
           <Button look="small" aria-expanded={side === 'treatments'} onClick={onTreatments}>
             Treatments
           </Button>

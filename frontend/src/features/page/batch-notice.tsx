@@ -5,7 +5,7 @@ import { useAct } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { Button, buttonClass } from '@/ui/button'
 import { Gauge } from '@/ui/gauge'
-import { durationWords } from '@/words'
+import { countWords, durationWords } from '@/words'
 
 type Props = { page: Page; batch: Batch; hasTable?: boolean }
 
@@ -21,7 +21,7 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
       className="flex flex-wrap items-center gap-x-3 gap-y-1 border border-line bg-field px-2.5 py-1.5"
     >
       <p role="status">
-        <b className="font-semibold">{batch.words}</b>:{' '}
+        <b className="font-semibold">{batchTitle(batch)}</b>:{' '}
         <span className="num">
           {batch.ended} of {photos.length}
         </span>{' '}
@@ -67,4 +67,11 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
       )}
     </section>
   )
+}
+
+const DOES = { running: 'Weighing', stopped: 'Stopped', done: 'Weighed' }
+
+/** What goes on with a batch, and what it came of. */
+export function batchTitle({ state, words, photo_ids }: Batch): string {
+  return `${DOES[state]} ${countWords(photo_ids.length, 'photo')}, ${words ?? ''}`
 }

@@ -36,7 +36,7 @@ export function PhotosScreen() {
   return (
     <DndContext {...context}>
       <div
-        className={`grid min-h-0 ${side ? 'grid-cols-[212px_minmax(0,1fr)_296px]' : 'grid-cols-[212px_minmax(0,1fr)]'}`}
+        className={`grid min-h-0 narrow:block ${side ? 'grid-cols-[212px_minmax(0,1fr)_296px]' : 'grid-cols-[212px_minmax(0,1fr)]'}`}
       >
         <PageRail pages={pages} page={page} />
         <main
@@ -46,8 +46,7 @@ export function PhotosScreen() {
           {page && page.photos.length > 0 && (
             <>
               <Band page={page} side={side} onTreatments={openTreatments} />
-              <Totals page={page} />
-              {batch?.words && <BatchNotice page={page} batch={batch} />}
+              {batch?.words ? <BatchNotice page={page} batch={batch} /> : <Totals page={page} />}
               {selection.ids.length > 0 ? (
                 <SelectionBar {...{ page, pages, selection }} onTreatments={openTreatments} />
               ) : (

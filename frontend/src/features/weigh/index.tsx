@@ -75,9 +75,9 @@ function Content({ weighing }: { weighing: Weighing }) {
   const heavier = known(bought?.heavier_id ?? null)
   const spots = useSpots(weighing, isDraft ? undefined : selected, view, bought)
   return (
-    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_296px]">
+    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_296px] narrow:block">
       <main
-        className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] ${isBlind ? 'grid-rows-[1fr]' : chart === 'open' ? 'grid-rows-[1fr_86px_206px]' : 'grid-rows-[1fr_86px_34px]'}`}
+        className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] narrow:block ${isBlind ? 'grid-rows-[1fr]' : chart === 'open' ? 'grid-rows-[1fr_94px_206px]' : 'grid-rows-[1fr_94px_34px]'}`}
       >
         {weighing.framed ? (
           <Stage
@@ -125,7 +125,9 @@ function Content({ weighing }: { weighing: Weighing }) {
         aria-label="Weighing"
         className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_auto] border-l border-line bg-sheet"
       >
-        <div className={`min-h-0 overflow-y-auto ${isBlind ? 'hidden' : ''}`}>
+        <div
+          className={`min-h-0 overflow-y-auto narrow:overflow-visible narrow:pb-24 ${isBlind ? 'hidden' : ''}`}
+        >
           <VariantSwitch weighing={weighing} />
           {weighing.density === 0 ? (
             <AimPanel weighing={weighing} />

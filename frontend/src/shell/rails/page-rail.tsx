@@ -34,7 +34,7 @@ export function PageRail({ pages, page }: Props) {
   return (
     <nav
       aria-label="Pages"
-      className="flex min-h-0 flex-col justify-between gap-4 overflow-y-auto border-r border-line bg-sheet px-2 py-3"
+      className="flex min-h-0 flex-col justify-between gap-4 overflow-y-auto border-r border-line bg-sheet px-2 py-3 narrow:max-h-44 narrow:border-r-0 narrow:border-b"
     >
       <Titled
         title="Pages"

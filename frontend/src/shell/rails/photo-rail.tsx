@@ -14,7 +14,7 @@ export function PhotoRail() {
   return (
     <nav
       aria-label="Photos"
-      className="min-h-0 overflow-y-auto border-r border-line bg-sheet px-2 py-3"
+      className="min-h-0 overflow-y-auto border-r border-line bg-sheet px-2 py-3 narrow:max-h-44 narrow:border-r-0 narrow:border-b"
     >
       <Titled
         title={page ? `Photos of ${page.name}` : 'Photos'}

@@ -1,7 +1,7 @@
 import { type FormEvent, type ReactNode, useState } from 'react'
 
 export const FIELD =
-  'field rounded-sm border border-line bg-field hover:border-ink aria-invalid:border-over disabled:opacity-50'
+  'field rounded-sm border border-edge bg-field hover:border-ink aria-invalid:border-over disabled:opacity-50'
 
 type FieldProps = {
   label: string

@@ -20,7 +20,7 @@ export function Segments<T extends string>({ label, value, options, onChange }: 
         const option = options.find((o) => o.value === chosen)
         if (option) onChange(option.value)
       }}
-      className="flex shrink-0 overflow-hidden rounded-md border border-line bg-sheet text-small"
+      className="flex shrink-0 overflow-hidden rounded-md border border-edge bg-sheet text-small"
     >
       {options.map((option) => (
         <Hint key={option.value} words={option.hint}>

@@ -19,7 +19,7 @@ export function Toggles<T extends string>({ label, values, options, onChange }: 
       onValueChange={(chosen) =>
         onChange(options.map(({ value }) => value).filter((value) => chosen.includes(value)))
       }
-      className="flex shrink-0 overflow-hidden rounded-md border border-line bg-sheet text-small"
+      className="flex shrink-0 overflow-hidden rounded-md border border-edge bg-sheet text-small"
     >
       {options.map((option) => (
         <Hint key={option.value} words={option.hint}>

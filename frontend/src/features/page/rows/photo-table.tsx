@@ -28,51 +28,53 @@ export function PhotoTable({ page, pages, order, selection }: Props) {
   const { indexes, above, below } = useRowsInView(table, photos.length, ROW_PX)
   const isAll = selection.ids.length === photos.length
   return (
-    <table
-      ref={table}
-      aria-label={`Photos of ${page.name}`}
-      aria-rowcount={photos.length + 1}
-      className="w-full table-fixed border-collapse border border-line bg-sheet"
-    >
-      <thead>
-        <tr className="border-b border-line text-left text-small text-soft [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-medium">
-          <th className="w-[136px] @max-4xl:w-[112px]">
-            <Hint words="Ctrl A">
-              <input
-                type="checkbox"
-                aria-label="Select all photos"
-                className="block accent-navy"
-                checked={isAll}
-                onChange={() => (isAll ? selection.clear() : selection.all())}
-              />
-            </Hint>
-          </th>
-          <th>Photo</th>
-          <th className="w-[150px] @max-4xl:w-[142px]">Size</th>
-          <th className="w-[136px] @max-4xl:w-[110px]">Aim</th>
-          <th className="w-[96px] text-right">Pick</th>
-          <th className="w-[110px] @max-4xl:hidden">Share of its limit</th>
-          <th className="w-[182px] @max-4xl:w-[124px]">Looks</th>
-          <th className="w-[40px]">
-            <span className="sr-only">More</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        <SortableContext
-          items={photos.map((photo) => dropId.photo(photo.id))}
-          strategy={verticalListSortingStrategy}
-        >
-          <Unseen height={above} columns={COLUMNS} />
-          {indexes.map((index) => {
-            const photo = photos[index]
-            return (
-              photo && <PhotoRow key={photo.id} {...{ photo, page, pages, index, selection }} />
-            )
-          })}
-          <Unseen height={below} columns={COLUMNS} />
-        </SortableContext>
-      </tbody>
-    </table>
+    <div className="narrow:overflow-x-auto">
+      <table
+        ref={table}
+        aria-label={`Photos of ${page.name}`}
+        aria-rowcount={photos.length + 1}
+        className="w-full table-fixed border-collapse border border-line bg-sheet narrow:min-w-[760px]"
+      >
+        <thead>
+          <tr className="border-b border-line text-left text-small text-soft [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-medium">
+            <th className="w-[136px] @max-4xl:w-[112px]">
+              <Hint words="Ctrl A">
+                <input
+                  type="checkbox"
+                  aria-label="Select all photos"
+                  className="block accent-navy"
+                  checked={isAll}
+                  onChange={() => (isAll ? selection.clear() : selection.all())}
+                />
+              </Hint>
+            </th>
+            <th>Photo</th>
+            <th className="w-[150px] @max-4xl:w-[142px]">Size</th>
+            <th className="w-[136px] @max-4xl:w-[110px]">Aim</th>
+            <th className="w-[96px] text-right">Pick</th>
+            <th className="w-[110px] @max-4xl:hidden">Share of its limit</th>
+            <th className="w-[182px] @max-4xl:w-[124px]">Looks</th>
+            <th className="w-[40px]">
+              <span className="sr-only">More</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <SortableContext
+            items={photos.map((photo) => dropId.photo(photo.id))}
+            strategy={verticalListSortingStrategy}
+          >
+            <Unseen height={above} columns={COLUMNS} />
+            {indexes.map((index) => {
+              const photo = photos[index]
+              return (
+                photo && <PhotoRow key={photo.id} {...{ photo, page, pages, index, selection }} />
+              )
+            })}
+            <Unseen height={below} columns={COLUMNS} />
+          </SortableContext>
+        </tbody>
+      </table>
+    </div>
   )
 }

@@ -32,7 +32,10 @@ export function ActionBar({ weighing, selected, isGood, isDraft, against, onPin 
   const next = page?.photos.find((each) => each.id !== weighing.id && !each.pick)
   const isOwn = weighing.density === 0
   return (
-    <section aria-label="Decision" className="border-t border-line bg-sheet px-3.5 pt-2 pb-3">
+    <section
+      aria-label="Decision"
+      className="border-t border-line bg-sheet px-3.5 pt-2 pb-3 narrow:fixed narrow:inset-x-0 narrow:bottom-0 narrow:z-10"
+    >
       {isKeeping && selected && (
         <KeepTreatment
           photoId={weighing.id}

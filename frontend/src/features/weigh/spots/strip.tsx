@@ -37,7 +37,7 @@ export function Strip(props: Props) {
   return (
     <section
       aria-label="Trouble spots"
-      className="grid min-h-0 grid-cols-[218px_minmax(0,1fr)] gap-3 border-t border-line bg-desk px-3 py-1.5"
+      className="grid min-h-0 grid-cols-[218px_minmax(0,1fr)] gap-3 narrow:grid-cols-[minmax(0,1fr)] border-t border-line bg-desk px-3 py-1.5"
     >
       <div className="min-w-0 overflow-hidden text-small">
         <h2 className="font-semibold" title="T goes to the next spot, Shift T to the one before">

@@ -31,7 +31,7 @@ type Props = {
 export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
   const { damage_kinds } = useTerms()
   return (
-    <div className="flex min-w-0 items-center gap-2 overflow-x-auto px-3.5 text-small whitespace-nowrap">
+    <div className="flex min-w-0 items-center gap-2 overflow-x-auto px-3.5 text-small whitespace-nowrap narrow:flex-wrap narrow:py-2">
       <Segments
         label="Compare"
         value={look.mode}
