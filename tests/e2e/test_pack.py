@@ -263,11 +263,26 @@ def test_old_references_are_approved_one_by_one(screen: Page) -> None:
     expect(panel.get_by_text("The text copied.")).to_be_visible()
     result = screen.evaluate("navigator.clipboard.readText()")
     assert result == text.replace("dusk-window.jpg", "window-shelf-at-dusk-1440.jpg")
+    assert "Alternative text of" not in panel.inner_text()  # both have one
     panel.get_by_label("each img becomes a picture").click()
     expect(panel.get_by_text("<source", exact=False).first).to_be_visible()
     assert_accessible(screen)
     panel.get_by_role("button", name="Begin again").click()
     expect(panel.get_by_label("Text with old references")).to_be_visible()
+
+
+def test_what_the_page_says_of_a_photo_is_used_where_nothing_is_written(screen: Page) -> None:
+    screen.get_by_role("tab", name="Old references").click()
+    panel = region(screen, "Old references")
+    text = '<img src="red-cup-blue-door.jpg" alt="A red cup &amp; a door">'
+    panel.get_by_label("Text with old references").fill(text)
+    panel.get_by_role("button", name="Find references").click()
+    expect(panel.get_by_text("A red cup & a door")).to_be_visible()
+    panel.get_by_role("button", name="Use it").click()
+    expect(screen.get_by_text("1 alternative text is missing.")).to_have_count(0)
+    expect(panel.get_by_role("button", name="Use it")).to_have_count(0)
+    photos = send(screen, "GET", "/api/pages/1/delivery", {})["photos"]
+    assert "A red cup & a door" in {each["alt_text"] for each in photos}
 
 
 def test_texts_are_dropped_beside_photos_and_saved(screen: Page, tmp_path: Path) -> None:
@@ -332,6 +347,15 @@ def test_a_variant_is_weighed_and_another_one_taken(screen: Page) -> None:
 
 
 def test_densities_and_formats_are_chosen_for_all_and_undone(screen: Page) -> None:
+    limit = region(screen, "Files and names").get_by_label("At most at 1×")
+    limit.fill("30 kB")
+    with screen.expect_response(lambda answer: "/api/selection" in answer.url):
+        limit.press("Enter")
+    expect(limit).to_have_value("30 kB")
+    variants = send(screen, "GET", "/api/pages/1/delivery", {})["photos"][0]["variants"]
+    assert variants["limits"] == [{"density": 1.0, "limit_bytes": 30_000}]
+    screen.get_by_role("button", name="Undo").click()
+    expect(limit).to_have_value("")
     densities = screen.get_by_role("toolbar", name="Densities").first
     densities.get_by_role("button", name="1×", exact=True).click()
     expect(screen.get_by_text("10 files for 5 photos.")).to_be_visible()

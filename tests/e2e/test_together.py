@@ -1,6 +1,8 @@
 """Many photos at once: selected, treated, weighed as a batch, balanced, undone as one."""
 
+import json
 import re
+import zipfile
 from typing import Any
 
 import pytest
@@ -220,7 +222,7 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
     page.get_by_role("complementary").get_by_label("Size", exact=True).fill("80")
     page.get_by_role("toolbar", name="Also at").get_by_text("2×").click()
     assert_accessible(page)
-    page.get_by_role("button", name="Keep the changes").click()
+    page.get_by_role("button", name="Keep it").click()
     side = page.get_by_role("complementary", name="Treatments")
     expect(side.get_by_text(re.compile("^80 px at 1×.*also 2×"))).to_be_visible()
     with page.expect_download() as download:
@@ -228,6 +230,73 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
     assert '"size": "80 px"' in download.value.path().read_text()
     page.get_by_role("button", name="Undo").click()
     expect(side.get_by_text(re.compile("^1200 px at 1×"))).to_be_visible()
+
+
+def test_a_treatment_is_made_from_nothing(page: Page) -> None:
+    begin(page)
+    page.get_by_role("button", name="Treatments", exact=True).click()
+    page.get_by_role("button", name="New treatment").click()
+    side = page.get_by_role("complementary", name="Treatments")
+    side.get_by_label("Name", exact=True).fill("Shelf")
+    side.get_by_label("Size", exact=True).fill("40")
+    side.get_by_label("Resample with").select_option(label="Mitchell")
+    side.get_by_role("toolbar", name="Also as").get_by_text("AVIF").click()
+    assert_accessible(page)
+    side.get_by_role("button", name="Keep it").click()
+    expect(side.get_by_role("heading", name="Shelf")).to_be_visible()
+    kept = page.request.get("/api/treatments").json()["treatments"]
+    file_of = next(each["file"] for each in kept if each["file"]["name"] == "Shelf")
+    assert (file_of["framing"]["kernel"], file_of["aim"]["place"]["size"]) == ("mitchell", "40 px")
+    assert file_of["aim"]["variants"]["formats"] == ["avif"]
+    assert file_of["framing"]["metadata"] == pages(page)[0]["settings"]["metadata"]
+
+
+class Hand:
+    """Somebody at work, whose actions are counted: a drop, a value that is written or chosen, a
+    click."""
+
+    def __init__(self, page: Page) -> None:
+        self.page = page
+        self.actions = 0
+
+    def drops(self, files: dict[str, bytes]) -> None:
+        self.actions += 1
+        drop_all(self.page, files)
+
+    def writes(self, region: Locator, label: str, text: str) -> None:
+        self.actions += 1
+        type_in(region, label, text)
+
+    def chooses(self, field: Locator, option: str) -> None:
+        self.actions += 1
+        field.select_option(label=option)
+
+    def clicks(self, target: Locator) -> None:
+        self.actions += 1
+        target.click()
+
+
+def test_four_photos_become_an_archive_in_eight_actions(page: Page) -> None:
+    hand = Hand(page)
+    page.goto("/")
+    hand.drops({f"{i}.png": file(photo(120, 80, i)) for i in range(4)})
+    every = page.get_by_role("region", name="Every photo here")
+    hand.writes(every, "Size", "100")
+    hand.writes(every, "At most", "11.5 kB")
+    hand.chooses(every.get_by_label("Formats"), "AVIF")
+    hand.clicks(page.get_by_label("Select all photos"))
+    take = page.get_by_role("region", name="Selection").get_by_role("button", name="Take 4")
+    hand.clicks(take)
+    hand.clicks(page.get_by_role("link", name="Pack", exact=True))
+    expect(page.get_by_text(re.compile("^8 files for 4 photos. A browser"))).to_be_visible()
+    with page.expect_download() as download:
+        hand.clicks(page.get_by_role("link", name="Download all"))
+    with zipfile.ZipFile(download.value.path()) as archive:
+        listed = json.loads(archive.read("packing-list.json"))
+    picks = [each for one in listed["photos"] for each in one["files"] if each["is_pick"]]
+    assert [each["format"] for each in picks] == ["avif"] * 4
+    assert all(each["width_px"] <= 100 and each["size_bytes"] <= 11_500 for each in picks)
+    assert hand.actions == 8
 
 
 def test_long_lists_are_drawn_where_they_are_looked_at(page: Page, server: ServedHere) -> None:

@@ -131,6 +131,8 @@ export const api = {
     unwrap(client.DELETE('/api/places/{place_id}', ofPlace(placeId))),
 
   treatments: () => unwrap(client.GET('/api/treatments')),
+  treatmentOfPage: (pageId: number) =>
+    unwrap(client.GET('/api/treatments/of-page/{page_id}', ofPage(pageId))),
   addTreatment: (file: TreatmentFile) => unwrap(client.POST('/api/treatments', { body: file })),
   keepTreatment: (kept: KeptTreatment) =>
     unwrap(client.POST('/api/treatments/kept', { body: kept })),

@@ -2864,6 +2864,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/treatments/of-page/{page_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A treatment to begin with, that does what a page does; it has no name yet */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    page_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TreatmentFile"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/treatments/kept": {
         parameters: {
             query?: never;
@@ -3590,6 +3637,16 @@ export interface components {
             variants?: components["schemas"]["VariantsChangeRequest"];
         };
         /**
+         * AltTextResponse
+         * @description What a text says that a photo shows, where nothing was written for it yet.
+         */
+        AltTextResponse: {
+            /** Photo Id */
+            photo_id: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * AnswerRequest
          * @description The answer of a round.
          */
@@ -3998,6 +4055,16 @@ export interface components {
             running: number;
             /** Out Folder */
             out_folder: string | null;
+        };
+        /**
+         * DensityLimit
+         * @description The most that each file for a density may weigh. Raises UsageError `invalid_size`.
+         */
+        DensityLimit: {
+            /** Density */
+            density: number;
+            /** Limit Bytes */
+            limit_bytes: number;
         };
         /**
          * Difference
@@ -5615,8 +5682,8 @@ export interface components {
         /**
          * TextResponse
          * @description A text with what can be replaced in it, and what stands after the last hunk; photos that are
-         *     named on such lines beside what is replaced; notes on what is; names that could be of several
-         *     photos, and pictures that are not of this page.
+         *     named on such lines beside what is replaced; notes on what is; alternative texts for photos that
+         *     have none; names that could be of several photos, and pictures that are not of this page.
          */
         TextResponse: {
             /** Name */
@@ -5629,6 +5696,8 @@ export interface components {
             mentioned_ids: number[];
             /** Notes */
             notes: components["schemas"]["Note"][];
+            /** Alt Texts */
+            alt_texts: components["schemas"]["AltTextResponse"][];
             /** Unclear */
             unclear: string[];
             /** Foreign */
@@ -5758,7 +5827,8 @@ export interface components {
         /**
          * Variants
          * @description Densities beside the one of the place; and the formats for each density beside that of the
-         *     pick, where None is one that opens everywhere where the pick does not.
+         *     pick, where None is one that opens everywhere where the pick does not. Densities may have
+         *     `limits` of their own, whatever the rule.
          */
         Variants: {
             /**
@@ -5777,6 +5847,11 @@ export interface components {
              * @enum {string}
              */
             rule: "same" | "pixels" | "likeness";
+            /**
+             * Limits
+             * @default []
+             */
+            limits: components["schemas"]["DensityLimit"][];
         };
         /**
          * VariantsChangeRequest
@@ -5793,6 +5868,8 @@ export interface components {
              * @enum {string}
              */
             rule?: "same" | "pixels" | "likeness";
+            /** Limits */
+            limits?: components["schemas"]["DensityLimit"][];
         };
         /**
          * VisitRequest

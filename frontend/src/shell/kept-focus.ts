@@ -68,7 +68,10 @@ export function useKeptFocus() {
  */
 type Place = { element: HTMLElement; name: string; around: HTMLElement[]; order: HTMLElement[] }
 
-const all = () => [...document.body.querySelectorAll<HTMLElement>(FOCUSABLE)]
+const all = () =>
+  [...document.body.querySelectorAll<HTMLElement>(FOCUSABLE)].filter((each) =>
+    each.checkVisibility(),
+  )
 
 function placeOf(element: HTMLElement): Place {
   const around: HTMLElement[] = []

@@ -9,7 +9,7 @@ from lean_parcel.core.decisions.aim import MAX_LIKENESS
 from lean_parcel.core.decisions.marks import MAX_MARKS, Mark
 from lean_parcel.core.decisions.page_settings import SETTINGS
 from lean_parcel.core.decisions.state import Setting
-from lean_parcel.core.decisions.variants import MAX_DENSITIES, VariantRule
+from lean_parcel.core.decisions.variants import MAX_DENSITIES, DensityLimit, VariantRule
 from lean_parcel.core.encoding.held import HeldKnobs
 from lean_parcel.core.encoding.settings import EncoderSettings
 from lean_parcel.core.eye.blind import Side
@@ -64,6 +64,9 @@ class VariantsChangeRequest(BaseModel):
     )
     formats: tuple[Format, ...] | None = Field(default_factory=_left_out)
     rule: VariantRule = Field(default_factory=_left_out)
+    limits: Annotated[tuple[DensityLimit, ...], FailFast(), Field(max_length=MAX_DENSITIES)] = (
+        Field(default_factory=_left_out)
+    )
 
 
 class AimChangeRequest(BaseModel):

@@ -6,7 +6,7 @@ import pytest
 from lean_parcel.core.decisions.acts import change_aim, change_framing, done, pick_variant
 from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.state import State, plan_of
-from lean_parcel.core.decisions.variants import Variants
+from lean_parcel.core.decisions.variants import DensityLimit, Variants
 from lean_parcel.core.errors import UsageError
 from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import Place
@@ -124,3 +124,25 @@ def test_without_other_formats_there_is_the_one_of_the_pick() -> None:
     assert variant_states(state(Variants(formats=())), SOURCE, AVIF) == {}
     denser = state(Variants(densities=(1,), formats=()))
     assert variant_states(denser, SOURCE, AVIF)[1].aim.formats == ("avif",)
+
+
+@pytest.mark.parametrize("rule", ["same", "pixels", "likeness"])
+def test_a_density_may_have_a_limit_of_its_own(rule: Any) -> None:
+    limits = (DensityLimit(density=1, limit_bytes=9_000),)
+    decided = state(Variants(densities=(1, 1.5), rule=rule, limits=limits))
+    without = replace(decided.aim.variants, limits=())
+    plain = replace(decided, aim=replace(decided.aim, variants=without))
+    states, as_ruled = (variant_states(each, SOURCE, AVIF) for each in (decided, plain))
+    assert states[1].aim.limit_bytes == 9_000
+    assert states[1].aim.likeness == as_ruled[1].aim.likeness
+    assert states[1.5].aim.limit_bytes == as_ruled[1.5].aim.limit_bytes
+
+
+def test_limits_of_densities_are_possible_and_one_each() -> None:
+    with pytest.raises(UsageError) as caught:
+        DensityLimit(density=1, limit_bytes=0)
+    assert caught.value.code == "invalid_size"
+    one = DensityLimit(density=1, limit_bytes=5)
+    with pytest.raises(UsageError) as caught:
+        Variants(limits=(one, one))
+    assert caught.value.code == "invalid_variants"

@@ -7,18 +7,16 @@ import {
   type VariantsChange,
 } from '@/api/client'
 import { useAct, useTerms } from '@/api/queries'
+import { readSize } from '@/api/typed'
 import { Choice } from '@/ui/fields/choice'
 import { DENSITIES } from '@/ui/fields/densities'
+import { Field } from '@/ui/fields/field'
 import { Toggles } from '@/ui/fields/toggles'
 import { Hint } from '@/ui/hint'
+import { RULES } from '@/ui/settings/variant-rules'
+import { limitWords } from '@/words'
 
 type Props = { photos: DeliveredPhoto[]; page: Page }
-
-const RULES = [
-  { value: 'same', text: 'the same aim' },
-  { value: 'pixels', text: 'a limit by their pixels' },
-  { value: 'likeness', text: 'the likeness of the pick' },
-] as const
 
 /** The densities and formats of some photos, and what each file is made for. */
 export function VariantControls({ photos, page }: Props) {
@@ -38,6 +36,16 @@ export function VariantControls({ photos, page }: Props) {
   const chosenFormats = formats.filter(({ format }) =>
     all.every((variants) => variants.formats?.includes(format)),
   )
+  const limited = (all[0]?.densities ?? []).filter((density) => has(String(density)))
+  const limits = all[0]?.limits ?? []
+  const limitAt = (density: number) => {
+    const limit = limits.find((each) => each.density === density)
+    return limit ? limitWords(limit.limit_bytes) : ''
+  }
+  const withLimit = (density: number, limit_bytes: number | null) => [
+    ...limits.filter((each) => each.density !== density),
+    ...(limit_bytes === null ? [] : [{ density, limit_bytes }]),
+  ]
   const isMixed = all.some((variants) => !isSame(variants, all[0]))
   const rule = all.every((variants) => variants.rule === all[0]?.rule) ? all[0]?.rule : undefined
   return (
@@ -77,6 +85,21 @@ export function VariantControls({ photos, page }: Props) {
         options={RULES}
         onChange={(to) => change({ rule: to })}
       />
+      {limited.map((density) => (
+        <Field
+          key={density}
+          label={`At most at ${density}×`}
+          text={limitAt(density)}
+          placeholder="as it comes"
+          onEnter={async (text) => {
+            const limit_bytes = await readSize(text)
+            await act.mutateAsync(() =>
+              api.changeAims(ids, { variants: { limits: withLimit(density, limit_bytes) } }),
+            )
+          }}
+          className="w-24 py-0.5 text-small"
+        />
+      ))}
       {isMixed && <span className="text-small text-soft">some photos differ</span>}
     </>
   )
@@ -89,6 +112,7 @@ function isSame(one: Variants, other: Variants | undefined): boolean {
       [...(variants?.densities ?? [])].sort(),
       variants?.formats && [...variants.formats].sort(),
       variants?.rule,
+      variants?.limits,
     ])
   return plain(one) === plain(other)
 }

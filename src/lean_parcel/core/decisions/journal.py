@@ -134,7 +134,12 @@ def _variants_words(variants: Variants) -> str:
     densities = ", ".join(f"{density:g}×" for density in variants.densities)
     formats = ", ".join(FORMAT_NAMES[name] for name in variants.formats or ())
     what = [each for each in (densities, formats) if each]
-    return f"{'; '.join(what) or 'what opens everywhere'}; to {RULE_NAMES[variants.rule]}"
+    limits = "".join(
+        f"; at most {_limit_words(each.limit_bytes)} at {each.density:g}×"
+        for each in variants.limits
+    )
+    made = "; ".join(what) or "what opens everywhere"
+    return f"{made}; to {RULE_NAMES[variants.rule]}{limits}"
 
 
 def _variant_picks_words(state: State) -> str:

@@ -10,6 +10,7 @@ from typing import Any, get_args
 
 from lean_parcel.core.decisions.aim import FIRST_AIM, check_aim, check_formats
 from lean_parcel.core.decisions.state import Setting, State
+from lean_parcel.core.decisions.treatment import Treatment
 from lean_parcel.core.formats import Format
 from lean_parcel.core.framing.framing import FIRST_FRAMING
 from lean_parcel.core.framing.place import Place
@@ -57,6 +58,20 @@ def values_of(state: State) -> dict[Setting, Any]:
         "formats": aim.formats,
         "metadata": state.framing.metadata,
     }
+
+
+def treatment_of_page(settings: PageSettings) -> Treatment:
+    """A treatment to begin with, that does what a page does."""
+    return Treatment(
+        framing=replace(FIRST_FRAMING, metadata=settings.metadata),
+        aim=replace(
+            FIRST_AIM,
+            place=Place(size=settings.size, density=settings.density),
+            limit_bytes=settings.limit_bytes,
+            likeness=settings.likeness,
+            formats=settings.formats or FIRST_AIM.formats,
+        ),
+    )
 
 
 def settings_as(state: State, source: Source) -> PageSettings:

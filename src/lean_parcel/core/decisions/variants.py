@@ -9,6 +9,7 @@ from lean_parcel.core.framing.framing import Framing
 from lean_parcel.core.framing.place import DENSITIES, Place
 from lean_parcel.core.framing.plan import Plan, plan_framing
 from lean_parcel.core.original.source import Source
+from lean_parcel.core.size import MAX_BYTES
 
 #: What each variant is searched for: the same aim as the photo, a limit in proportion to its
 #: pixels, or the likeness of the pick.
@@ -22,13 +23,27 @@ MAX_DENSITIES = 6
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class DensityLimit:
+    """The most that each file for a density may weigh. Raises UsageError `invalid_size`."""
+
+    density: float
+    limit_bytes: int
+
+    def __post_init__(self) -> None:
+        if not 1 <= self.limit_bytes <= MAX_BYTES:
+            raise UsageError("A limit is 1 byte to 1 TB.", "invalid_size")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Variants:
     """Densities beside the one of the place; and the formats for each density beside that of the
-    pick, where None is one that opens everywhere where the pick does not."""
+    pick, where None is one that opens everywhere where the pick does not. Densities may have
+    `limits` of their own, whatever the rule."""
 
     densities: tuple[float, ...] = ()
     formats: tuple[Format, ...] | None = None
     rule: VariantRule = "likeness"
+    limits: tuple[DensityLimit, ...] = ()
 
     def __post_init__(self) -> None:
         is_once = len(set(self.densities)) == len(self.densities) <= MAX_DENSITIES
@@ -38,6 +53,9 @@ class Variants:
                 f" {DENSITIES[1]:g}.",
                 "invalid_variants",
             )
+        limited = [each.density for each in self.limits]
+        if len(set(limited)) < len(limited):
+            raise UsageError("Each density has one limit.", "invalid_variants")
         if self.formats is None:
             return
         is_known = set(self.formats) <= set(FORMATS)
@@ -45,6 +63,11 @@ class Variants:
             raise UsageError(
                 f"Formats are any of {', '.join(FORMATS)}, each once.", "invalid_variants"
             )
+
+    def limit_at(self, density: float) -> int | None:
+        """The limit that a density has of its own."""
+        found = (each.limit_bytes for each in self.limits if each.density == density)
+        return next(found, None)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

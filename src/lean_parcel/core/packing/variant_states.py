@@ -76,15 +76,15 @@ def _aim(
     at = replace(aim, place=aim.place.at(density), formats=formats, fewer_pixels=False)
     match aim.variants.rule:
         case "same":
-            return at
+            pass
         case "pixels":
-            limit_bytes = aim.limit_bytes
-            if limit_bytes is not None:
-                limit_bytes = max(1, int(limit_bytes * share))
-            return replace(at, limit_bytes=limit_bytes)
+            if aim.limit_bytes is not None:
+                at = replace(at, limit_bytes=max(1, int(aim.limit_bytes * share)))
         case "likeness":
             likeness = min(max(0.0, likeness), MAX_LIKENESS)
-            return replace(at, limit_bytes=None, likeness=likeness)
+            at = replace(at, limit_bytes=None, likeness=likeness)
+    own_bytes = aim.variants.limit_at(density)
+    return at if own_bytes is None else replace(at, limit_bytes=own_bytes)
 
 
 def _state_at(state: State, aim: Aim) -> State:

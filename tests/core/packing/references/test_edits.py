@@ -1,6 +1,7 @@
 """References in texts as they are written by hand, and nothing else touched."""
 
 import unicodedata
+from dataclasses import replace
 from typing import Literal
 from urllib.parse import quote
 
@@ -346,3 +347,24 @@ def test_what_a_replaced_reference_may_spoil_is_said(text: str, words: str | Non
     notes = repointed(text, "html", OLD).notes
     assert [note.line for note in notes] == [2] * len(notes) == [2] * (words is not None)
     assert words is None or words in notes[0].words
+
+
+@pytest.mark.parametrize(
+    ("attributes", "written", "offered"),
+    [
+        ('alt="A cup &amp; a\n saucer"', None, "A cup & a saucer"),
+        ('alt="A cup"', "Mine", None),  # somebody wrote one
+        ('alt="A cup"', "", None),  # somebody said that it is decoration
+        ('alt=""', None, None),
+        ("", None, None),
+    ],
+)
+def test_what_a_page_says_of_a_photo_is_offered_where_nothing_is_written(
+    attributes: str, written: str | None, offered: str | None
+) -> None:
+    photo = replace(OLD[0], handed=replace(OLD[0].handed, alt_text=written))
+    text = f"<img src='img/{photo.name}' {attributes}>\n<img src='{photo.name}' alt='Again'>"
+    found = repointed(text, "html", [photo]).alt_texts
+    first = offered or (None if written is not None else "Again")
+    assert [each.text for each in found] == ([] if first is None else [first])
+    assert repointed(text.replace("img", "iframe"), "html", [photo]).alt_texts == ()

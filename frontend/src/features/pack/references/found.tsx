@@ -1,6 +1,7 @@
 import { useState } from 'react'
 
-import type { References, RepointedText } from '@/api/client'
+import { api, type References, type RepointedText } from '@/api/client'
+import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { sizeWords } from '@/words'
 
@@ -12,6 +13,7 @@ export function Found({ references, hasUnread }: { references: References; hasUn
   const { texts, photos } = references
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set())
   const [copied, setCopied] = useState('')
+  const act = useAct()
   // What may be no reference is taken only where somebody says so.
   const isTaken = (text: number, hunk: number) =>
     turned.has(keyOf(String(text), hunk)) === Boolean(texts[text]?.hunks[hunk]?.is_literal)
@@ -74,6 +76,25 @@ export function Found({ references, hasUnread }: { references: References; hasUn
             words="To know"
             names={text.notes.map(({ line, words }) => `line ${line}: ${words}`)}
           />
+          {text.alt_texts.map(({ photo_id, text: words }) => (
+            <p
+              key={photo_id}
+              className="flex items-center justify-between gap-3 border-t border-hair px-3 py-1 text-small"
+            >
+              <span>
+                <span className="text-soft">
+                  Alternative text of {photos.find(({ id }) => id === photo_id)?.old_name} here:
+                </span>{' '}
+                {words}
+              </span>
+              <Button
+                look="small"
+                onClick={() => act.mutate(() => api.changeCode([photo_id], { alt_text: words }))}
+              >
+                Use it
+              </Button>
+            </p>
+          ))}
           <Told words="Could be one of several photos, left alone" names={text.unclear} />
           <Told words="Not of this page, left alone" names={text.foreign} />
         </div>

@@ -1,16 +1,25 @@
 import { type FormEvent, useState } from 'react'
 
-import { api, type Treatment, type TreatmentFile } from '@/api/client'
-import { useAct } from '@/api/queries'
+import { api, type Format, type TreatmentFile } from '@/api/client'
+import { useTerms } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'
 import { DENSITIES } from '@/ui/fields/densities'
 import { FIELD } from '@/ui/fields/field'
 import { Toggles } from '@/ui/fields/toggles'
+import { ColourField } from '@/ui/fields/colour-field'
+import { RULES } from '@/ui/settings/variant-rules'
+import { PixelChoices } from '@/ui/settings/pixel-choices'
 import { MetadataChoice } from '@/ui/settings/metadata-choice'
 import { aimOf, aimWords, heldWords } from '@/words'
 
-type Props = { treatment: Treatment; onDone: () => void }
+const NO_VARIANTS = { densities: [], formats: null, rule: 'likeness' as const, limits: [] }
+
+type Props = {
+  first: TreatmentFile
+  onKeep: (file: TreatmentFile) => Promise<unknown>
+  onDone: () => void
+}
 
 const SHARPENING = [
   { value: 'auto', text: 'by the reduction' },
@@ -21,15 +30,15 @@ const SHARPENING = [
 const FORMATS = ['jpeg', 'png', 'webp', 'avif'] as const
 
 /** A treatment in fields; nothing changes until it is kept. */
-export function Editor({ treatment, onDone }: Props) {
-  const act = useAct()
-  const [file, setFile] = useState<TreatmentFile>(treatment.file)
+export function Editor({ first, onKeep, onDone }: Props) {
+  const terms = useTerms().formats
+  const [file, setFile] = useState<TreatmentFile>(first)
   const [aim, setAim] = useState(aimWords(file.aim))
   const [size, setSize] = useState(file.aim.place.size)
   const amount = file.framing.sharpen?.amount_percent
   const sharpening = amount === null ? 'auto' : String(amount ?? 0)
-  const variants = { formats: null, rule: 'same' as const, ...file.aim.variants }
-  const also = (variants.densities ?? []).map(String)
+  const variants = { ...NO_VARIANTS, ...file.aim.variants }
+  const also = variants.densities.map(String)
   const densities = [...new Set<string>([...DENSITIES.map(({ value }) => value), ...also])]
   const isOwn = (density: string) => Number(density) === (file.aim.place.density ?? 1)
   const held = Object.entries(file.aim.held ?? {}).filter(([, values]) => values)
@@ -37,11 +46,17 @@ export function Editor({ treatment, onDone }: Props) {
   const framing = (changes: Partial<TreatmentFile['framing']>) =>
     setFile({ ...file, framing: { ...file.framing, ...changes } })
 
+  const setVariants = (changes: Partial<typeof variants>) =>
+    setFile({ ...file, aim: { ...file.aim, variants: { ...variants, ...changes } } })
+  const { sharpen } = file.framing
+  const setSharpen = (changes: Partial<typeof sharpen>) =>
+    framing({ sharpen: { ...file.framing.sharpen, ...changes } })
+
   const keep = async () => {
     const place = { ...file.aim.place, size }
     const read = aim === aimWords(file.aim) ? {} : aimOf(await api.readAim(aim))
     const kept = { ...file, aim: { ...file.aim, ...read, place } }
-    await act.mutateAsync(() => api.changeTreatment(treatment.id, kept))
+    await onKeep(kept)
     onDone()
   }
   const submit = (event: FormEvent) => {
@@ -81,14 +96,24 @@ export function Editor({ treatment, onDone }: Props) {
               text: `${value}×`,
               isDisabled: isOwn(value),
             }))}
-            onChange={(chosen) =>
-              setFile({
-                ...file,
-                aim: { ...file.aim, variants: { ...variants, densities: chosen.map(Number) } },
-              })
-            }
+            onChange={(chosen) => setVariants({ densities: chosen.map(Number) })}
           />
         </p>
+        <p className="flex items-center justify-between gap-2">
+          <span className="text-soft">Also as</span>
+          <Toggles<Format>
+            label="Also as"
+            values={variants.formats ?? []}
+            options={terms.map(({ format, name }) => ({ value: format, text: name }))}
+            onChange={(chosen) => setVariants({ formats: chosen.length > 0 ? chosen : null })}
+          />
+        </p>
+        <Choice
+          label="Each for"
+          value={variants.rule}
+          options={RULES}
+          onChange={(rule) => setVariants({ rule })}
+        />
         <Choice
           label="Sharpening"
           value={sharpening}
@@ -105,6 +130,30 @@ export function Editor({ treatment, onDone }: Props) {
               },
             })
           }
+        />
+        <Text
+          label="Sharpening radius, px"
+          value={String(sharpen.radius_px)}
+          onChange={(text) => setSharpen({ radius_px: Number(text) || 0 })}
+        />
+        <Text
+          label="Sharpening threshold"
+          value={String(sharpen.threshold_codes)}
+          onChange={(text) => setSharpen({ threshold_codes: Number(text) || 0 })}
+        />
+        <PixelChoices
+          chosen={{
+            kernel: file.framing.kernel,
+            light: file.framing.light,
+            gamut: file.framing.gamut,
+          }}
+          onChange={framing}
+        />
+        <ColourField
+          label="Colour behind it"
+          hint="What JPEG is filled with where the photo is transparent"
+          value={file.framing.background}
+          onChoice={(background) => framing({ background })}
         />
         <MetadataChoice
           value={file.framing.metadata ?? 'credit'}
@@ -139,8 +188,8 @@ export function Editor({ treatment, onDone }: Props) {
           </p>
         ))}
         <div className="flex gap-2">
-          <Button type="submit" look="small" disabled={file.name.trim() === '' || act.isPending}>
-            Keep the changes
+          <Button type="submit" look="small" disabled={file.name.trim() === ''}>
+            Keep it
           </Button>
           <Button look="quiet" onClick={onDone}>
             Leave it

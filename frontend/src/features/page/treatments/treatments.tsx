@@ -16,6 +16,7 @@ export function Treatments({ page, selection, onClose }: Props) {
   const treatments = useTreatments()
   const act = useAct()
   const [editedId, setEditedId] = useState<number | null>(null)
+  const [begun, setBegun] = useState<TreatmentFile | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const file = useRef<HTMLInputElement>(null)
   const count = selection.ids.length
@@ -54,7 +55,12 @@ export function Treatments({ page, selection, onClose }: Props) {
       <ul className="mt-3 space-y-3">
         {treatments.map((treatment) =>
           treatment.id === editedId ? (
-            <Editor key={treatment.id} treatment={treatment} onDone={() => setEditedId(null)} />
+            <Editor
+              key={treatment.id}
+              first={treatment.file}
+              onKeep={(kept) => act.mutateAsync(() => api.changeTreatment(treatment.id, kept))}
+              onDone={() => setEditedId(null)}
+            />
           ) : (
             <Item
               key={treatment.id}
@@ -66,8 +72,18 @@ export function Treatments({ page, selection, onClose }: Props) {
             />
           ),
         )}
+        {begun && (
+          <Editor
+            first={begun}
+            onKeep={(kept) => act.mutateAsync(() => api.addTreatment(kept))}
+            onDone={() => setBegun(null)}
+          />
+        )}
       </ul>
       <div className="mt-4 border-t border-hair pt-3">
+        <Button look="quiet" onClick={() => void api.treatmentOfPage(page.id).then(setBegun)}>
+          New treatment
+        </Button>
         <Button look="quiet" onClick={() => file.current?.click()}>
           Load a treatment from a file
         </Button>

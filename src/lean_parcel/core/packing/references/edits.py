@@ -5,9 +5,10 @@ import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
-from html import escape
+from html import escape, unescape
 from pathlib import PurePosixPath
 
+from lean_parcel.core.packing.names import CONTROL
 from lean_parcel.core.packing.page_code import (
     address,
     attribute_words,
@@ -47,14 +48,23 @@ class Note:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FoundAltText:
+    """What a text says that a photo shows, where nothing was written for it yet."""
+
+    photo: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Repointed:
     """What can be replaced in a text; photos that are `mentioned` on lines that are replaced, too;
-    notes on what is replaced; names that could be of several old files; and pictures that
-    are none of the old files."""
+    notes on what is replaced; alternative texts for photos that have none; names that could be of
+    several old files; and pictures that are none of the old files."""
 
     hunks: tuple[Hunk, ...]
     mentioned: tuple[int, ...]
     notes: tuple[Note, ...]
+    alt_texts: tuple[FoundAltText, ...]
     unclear: tuple[str, ...]
     foreign: tuple[str, ...]
 
@@ -83,6 +93,7 @@ def repointed(
         for reference in found.references
     ]
     notes = tuple(_notes(text, edits, photos, as_pictures)) if language == "html" else ()
+    alt_texts = tuple(_alt_texts(text, edits, photos)) if language == "html" else ()
     if as_pictures and language == "html":
         edits = _with_pictures(text, edits, photos, prefix)
     sure = list(_hunks(text, edits))
@@ -95,6 +106,7 @@ def repointed(
         hunks=tuple(sorted([*sure, *apart], key=lambda hunk: hunk.start)),
         mentioned=tuple(dict.fromkeys(beside)),
         notes=notes,
+        alt_texts=alt_texts,
         unclear=found.unclear,
         foreign=found.foreign,
     )
@@ -162,6 +174,28 @@ def _notes(
                 continue
             line, counted = line + text.count("\n", counted, edit.start), edit.start
             yield Note(line=line, words=words)
+
+
+def _alt_texts(
+    text: str, edits: Sequence[_Edit], photos: Sequence[OldPhoto]
+) -> Iterator[FoundAltText]:
+    """What each `img` says of a photo that has no alternative text, the first of each photo."""
+    starts = [edit.start for edit in edits]
+    known = {number for number, photo in enumerate(photos) if photo.handed.alt_text is not None}
+    for tag in tags_of(text):
+        alt = " ".join(unescape(_value(text, tag, "alt")).split())
+        if tag.name != "img" or not alt or CONTROL.search(alt):
+            continue
+        inside = edits[bisect_left(starts, tag.start) : bisect_left(starts, tag.end)]
+        for edit in inside:
+            if edit.photo not in known and _is_in(tag, "src", edit):
+                known.add(edit.photo)
+                yield FoundAltText(photo=edit.photo, text=alt)
+
+
+def _value(text: str, tag: Tag, attribute: str) -> str:
+    values = (text[slice(*value)] for name, _, value in tag.attributes if name == attribute)
+    return next(values, "")
 
 
 def _is_in(tag: Tag, attribute: str, edit: _Edit) -> bool:

@@ -137,16 +137,24 @@ class HunkResponse(Told):
     is_literal: bool
 
 
+class AltTextResponse(BaseModel):
+    """What a text says that a photo shows, where nothing was written for it yet."""
+
+    photo_id: int
+    text: str
+
+
 class TextResponse(Told):
     """A text with what can be replaced in it, and what stands after the last hunk; photos that are
-    named on such lines beside what is replaced; notes on what is; names that could be of several
-    photos, and pictures that are not of this page."""
+    named on such lines beside what is replaced; notes on what is; alternative texts for photos that
+    have none; names that could be of several photos, and pictures that are not of this page."""
 
     name: str
     hunks: list[HunkResponse]
     rest: str
     mentioned_ids: list[int]
     notes: tuple[Note, ...]
+    alt_texts: list[AltTextResponse]
     unclear: list[str]
     foreign: list[str]
 
@@ -165,7 +173,15 @@ class TextResponse(Told):
             at = hunk.end
         mentioned_ids = [photo_ids[index] for index in found.mentioned]
         return cls.of_all(
-            found, name=name, hunks=hunks, rest=text[at:], mentioned_ids=mentioned_ids
+            found,
+            name=name,
+            hunks=hunks,
+            rest=text[at:],
+            mentioned_ids=mentioned_ids,
+            alt_texts=[
+                AltTextResponse(photo_id=photo_ids[each.photo], text=each.text)
+                for each in found.alt_texts
+            ],
         )
 
 

@@ -1,5 +1,6 @@
 """Routes of treatments."""
 
+from lean_parcel.core.decisions.page_settings import treatment_of_page
 from lean_parcel.core.page import choices
 from lean_parcel.web.api import JsonRoutes
 from lean_parcel.web.requests import KeepTreatmentRequest
@@ -16,6 +17,13 @@ def list_treatments() -> TreatmentsResponse:
     """Treatments to choose from, the one that was used last first."""
     layout = workspace().page_viewing.layout()
     return TreatmentsResponse(treatments=[TreatmentResponse.of(each) for each in layout.treatments])
+
+
+@routes.route("get", "/of-page/<int:page_id>")
+def begin_treatment(page_id: int) -> TreatmentFile:
+    """A treatment to begin with, that does what a page does; it has no name yet."""
+    page = workspace().page_viewing.layout().page(page_id)
+    return TreatmentFile.of("", treatment_of_page(page.settings))
 
 
 @routes.route("post", "")
