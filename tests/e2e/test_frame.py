@@ -62,7 +62,7 @@ def press(page: Page, key: str, until: str = "**/framing") -> None:
 def test_a_photo_is_framed_step_by_step_and_back(page: Page, server: ServedHere) -> None:
     open_weighed(page)
     set_field(page, "At most", "20 kB")
-    open_frame(page)
+    open_frame(page, "What came in")
     came = page.get_by_role("region", name="What came in")
     expect(came.get_by_text("Mind:").first).to_be_visible()
     expect(came).to_contain_text("Ida Quillfen")

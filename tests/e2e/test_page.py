@@ -118,6 +118,7 @@ def test_the_library_brings_photos_with_their_credit(page: Page) -> None:
     expect(row).to_contain_text("800 × 533")
     assert_accessible(page)
     row.get_by_role("link", name="Frame Red cup, blue door").click()
+    page.get_by_role("tab", name="What came in").click()
     came = page.get_by_role("region", name="What came in")
     expect(came).to_contain_text("Shingle Bank Picture Library")
 

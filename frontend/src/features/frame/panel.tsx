@@ -13,8 +13,8 @@ import type { FramingEditor } from './use-framing'
 import { PANELS, type PanelName, useShown } from './use-shown'
 
 const NAMES: Record<PanelName, string> = {
-  'came-in': 'What came in',
   framing: 'Size and pixels',
+  'came-in': 'What came in',
   journal: 'Journal',
 }
 

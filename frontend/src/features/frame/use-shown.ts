@@ -1,6 +1,6 @@
 import { useSearchParams } from 'react-router'
 
-export const PANELS = ['came-in', 'framing', 'journal'] as const
+export const PANELS = ['framing', 'came-in', 'journal'] as const
 export type PanelName = (typeof PANELS)[number]
 
 /** The open panel, and up to two journal entries that are compared. */
@@ -10,7 +10,7 @@ type Shown = { panel: PanelName; compared: number[] }
 export function useShown(): [Shown, (change: Partial<Shown>) => void] {
   const [params, setParams] = useSearchParams()
   const shown: Shown = {
-    panel: PANELS.find((panel) => panel === params.get('panel')) ?? 'came-in',
+    panel: PANELS.find((panel) => panel === params.get('panel')) ?? 'framing',
     compared: (params.get('compared') ?? '').split('-').map(Number).filter(Boolean),
   }
   const change = (changes: Partial<Shown>) => {

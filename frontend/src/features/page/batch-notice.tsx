@@ -21,7 +21,11 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
       className="flex flex-wrap items-center gap-x-3 gap-y-1 border border-line bg-field px-2.5 py-1.5"
     >
       <p role="status">
-        <b className="font-semibold">{batchTitle(batch)}</b>:{' '}
+        {!hasTable && (
+          <>
+            <b className="font-semibold">{batchTitle(batch)}</b>:{' '}
+          </>
+        )}
         <span className="num">
           {batch.ended} of {photos.length}
         </span>{' '}

@@ -31,6 +31,11 @@ from lean_parcel.core.picture.gamut import is_srgb_profile
 _HARD_QUALITY, _HARD_SHARE = 50, 0.2
 _GREY = cv2.IMREAD_GRAYSCALE | cv2.IMREAD_IGNORE_ORIENTATION
 _KIND_WORDS = {"photo": "A photo", "graphic": "A graphic", "mixed": "Between photo and graphic"}
+_KIND_NOTES = {
+    "photo": "Its colours change from pixel to pixel: it is not searched in PNG by itself.",
+    "graphic": "Large parts of it are even, in few colours: lossless formats may win.",
+    "mixed": "Parts of it are even, parts are not: every format may win.",
+}
 _ORIENTATIONS = {
     2: "mirrored",
     3: "upside down",
@@ -68,7 +73,7 @@ def find(
 ) -> tuple[Finding, ...]:
     """All findings on an original, the most important first; its picture is of a kind."""
     return (
-        _format(data, source, kind),
+        _format(data, source),
         *_name(name, source),
         *_hard_compression(data, source),
         _kind(kind),
@@ -104,14 +109,14 @@ def find_pixel_surplus(source: Source, framed_pixels: int, place_pixels: int) ->
     )
 
 
-def _format(data: bytes, source: Source, kind: PictureKind) -> Finding:
+def _format(data: bytes, source: Source) -> Finding:
     name = FORMAT_NAMES[source.format]
     quality = estimate_quality(data) if source.format == "jpeg" else None
     a_pixel = source.size_bytes / (source.width_px * source.height_px)
     return Finding(
         topic="format",
         title=f"{name}, last saved at about quality {quality}" if quality else name,
-        note=f"{a_pixel:.2f} bytes a pixel. Seen coarsely, {kind.colours:,} colours.",
+        note=f"{a_pixel:.2f} bytes a pixel.",
         size_bytes=source.size_bytes,
     )
 
@@ -151,8 +156,7 @@ def _kind(kind: PictureKind) -> Finding:
     return Finding(
         topic="character",
         title=_KIND_WORDS[kind.name],
-        note=f"Of its neighbouring pixels {kind.flat_share:.0%} are equal,"
-        f" {kind.gradient_share:.0%} nearly, and {kind.edge_share:.0%} edges.",
+        note=_KIND_NOTES[kind.name],
     )
 
 

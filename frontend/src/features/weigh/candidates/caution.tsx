@@ -54,7 +54,7 @@ function Over({ weighing }: { weighing: Weighing }) {
     <Box label="Over its limit" isGrave>
       <p className="font-semibold text-over">{sizeWords(photo.over_bytes)} over its limit.</p>
       <Field
-        label="Why"
+        label="Reason"
         text={photo.reason}
         read={(text) => (text.length <= 200 ? text : null)}
         problem="Up to 200 characters."
