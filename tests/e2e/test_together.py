@@ -284,6 +284,7 @@ def test_four_photos_become_an_archive_in_eight_actions(page: Page) -> None:
     hand.writes(every, "Size", "100")
     hand.writes(every, "At most", "11.5 kB")
     hand.chooses(every.get_by_label("Formats"), "AVIF")
+    expect(page.get_by_role("row")).to_have_count(5)  # all have come
     hand.clicks(page.get_by_label("Select all photos"))
     take = page.get_by_role("region", name="Selection").get_by_role("button", name="Take 4")
     hand.clicks(take)

@@ -116,11 +116,12 @@ class PageViewing:
             after = journal.following(connection, entry)
             layout = journal.read_layout(entry)
             decided = Decided.of(connection, layout.photo_ids())
-            shown = _page_photos(connection, layout, decided, layout.photo_ids())
+            fetched = _fetched(decided)
+            shown = _page_photos(connection, layout, decided, fetched)
         return PagesView(
             layout=layout,
             photos=shown,
-            totals={page.id: _totals(decided, page) for page in layout.pages},
+            totals={page.id: _totals(page, fetched) for page in layout.pages},
             undo_words=entry.words if entry.parent_id is not None else None,
             redo_words=after.words if after else None,
         )
@@ -137,7 +138,7 @@ class PageViewing:
             for photo_id in photo_ids:
                 layout.spot(photo_id)
             decided = Decided.of(connection, photo_ids)
-            return _page_photos(connection, layout, decided, photo_ids)
+            return _page_photos(connection, layout, decided, _fetched(decided))
 
     def row(self, photo_id: int) -> PageRow:
         """A photo on its page. Raises NotFoundError for one that is on none."""
@@ -145,18 +146,28 @@ class PageViewing:
             layout = journal.layout_of(connection)
             page = layout.page_of(photo_id)
             decided = Decided.of(connection, [spot.photo_id for spot in page.spots])
-            shown = _page_photos(connection, layout, decided, [photo_id])
-        return PageRow(page_id=page.id, photo=shown[photo_id], totals=_totals(decided, page))
+            fetched = _fetched(decided)
+            own = {photo_id: fetched[photo_id]}
+            shown = _page_photos(connection, layout, decided, own)
+        return PageRow(page_id=page.id, photo=shown[photo_id], totals=_totals(page, fetched))
 
 
-def _totals(decided: Decided, page: Page) -> Totals:
-    photos_of_page = (fetched_of(decided, spot.photo_id) for spot in page.spots)
-    return total(filter(None, photos_of_page), page.budget_bytes)
+def _fetched(decided: Decided) -> dict[int, Fetched | None]:
+    return {photo_id: fetched_of(decided, photo_id) for photo_id in decided.states}
+
+
+def _totals(page: Page, fetched: dict[int, Fetched | None]) -> Totals:
+    return total(filter(None, (fetched[spot.photo_id] for spot in page.spots)), page.budget_bytes)
 
 
 def _page_photos(
-    connection: Connection, layout: Layout, decided: Decided, photo_ids: Collection[int]
+    connection: Connection,
+    layout: Layout,
+    decided: Decided,
+    fetched: dict[int, Fetched | None],
 ) -> dict[int, PagePhoto]:
+    """The photos of which it is told what is fetched of them."""
+    photo_ids = fetched.keys()
     outcomes = searches.outcomes_of(connection, photo_ids)
     wanted = {
         encode_id: decided.sizes[i] for i in photo_ids for encode_id in outcomes[i].fitting_ids
@@ -178,7 +189,7 @@ def _page_photos(
             state=state,
             plan=plan_of(state, photo.source),
             pick=decided.pick(i),
-            fetched=fetched_of(decided, i),
+            fetched=fetched[i],
             best=_best(
                 state,
                 [made[encode_id] for encode_id in outcomes[i].fitting_ids],
