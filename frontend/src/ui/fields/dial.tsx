@@ -30,8 +30,10 @@ export function Dial({ label, value, min, max, step, valueText, className, ...on
       <Slider.Thumb
         aria-label={label}
         aria-valuetext={valueText}
-        className="block h-4 w-2 rounded-sm border-2 border-navy bg-field"
-      />
+        className="flex size-6 items-center justify-center rounded-sm"
+      >
+        <span className="h-4 w-2 rounded-sm border-2 border-navy bg-field" />
+      </Slider.Thumb>
     </Slider.Root>
   )
 }

@@ -1,4 +1,5 @@
 import { Dial } from './dial'
+import { Field } from './field'
 import { Hint } from '@/ui/hint'
 import { useDraft } from './use-draft'
 
@@ -18,24 +19,33 @@ export function NumberRow({ label, hint, value, least, most, step, unit, onTurn 
   const draft = useDraft(value, onTurn)
   const rounded = (to: number) => Math.round(to / step) * step
   const text = `${Number(draft.value.toFixed(2))}${unit}`
+  const read = (typed: string) => {
+    const to = Number.parseFloat(typed.replace(',', '.'))
+    return to >= least && to <= most ? rounded(to) : null
+  }
   return (
     <Hint words={hint}>
-      <div className="flex items-center justify-between gap-2">
-        <span className="text-soft">{label}</span>
-        <div className="flex items-center gap-2">
-          <Dial
-            label={label}
-            value={draft.value}
-            min={least}
-            max={most}
-            step={step}
-            valueText={text}
-            className="w-24"
-            onChange={(to) => draft.show(rounded(to))}
-            onCommit={(to) => draft.send(rounded(to))}
-          />
-          <span className="num w-10 text-right text-small">{text}</span>
-        </div>
+      <div>
+        <Field
+          label={label}
+          text={text}
+          read={read}
+          problem={`From ${least} to ${most}.`}
+          onEnter={(typed) => draft.send(read(typed) ?? draft.value)}
+          className="w-16 py-0.5 text-right text-small"
+          labelClass="w-[190px] text-soft"
+        />
+        <Dial
+          label={label}
+          value={draft.value}
+          min={least}
+          max={most}
+          step={step}
+          valueText={text}
+          className="w-full"
+          onChange={(to) => draft.show(rounded(to))}
+          onCommit={(to) => draft.send(rounded(to))}
+        />
       </div>
     </Hint>
   )

@@ -22,7 +22,7 @@ export function FileRow({ photoId, file }: Props) {
     if (name) act.mutate(() => api.nameFile(photoId, { density, format, name }))
   }
   return (
-    <tr className="[&>td]:py-1">
+    <tr className="[&>td]:py-0.5">
       <td className="min-w-0">
         {isNaming ? (
           <NameField label={`Name of ${file.path}`} name={file.path} onDone={rename} />
@@ -32,7 +32,7 @@ export function FileRow({ photoId, file }: Props) {
             <button
               type="button"
               title={`${file.path}${file.is_pick ? ', taken' : ''}: click to name it`}
-              className="num min-w-0 text-left text-small break-all hover:underline"
+              className="num min-h-6 min-w-0 text-left text-small break-all hover:underline"
               onClick={() => setIsNaming(true)}
             >
               {file.path}
@@ -52,7 +52,7 @@ export function FileRow({ photoId, file }: Props) {
           </td>
           <td className="num text-right text-small">
             <Link
-              className="hover:underline"
+              className="inline-block py-1 hover:underline"
               aria-label={`Weigh ${file.path}, likeness ${likenessNumber(encode.likeness)}`}
               title={`${encode.likeness_words}: see it on Weigh`}
               to={file.is_pick ? paths.weigh(photoId) : paths.variants(photoId, density, encode.id)}

@@ -68,7 +68,7 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
             {...attributes}
             {...listeners}
             aria-label={`Move ${photo.name}`}
-            className="cursor-grab rounded-sm px-0.5 py-2 hover:bg-hair"
+            className="cursor-grab rounded-sm px-2 py-2 hover:bg-hair"
           >
             <svg viewBox="0 0 8 16" className="h-4 w-2 fill-soft" aria-hidden>
               <path d="M0 2h2v2H0zM6 2h2v2H6zM0 7h2v2H0zM6 7h2v2H6zM0 12h2v2H0zM6 12h2v2H6z" />
@@ -96,7 +96,7 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
         ) : (
           <Link
             to={paths.weigh(photo.id)}
-            className="block truncate font-semibold hover:underline"
+            className="block truncate py-[3px] font-semibold hover:underline"
             title={photo.name}
           >
             {photo.name}

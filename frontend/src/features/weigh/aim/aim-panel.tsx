@@ -54,7 +54,7 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
         {own('likeness')}
       </div>
       <details className="text-small">
-        <summary className="cursor-pointer text-soft">{moreWords(weighing, terms)}</summary>
+        <summary className="cursor-pointer py-1 text-soft">{moreWords(weighing, terms)}</summary>
         <div className="mt-2 space-y-2">
           <FewerPixels weighing={weighing} onChange={changeAsync} />
           {place.density > 1 && (place.pixel_by_pixel || (framed?.density ?? 1) > 1) && (

@@ -52,7 +52,7 @@ export function ActionBar({ weighing, selected, isGood, isDraft, against, onPin 
           {kept ? `Kept as ${kept}.` : isPick && isOwn ? 'Taken.' : ''}
         </span>
         {isPick && isOwn && next && (
-          <Link className="shrink-0 text-navy hover:underline" to={paths.weigh(next.id)}>
+          <Link className="shrink-0 py-1 text-navy hover:underline" to={paths.weigh(next.id)}>
             Next photo
           </Link>
         )}

@@ -85,7 +85,7 @@ function Why({ weighing, selected }: Pick<Props, 'weighing' | 'selected'>) {
   const encodes = encodesOf(weighing)
   return (
     <details className="min-w-0 grow text-small">
-      <summary className="cursor-pointer text-navy">Why</summary>
+      <summary className="cursor-pointer py-1 text-navy">Why</summary>
       <div className="mt-1 space-y-1">
         <p>
           {summary}{' '}

@@ -29,7 +29,7 @@ export function Chart({ isOpen, onFold, ...props }: Props) {
           <button
             type="button"
             aria-expanded={isOpen}
-            className="flex items-center gap-1.5 hover:underline"
+            className="flex min-h-6 items-center gap-1.5 hover:underline"
             onClick={onFold}
           >
             <svg

@@ -18,6 +18,9 @@ const GROUPS = [
   { group: 'time', title: 'Time for bytes' },
 ] as const satisfies { group: Knob['group']; title: string }[]
 
+/** Knobs that are turned every day; the others are looked for. */
+const USUAL = ['quality', 'chroma', 'lossless', 'colours']
+
 type Props = { weighing: Weighing; selected: Tunable; tuning: Tuning }
 
 /** Every knob of the selected encode, and what the last turn cost or gained. */
@@ -30,6 +33,18 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
   const turn = (settings: Settings, width_px = selected.width_px) =>
     tuning.tune(selected, { settings, width_px })
   const values = selected.settings as unknown as Record<string, Value>
+  const shown = knobs.knobs.filter((knob) => !knob.for_alpha || weighing.framed?.is_transparent)
+  const usual = shown.filter(({ field }) => USUAL.includes(field))
+  const rare = shown.filter(({ field }) => !USUAL.includes(field))
+  const row = (knob: Knob) => (
+    <KnobRow
+      key={knob.field}
+      knob={knob}
+      value={values[knob.field] ?? null}
+      ruledOut={ruledOut(knobs, knob.field, values)}
+      onTurn={(value) => turn({ ...values, [knob.field]: value } as unknown as Settings)}
+    />
+  )
   return (
     <section aria-label="Tuning" className="space-y-2 px-3.5 py-3">
       <p role="status" className="min-h-5 text-small text-soft">
@@ -46,45 +61,39 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
           {tuning.problem}
         </p>
       )}
-      {GROUPS.map(({ group, title }) => {
-        const own = knobs.knobs.filter(
-          (knob) => knob.group === group && (!knob.for_alpha || weighing.framed?.is_transparent),
-        )
-        if (own.length === 0) return null
-        return (
-          <div
-            key={group}
-            role="group"
-            aria-label={title}
-            className="space-y-2 border-t border-hair pt-1.5"
-          >
-            <h3 className="text-tiny text-soft">{title}</h3>
-            {own.map((knob) => (
-              <KnobRow
-                key={knob.field}
-                knob={knob}
-                value={values[knob.field] ?? null}
-                ruledOut={ruledOut(knobs, knob.field, values)}
-                onTurn={(value) => turn({ ...values, [knob.field]: value } as unknown as Settings)}
-              />
-            ))}
-            {group === 'detail' && (
-              <NumberRow
-                label="Pixels sent"
-                hint="Fewer pixels, enlarged by the browser, can look better at a tight limit"
-                value={Math.round((selected.width_px / full) * 100)}
-                least={5}
-                most={100}
-                step={5}
-                unit=" %"
-                onTurn={(percent) =>
-                  turn(selected.settings, Math.max(1, Math.round((full * percent) / 100)))
-                }
-              />
-            )}
-          </div>
-        )
-      })}
+      {usual.map(row)}
+      <NumberRow
+        label="Pixels sent"
+        hint="Fewer pixels, enlarged by the browser, can look better at a tight limit"
+        value={Math.round((selected.width_px / full) * 100)}
+        least={5}
+        most={100}
+        step={5}
+        unit=" %"
+        onTurn={(percent) =>
+          turn(selected.settings, Math.max(1, Math.round((full * percent) / 100)))
+        }
+      />
+      {rare.length > 0 && (
+        <details>
+          <summary className="cursor-pointer py-1 text-navy">More knobs</summary>
+          {GROUPS.map(({ group, title }) => {
+            const own = rare.filter((knob) => knob.group === group)
+            if (own.length === 0) return null
+            return (
+              <div
+                key={group}
+                role="group"
+                aria-label={title}
+                className="mt-2 space-y-2 border-t border-hair pt-1.5"
+              >
+                <h3 className="text-tiny text-soft">{title}</h3>
+                {own.map(row)}
+              </div>
+            )
+          })}
+        </details>
+      )}
       <AllFormats weighing={weighing} format={selected.settings.format} />
     </section>
   )
