@@ -213,6 +213,7 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
     do_more(page, "Keep as a treatment")
     page.get_by_label("What it is for").fill("Cups on the shelf")
     page.get_by_label(re.compile("with the knobs of this")).check()
+    page.get_by_label(re.compile("and its quality")).check()
     page.get_by_role("button", name="Keep it").click()
     expect(page.get_by_text("Kept as Cups on the shelf.")).to_be_visible()
     page.get_by_role("link", name="Page", exact=True).click()
@@ -221,13 +222,16 @@ def test_a_treatment_is_kept_from_a_photo_and_edited(page: Page) -> None:
     page.get_by_role("menuitem", name="Edit").click()
     page.get_by_role("complementary").get_by_label("Size", exact=True).fill("80")
     page.get_by_role("toolbar", name="Also at").get_by_text("2×").click()
+    page.get_by_role("complementary").get_by_label(re.compile("quality$")).fill("61")
     assert_accessible(page)
     page.get_by_role("button", name="Keep it").click()
     side = page.get_by_role("complementary", name="Treatments")
     expect(side.get_by_text(re.compile("^80 px at 1×.*also 2×"))).to_be_visible()
     with page.expect_download() as download:
         side.get_by_role("link", name="Save as a file").first.click()
-    assert '"size": "80 px"' in download.value.path().read_text()
+    kept = json.loads(download.value.path().read_text())
+    assert kept["aim"]["place"]["size"] == "80 px"
+    assert [each["quality"] for each in kept["aim"]["held"].values()] == [61]
     page.get_by_role("button", name="Undo").click()
     expect(side.get_by_text(re.compile("^1200 px at 1×"))).to_be_visible()
 

@@ -1,5 +1,5 @@
 from collections import Counter
-from concurrent.futures import Future
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -12,9 +12,11 @@ from lean_parcel.core.decisions.page_settings import SETTINGS
 from lean_parcel.core.errors import TruncatedPhoto
 from lean_parcel.core.framing.framing import FIRST_FRAMING
 from lean_parcel.core.original.source import Limits
+from lean_parcel.core.page import page_acts
+from lean_parcel.work.tasks.framing import frame_task
 from lean_parcel.work.workspace import Workspace
 from tests.builders import cutout, file, photo
-from tests.executors import InlineExecutor
+from tests.executors import HeldExecutor, InlineExecutor
 from tests.workspaces import AIM, settled
 
 
@@ -78,3 +80,21 @@ def test_changes_are_announced_to_those_who_wait(workspace: Workspace) -> None:
     assert news.version > seen
     assert photo_id in news.photo_ids
     settled(workspace, photo_id)
+
+
+def test_a_photo_follows_its_page_whose_settings_change_while_it_comes_in(new_file: Path) -> None:
+    executor = HeldExecutor()
+    workspace = Workspace(new_file, executor, Limits())
+    executor.hold(frame_task)
+    with ThreadPoolExecutor(1) as threads:
+        coming = threads.submit(workspace.adding.add_photo, "a.png", file(photo()))
+        assert executor.has_held.wait(10)
+        changes = {"size": "40", "formats": ("webp",)}
+        workspace.page_editing.do(page_acts.change_settings(1, changes))
+        executor.let_go()
+        view = settled(workspace, coming.result(10))
+    assert view.state.follows == SETTINGS
+    assert (view.state.aim.place.size, view.state.aim.formats) == ("40 px", ("webp",))
+    assert {encode.trial.settings.format for encode in view.encodes.made} == {"webp"}
+    assert max(encode.trial.width_px for encode in view.encodes.made) == 40
+    workspace.close()

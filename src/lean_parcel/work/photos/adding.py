@@ -63,12 +63,13 @@ class Adding:
         files = self._context.queue.run(Priority.ADDING, frame_task, *args)
         inspected = self._context.queue.awaited(inspecting)
         source = replace(files.source, is_photograph=inspected.is_photograph)
-        if treatment:
-            state = replace(state, aim=treatment.aim_for(source), treatment_id=treatment_id)
-            state = as_the_page(state, page.settings, source)
-        elif aim is None:
-            state = following(state, page.settings, source)
         with self._context.connection() as connection, database.transaction(connection):
+            page = journal.layout_of(connection).page(page.id)  # as it is by now
+            if treatment:
+                state = replace(state, aim=treatment.aim_for(source), treatment_id=treatment_id)
+                state = as_the_page(state, page.settings, source)
+            elif aim is None:
+                state = following(state, page.settings, source)
             original_sha256 = blobs.put(connection, data)
             photo_id = photos.add(
                 connection,

@@ -46,6 +46,8 @@ export function Editor({ first, onKeep, onDone }: Props) {
   const framing = (changes: Partial<TreatmentFile['framing']>) =>
     setFile({ ...file, framing: { ...file.framing, ...changes } })
 
+  const setHeld = (format: string, values: Record<string, string | number | boolean | null>) =>
+    setFile({ ...file, aim: { ...file.aim, held: { ...file.aim.held, [format]: values } } })
   const setVariants = (changes: Partial<typeof variants>) =>
     setFile({ ...file, aim: { ...file.aim, variants: { ...variants, ...changes } } })
   const { sharpen } = file.framing
@@ -174,19 +176,39 @@ export function Editor({ first, onKeep, onDone }: Props) {
           ))}
         </fieldset>
         {held.map(([format, values]) => (
-          <p key={format} className="flex items-center justify-between gap-2 text-small">
-            <span>{heldWords({ held: { [format]: values } })}</span>
-            <Button
-              look="quiet"
-              onClick={() => {
-                const rest = Object.fromEntries(held.filter(([name]) => name !== format))
-                setFile({ ...file, aim: { ...file.aim, held: rest } })
-              }}
-            >
+          <div key={format}>
+            <p className="flex items-center justify-between gap-2 text-small">
+              <span>{heldWords({ held: { [format]: values } })}</span>
+              <Button
+                look="quiet"
+                onClick={() => {
+                  const rest = Object.fromEntries(held.filter(([name]) => name !== format))
+                  setFile({ ...file, aim: { ...file.aim, held: rest } })
+                }}
+              >
+                Release
+              </Button>
+            </p>
+            {Object.entries(values ?? {})
+              .filter(([, value]) => typeof value === 'number')
+              .map(([field, value]) => (
+                <Text
+                  key={field}
+                  label={`${format} ${field.replace('_', ' ')}`}
+                  value={String(value)}
+                  onChange={(text) => setHeld(format, { ...values, [field]: Number(text) || 0 })}
+                />
+              ))}
+          </div>
+        ))}
+        {file.single && (
+          <p className="flex items-center justify-between gap-2 text-small">
+            <span>With its crop, focus point and marks</span>
+            <Button look="quiet" onClick={() => setFile({ ...file, single: null })}>
               Release
             </Button>
           </p>
-        ))}
+        )}
         <div className="flex gap-2">
           <Button type="submit" look="small" disabled={file.name.trim() === ''}>
             Keep it
