@@ -3,6 +3,7 @@
 import cv2
 import numpy as np
 import pytest
+from benchmarks.pictures import pictures
 
 from lean_parcel.core.arrays import U8
 from lean_parcel.core.damage.bought import Bought, bought
@@ -19,13 +20,15 @@ from tests.builders import demo_pixels
 PART = slice(40, 168), slice(40, 200)
 #: Two cells beside it.
 NEAR_PX = 16
-#: Scenes that the measures were not set on.
-SCENES = ("kiln-night.jpg", "speckled-glaze.jpg")
+#: A demo photo, on which the measures were set, and a made-up picture that they have not seen.
+SCENES = ("kiln-night.jpg", "foliage 3")
 
 
 @pytest.fixture(scope="module", params=SCENES)
 def original(request: pytest.FixtureRequest) -> U8:
-    return demo_pixels(request.param, 480)
+    if request.param.endswith(".jpg"):
+        return demo_pixels(request.param, 480)
+    return pictures()[request.param]
 
 
 def blurred(pixels: U8) -> U8:

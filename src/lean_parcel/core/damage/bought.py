@@ -80,11 +80,10 @@ def bought(lighter: Damage, heavier: Damage, size_px: tuple[int, int], more_byte
 
 def _gains(worse: Damage, better: Damage, size_px: tuple[int, int]) -> Iterator[Gain]:
     """The trouble spots of what is in one and not in the other, where that is another level. One
-    kind may hide another, so it counts as far as all kinds together are less there."""
+    kind may hide another, so it counts only where the one is less alike than the other."""
     before, after = strengths_by_kind(worse.maps), strengths_by_kind(better.maps)
-    at_all = before.max(0) - after.max(0)
-    less = np.where(before >= SEEN, np.clip(np.minimum(before - after, at_all), 0, None), 0)
-    less = less.astype(np.float32)
+    is_worse = (before >= SEEN) & (worse.unlike > better.unlike)
+    less = np.where(is_worse, np.maximum(before - after, 0), 0).astype(np.float32)
     maps = {kind: codes_of_strengths(less[number]) for number, kind in enumerate(KINDS)}
     for spot in trouble_spots(replace(worse, maps=maps), size_px):
         number = KINDS.index(spot.kind)
