@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 
 from lean_parcel.core.errors import UsageError
+from lean_parcel.core.page import page_acts
 from lean_parcel.work.delivery.packing_list import LIST_NAME, read_packing_list, schema
 from lean_parcel.work.delivery.verifying import verify
 from lean_parcel.work.workspace import Workspace
@@ -16,7 +17,8 @@ ROOT = Path(__file__).parents[3]
 
 @pytest.fixture
 def folder(workspace: Workspace, tmp_path: Path) -> Path:
-    """A delivery on disk."""
+    """A delivery on disk, for screens of 2×."""
+    workspace.page_editing.do(page_acts.change_settings(1, {"density": 2.0}))
     taken(workspace, name="cup.png")
     workspace.sending.out = tmp_path / "out"
     return workspace.sending.written(1).folder
@@ -58,6 +60,12 @@ def test_limits_and_the_budget_are_to_the_byte(folder: Path) -> None:
     for over, expected in ((0, []), (1, [("", "over_budget")])):
         changed(folder, lambda values, over=over: values.update(budget_bytes=size_bytes - over))
         assert problems(folder) == expected
+    changed(folder, lambda v: v["photos"][0].pop("density"))  # as earlier versions wrote it
+    assert problems(folder) == [("", "over_budget")]
+    size_1x = (folder / "cup-48.webp").stat().st_size
+    changed(folder, lambda v: v["photos"][0].update(density=1))
+    changed(folder, lambda values: values.update(budget_bytes=size_1x))
+    assert problems(folder) == []
     changed(folder, lambda values: values.update(budget_bytes=None))
     changed(folder, lambda v: v["photos"][0]["files"][0].update(limit_bytes=size_bytes - 1))
     assert problems(folder) == [("cup-96.webp", "over_limit")]

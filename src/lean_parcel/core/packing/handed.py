@@ -28,10 +28,10 @@ class HandedFile:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HandedPhoto:
-    """Files of a photo, its size in CSS pixels, the density of screens that it is made for, and
-    what a person said of it. An alternative text of None is not written yet, an empty one says that
-    there is nothing to tell; `sizes` are those of the `img` element, and empty for as wide as the
-    place, or the window."""
+    """Files of a photo, its size in CSS pixels, the usual density of the screens that it is seen
+    on, and what a person said of it. An alternative text of None is not written yet, an empty one
+    says that there is nothing to tell; `sizes` are those of the `img` element, and empty for as
+    wide as the place, or the window."""
 
     files: tuple[HandedFile, ...]
     css_width_px: int
@@ -63,15 +63,15 @@ class HandedPhoto:
     @property
     def formats(self) -> tuple[Format, ...]:
         """Formats in the order in which a browser should take them: newer ones by the bytes at the
-        density that the photo is made for, and that of the fallback last."""
+        usual density, and that of the fallback last."""
         last = self.fallback.format
         names = {file.format for file in self.files if NEWNESS[file.format] > NEWNESS[last]}
         return (*sorted(names, key=lambda name: self._usual(name).size_bytes), last)
 
     @property
     def fetched(self) -> HandedFile:
-        """The file that a browser of today fetches on a screen of the density that the photo is
-        made for, in a window with room for its place."""
+        """The file that a browser of today fetches on a screen of the usual density, in a window
+        with room for the place."""
         return self._usual(self.formats[0])
 
     @property

@@ -138,7 +138,8 @@ class OldFile(BaseModel):
 
 class ListedPhoto(BaseModel):
     """A photo: its old file, how it was framed, its size as it was typed, how it stands in page
-    code, and its files, the pick first. A `reason` says why the pick stands over its limit.
+    code, the usual density of screens (that of the pick in lists of earlier versions), and its
+    files, the densest first. A `reason` says why the pick stands over its limit.
     `earlier_files` are there from earlier runs, and stand in no page code."""
 
     name: Text
@@ -147,6 +148,7 @@ class ListedPhoto(BaseModel):
     size: Text = ""
     css_width_px: int
     css_height_px: int
+    density: float | None = None
     alt_text: str | None = None
     credit: str = ""
     loading: Loading = "lazy"
@@ -171,7 +173,7 @@ class ListedPhoto(BaseModel):
             ),
             css_width_px=self.css_width_px,
             css_height_px=self.css_height_px,
-            density=next((file.density for file in self.files if file.is_pick), 1.0),
+            density=self.density or next(file.density for file in self.files if file.is_pick),
             alt_text=self.alt_text,
             credit=self.credit,
             loading=self.loading,
@@ -183,7 +185,7 @@ class ListedPhoto(BaseModel):
 class PackingList(BaseModel):
     """A packing list of Lean Parcel. The budget is for what a browser of today fetches of all
     photos together; `left_out` names photos of which nothing was taken, and files that could not be
-    made or were no lighter than one that opens everywhere. Only a delivery with the same
+    made or were no lighter than one that more programs open. Only a delivery with the same
     `delivery_id` takes the place of one that was written before."""
 
     model_config = ConfigDict(title="Lean Parcel packing list")

@@ -30,11 +30,13 @@ from lean_parcel.work.results.encodes import encode_of
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlannedPhoto:
-    """A photo with its files, the densest first; none where nothing is taken."""
+    """A photo on a page of a usual density, with its files, the densest first; none where nothing
+    is taken."""
 
     photo: Photo
     spot: Spot
     state: State
+    density: float
     credit: str
     files: tuple[PlannedFile, ...]
 
@@ -51,7 +53,7 @@ class PlannedPhoto:
     @property
     def handed(self) -> HandedPhoto | None:
         """What page code needs to know, of the files that are ready; None where none is."""
-        handed, spot = handed_of(self.files, self.state.aim.place), self.spot
+        handed, spot = handed_of(self.files, self.state.aim.place, self.density), self.spot
         if handed is None:
             return None
         return replace(
@@ -110,7 +112,7 @@ class Planning:
             ids = [spot.photo_id for spot in page.spots]
             decided = Decided.of(connection, ids)
             credits = inspections.credits_of(connection, ids)
-        planned = [_planned(decided, spot, credits) for spot in page.spots]
+        planned = [_planned(decided, page, spot, credits) for spot in page.spots]
         return PlannedDelivery(
             id=f"{own.workspace_id if own else ''}/{page.id}",
             page=page,
@@ -125,7 +127,7 @@ class Planning:
             page, spot = layout.page_of(photo_id), layout.spot(photo_id)
             credits = inspections.credits_of(connection, [photo_id])
             decided = Decided.of(connection, [photo_id])
-        planned = _planned(decided, spot, credits)
+        planned = _planned(decided, page, spot, credits)
         named = (replace(file, path=_path(page, planned, file)) for file in planned.files)
         return replace(planned, files=tuple(named))
 
@@ -157,13 +159,14 @@ class Planning:
         return delivery
 
 
-def _planned(decided: Decided, spot: Spot, credits: dict[int, Credit]) -> PlannedPhoto:
+def _planned(decided: Decided, page: Page, spot: Spot, credits: dict[int, Credit]) -> PlannedPhoto:
     i = spot.photo_id
     brought = credits[i].line if i in credits else ""
     return PlannedPhoto(
         photo=decided.rows[i],
         spot=spot,
         state=decided.states[i],
+        density=page.settings.density,
         credit=brought if spot.credit is None else spot.credit,
         files=files_of(decided, i),
     )

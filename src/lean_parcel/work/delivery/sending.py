@@ -175,6 +175,7 @@ def _listed_photo(photo: PlannedPhoto, files: list[ListedFile]) -> ListedPhoto:
         size=photo.state.aim.place.size,
         css_width_px=handed.css_width_px,
         css_height_px=handed.css_height_px,
+        density=handed.density,
         alt_text=handed.alt_text,
         credit=handed.credit,
         loading=handed.loading,

@@ -124,6 +124,8 @@ class PackRun:
         ids = [spot.photo_id for spot in layout.page(_NOW).spots]
         if ids:
             do(page_acts.move_photos(ids, _EARLIER))
+        density = self._options.treatment.aim.place.density
+        do(page_acts.change_settings(_NOW, {"density": density}))
         for page_id in (_NOW, _EARLIER):
             do(page_acts.set_delivery(page_id, {"name_pattern": self._options.names}))
         return set(ids)

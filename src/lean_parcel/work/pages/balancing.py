@@ -18,11 +18,10 @@ from lean_parcel.core.balance.allocation import (
 from lean_parcel.core.balance.doubts import Outlook
 from lean_parcel.core.decisions import acts
 from lean_parcel.core.errors import NotFoundError, UsageError
-from lean_parcel.core.metadata.embed import SegmentSizes
 from lean_parcel.core.page import page_acts
 from lean_parcel.core.page.layout import Page, Spot
 from lean_parcel.core.page.totals import Fetched
-from lean_parcel.store import encodes, journal
+from lean_parcel.store import journal
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
@@ -113,9 +112,11 @@ class Balancing:
         with self._context.connection() as connection, database.snapshot(connection):
             page = journal.layout_of(connection).page(page_id)
             sharers, unweighed = sharers_of(connection, page)
-            picks = _picks(sharers, encodes.get_all(connection, _picked(sharers)))
             decided = Decided.of(connection, [sharer.spot.photo_id for sharer in sharers])
-        fetched = [fetched_of(decided, sharer.spot.photo_id) for sharer in sharers]
+        fetched = [
+            fetched_of(decided, sharer.spot.photo_id, page.settings.density) for sharer in sharers
+        ]
+        picks = [decided.pick(sharer.spot.photo_id) for sharer in sharers]
         shares = shares_of(sharers, wish.least_likeness)
         budget_bytes = _budget(page, wish, fetched)
         found = allocated(shares, budget_bytes, wish.objective)
@@ -189,18 +190,6 @@ class Balancing:
         with self._lock:
             if self._runs.get(page_id) is run:
                 del self._runs[page_id]
-
-
-def _picked(sharers: Sequence[Sharer]) -> dict[int, SegmentSizes]:
-    return {
-        sharer.subject.state.picked_encode_id: sharer.subject.sizes
-        for sharer in sharers
-        if sharer.subject.state.picked_encode_id is not None
-    }
-
-
-def _picks(sharers: Sequence[Sharer], made: dict[int, Encode]) -> list[Encode | None]:
-    return [made.get(sharer.subject.state.picked_encode_id or 0) for sharer in sharers]
 
 
 def _budget(page: Page, wish: BalanceWish, fetched: Sequence[Fetched | None]) -> int:

@@ -116,7 +116,7 @@ class PageViewing:
             after = journal.following(connection, entry)
             layout = journal.read_layout(entry)
             decided = Decided.of(connection, layout.photo_ids())
-            fetched = _fetched(decided)
+            fetched = _fetched(decided, layout)
             shown = _page_photos(connection, layout, decided, fetched)
         return PagesView(
             layout=layout,
@@ -138,7 +138,7 @@ class PageViewing:
             for photo_id in photo_ids:
                 layout.spot(photo_id)
             decided = Decided.of(connection, photo_ids)
-            return _page_photos(connection, layout, decided, _fetched(decided))
+            return _page_photos(connection, layout, decided, _fetched(decided, layout))
 
     def row(self, photo_id: int) -> PageRow:
         """A photo on its page. Raises NotFoundError for one that is on none."""
@@ -146,14 +146,20 @@ class PageViewing:
             layout = journal.layout_of(connection)
             page = layout.page_of(photo_id)
             decided = Decided.of(connection, [spot.photo_id for spot in page.spots])
-            fetched = _fetched(decided)
+            fetched = _fetched(decided, layout)
             own = {photo_id: fetched[photo_id]}
             shown = _page_photos(connection, layout, decided, own)
         return PageRow(page_id=page.id, photo=shown[photo_id], totals=_totals(page, fetched))
 
 
-def _fetched(decided: Decided) -> dict[int, Fetched | None]:
-    return {photo_id: fetched_of(decided, photo_id) for photo_id in decided.states}
+def _fetched(decided: Decided, layout: Layout) -> dict[int, Fetched | None]:
+    """What is fetched of the photos that were read, each at the usual density of its page."""
+    return {
+        spot.photo_id: fetched_of(decided, spot.photo_id, page.settings.density)
+        for page in layout.pages
+        for spot in page.spots
+        if spot.photo_id in decided.states
+    }
 
 
 def _totals(page: Page, fetched: dict[int, Fetched | None]) -> Totals:

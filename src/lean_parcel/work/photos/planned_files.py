@@ -117,8 +117,9 @@ def files_of(decided: Decided, photo_id: int) -> tuple[PlannedFile, ...]:
     )
 
 
-def handed_of(files: Sequence[PlannedFile], place: Place) -> HandedPhoto | None:
-    """What page code needs to know of a photo's files that are ready; None where none is."""
+def handed_of(files: Sequence[PlannedFile], place: Place, density: float) -> HandedPhoto | None:
+    """What page code needs to know of a photo's files that are ready, on a page of a usual
+    density; None where none is."""
     ready = [(file, file.encode) for file in files if file.encode]
     if not ready:
         return None
@@ -140,13 +141,13 @@ def handed_of(files: Sequence[PlannedFile], place: Place) -> HandedPhoto | None:
         ),
         css_width_px=standing.css_width_px,
         css_height_px=standing.css_height_px,
-        density=place.density,
+        density=density,
     )
 
 
-def fetched_of(decided: Decided, photo_id: int) -> Fetched | None:
-    """What is fetched of a photo in its page; None where nothing is taken."""
-    handed = handed_of(files_of(decided, photo_id), decided.states[photo_id].aim.place)
+def fetched_of(decided: Decided, photo_id: int, density: float) -> Fetched | None:
+    """What is fetched of a photo on a page of a usual density; None where nothing is taken."""
+    handed = handed_of(files_of(decided, photo_id), decided.states[photo_id].aim.place, density)
     if handed is None:
         return None
     return Fetched.of(handed, decided.rows[photo_id].source.size_bytes)
