@@ -3867,9 +3867,9 @@ export interface components {
             /** Sentence */
             sentence: string;
             /** Gains */
-            gains: components["schemas"]["GainResponse"][];
+            gains: components["schemas"]["LessAreaResponse"][];
             /** Losses */
-            losses: components["schemas"]["GainResponse"][];
+            losses: components["schemas"]["LessAreaResponse"][];
         };
         /**
          * Box
@@ -4574,25 +4574,6 @@ export interface components {
             metadata?: "nothing" | "credit" | "no-position" | "everything";
         };
         /**
-         * GainResponse
-         * @description An area in which two encodes differ: the kind of damage, and its level in the one in which
-         *     there is more of it (`before`) and in the other (`after`), in words.
-         */
-        GainResponse: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "lost-detail" | "blocks" | "ringing" | "banding" | "colour-bleeding" | "colour-shift" | "contrast-shift";
-            /** Name */
-            name: string;
-            box: components["schemas"]["Box"];
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-        };
-        /**
          * GlimpseRequest
          * @description An encode, and which box of the framed pixels is to be seen of it.
          */
@@ -4828,6 +4809,25 @@ export interface components {
         KnobsResponse: {
             /** Formats */
             formats: components["schemas"]["FormatKnobs"][];
+        };
+        /**
+         * LessAreaResponse
+         * @description An area in which two encodes differ: the kind of damage, and its level in the one in which
+         *     there is more of it (`before`) and in the other (`after`), in words.
+         */
+        LessAreaResponse: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lost-detail" | "blocks" | "ringing" | "banding" | "colour-bleeding" | "colour-shift" | "contrast-shift";
+            /** Name */
+            name: string;
+            box: components["schemas"]["Box"];
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * Level

@@ -39,6 +39,6 @@ MEDIA_TYPES = {name: f"image/{name}" for name in FORMAT_NAMES}
 
 
 def enumerated(words: Iterable[str]) -> str:
-    """Words in a sentence, each once: “A”, “A and B”, “A, B and C”."""
-    *first, last = dict.fromkeys(words)
+    """Words in a sentence, each once: “A”, “A and B”, “A, B and C”; empty for none."""
+    *first, last = dict.fromkeys(words) or [""]
     return f"{', '.join(first)} and {last}" if first else last

@@ -121,3 +121,6 @@ def test_more_bytes_for_a_wreck_buy_what_it_lacks(original: U8) -> None:
     assert len(found.gains) >= 3
     assert not found.losses
     assert {gain.before for gain in found.gains} & {"mild", "strong"}
+    assert {gain.kind for gain in found.gains} <= {one.kind for one in found.taken}
+    assert len({one.kind for one in found.taken}) == len(found.taken)
+    assert all(one.what in found.sentence for one in found.taken)

@@ -39,7 +39,8 @@ KIND_SENTENCES: dict[Kind, str] = {
     "contrast-shift": "Areas are lighter, darker or flatter than they were.",
 }
 #: From these strengths on; below the first nothing can be seen.
-SEEN, MILD, STRONG = 6.0, 30.0, 55.0
+SEEN, MILD, STRONG = LEVELS_FROM = (6.0, 30.0, 55.0)
+NOT_SEEN = "nothing seen"
 
 
 def strength_of(visibility: float) -> float:
@@ -61,3 +62,8 @@ def level_of(strength: float) -> Severity:
     if strength >= STRONG:
         return "strong"
     return "mild" if strength >= MILD else "slight"
+
+
+def seen_words(strength: float) -> str:
+    """The level of a strength in words, or that nothing is seen."""
+    return level_of(strength) if strength >= SEEN else NOT_SEEN

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable
 
 from lean_parcel.core.damage.found import Worst
-from lean_parcel.core.damage.kinds import KIND_NAMES, level_of
+from lean_parcel.core.damage.kinds import KIND_NAMES, NOT_SEEN, level_of
 from lean_parcel.work.pages.viewing import PagePhoto
 
 HEADINGS = ("photo", "old bytes", "new bytes", "ratio", "likeness", "worst damage", "state")
@@ -36,7 +36,7 @@ def _line(photo: PagePhoto) -> list[str | int]:
 def _worst_words(worst: Worst | None) -> str:
     if worst is None:
         return ""
-    return f"{level_of(worst.strength)} {KIND_NAMES[worst.kind]}" if worst.kind else "nothing seen"
+    return f"{level_of(worst.strength)} {KIND_NAMES[worst.kind]}" if worst.kind else NOT_SEEN
 
 
 def _disarmed(text: str) -> str:

@@ -3,6 +3,7 @@
 from lean_parcel.core.damage.found import Worst
 from lean_parcel.core.damage.kinds import (
     KIND_NAMES,
+    NOT_SEEN,
     SEEN,
     Kind,
     Severity,
@@ -25,7 +26,7 @@ class WorstResponse(Told):
     def of(cls, worst: Worst) -> "WorstResponse":
         """From what is stored."""
         if worst.kind is None:
-            return cls(kind=None, name="nothing seen", level=None, strength=0)
+            return cls(kind=None, name=NOT_SEEN, level=None, strength=0)
         level = level_of(worst.strength)
         return cls.of_all(worst, name=KIND_NAMES[worst.kind], level=level)
 
@@ -42,7 +43,7 @@ class SpotResponse(Told):
     is_marked: bool
 
 
-class GainResponse(Told):
+class LessAreaResponse(Told):
     """An area in which two encodes differ: the kind of damage, and its level in the one in which
     there is more of it (`before`) and in the other (`after`), in words."""
 
@@ -61,14 +62,14 @@ class BoughtResponse(Told):
     heavier_id: int
     more_bytes: int
     sentence: str
-    gains: list[GainResponse]
-    losses: list[GainResponse]
+    gains: list[LessAreaResponse]
+    losses: list[LessAreaResponse]
 
     @classmethod
     def of(cls, view: BoughtView) -> "BoughtResponse":
         """From what examining gives."""
         gains, losses = (
-            [GainResponse.of_all(each, name=KIND_NAMES[each.kind]) for each in found]
+            [LessAreaResponse.of_all(each, name=KIND_NAMES[each.kind]) for each in found]
             for found in (view.bought.gains, view.bought.losses)
         )
         return cls.of_all(view, view.bought, gains=gains, losses=losses)
