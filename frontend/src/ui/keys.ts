@@ -1,5 +1,7 @@
 import type { KeyboardEvent as ReactKeyboardEvent } from 'react'
 
+import { store, stored } from './stored'
+
 /** Keys work on buttons, sliders and radio buttons too, but never in a field of text, and never where
  * something else has used them: Escape closes a menu and nothing behind it. */
 export const UNLESS_TYPING = {
@@ -10,7 +12,7 @@ export const UNLESS_TYPING = {
 }
 
 const STORED = 'single-keys'
-let singleKeys = readSingleKeys()
+let singleKeys = stored(STORED) !== 'off'
 
 /** Whether keys without Ctrl do anything: who speaks to a computer may not want that. */
 export const areSingleKeysOn = () => singleKeys
@@ -18,19 +20,7 @@ export const areSingleKeysOn = () => singleKeys
 /** Turns them on or off, in this browser from now on. */
 export function setSingleKeys(areOn: boolean) {
   singleKeys = areOn
-  try {
-    localStorage.setItem(STORED, areOn ? 'on' : 'off')
-  } catch {
-    // it holds until the page is left
-  }
-}
-
-function readSingleKeys(): boolean {
-  try {
-    return localStorage.getItem(STORED) !== 'off'
-  } catch {
-    return true
-  }
+  store(STORED, areOn ? 'on' : 'off')
 }
 
 function isTurnedOff({ key, ctrlKey, metaKey }: KeyboardEvent): boolean {

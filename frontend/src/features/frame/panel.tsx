@@ -1,6 +1,7 @@
 import { Tabs } from 'radix-ui'
 
 import type { Weighing } from '@/api/client'
+import { TabNames } from '@/ui/tab-names'
 import { useFindings } from '@/api/queries'
 
 import { Findings } from './sections/findings'
@@ -17,6 +18,7 @@ const NAMES: Record<PanelName, string> = {
   'came-in': 'What came in',
   journal: 'Journal',
 }
+const TABS = PANELS.map((value) => ({ value, text: NAMES[value] }))
 
 type Props = { weighing: Weighing; framing: FramingEditor }
 
@@ -37,17 +39,7 @@ export function Panel({ weighing, framing }: Props) {
         aria-label="Framing details"
         className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)] border-l border-line bg-sheet"
       >
-        <Tabs.List aria-label="Details" className="flex border-b border-line px-2 text-small">
-          {PANELS.map((panel) => (
-            <Tabs.Trigger
-              key={panel}
-              value={panel}
-              className="border-b-2 border-transparent px-2 pt-2.5 pb-2 font-semibold text-soft hover:text-ink focus-visible:-outline-offset-2 data-[state=active]:border-navy data-[state=active]:text-ink"
-            >
-              {NAMES[panel]}
-            </Tabs.Trigger>
-          ))}
-        </Tabs.List>
+        <TabNames label="Details" tabs={TABS} />
         <div className="min-h-0 overflow-y-auto">
           <Tabs.Content value="came-in">
             {findings ? (

@@ -5,7 +5,7 @@ import { useSearchParams } from 'react-router'
 import type { Delivery, Page } from '@/api/client'
 import { useDelivery } from '@/api/delivery'
 import { PageScreen } from '@/shell/page-screen'
-import { TAB } from '@/ui/tab'
+import { TabNames } from '@/ui/tab-names'
 import { countWords, sizeWords } from '@/words'
 
 import { CodePanel } from './code-panel'
@@ -52,16 +52,7 @@ function Packing({ page }: { page: Page }) {
         <Top page={page} delivery={delivery} />
         <HandOver delivery={delivery} isReady={isReady} />
       </div>
-      <Tabs.List
-        aria-label="Parts of Pack"
-        className="flex gap-x-5 border-b border-line px-4 narrow:flex-wrap"
-      >
-        {PARTS.map(({ value, text }) => (
-          <Tabs.Trigger key={value} value={value} className={TAB}>
-            {text}
-          </Tabs.Trigger>
-        ))}
-      </Tabs.List>
+      <TabNames label="Parts of Pack" tabs={PARTS} />
       <Tabs.Content
         value="files"
         tabIndex={-1}

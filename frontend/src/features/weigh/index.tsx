@@ -3,7 +3,7 @@ import { type ReactNode, useState } from 'react'
 
 import type { Weighing } from '@/api/client'
 import { PhotoScreen } from '@/shell/photo-screen'
-import { TAB } from '@/ui/tab'
+import { TabNames } from '@/ui/tab-names'
 import { useRemembered } from '@/ui/hooks/use-remembered'
 
 import { AimPanel } from './aim/aim-panel'
@@ -60,10 +60,8 @@ function Content({ weighing }: { weighing: Weighing }) {
   }
   const selected = wanted ?? known(steady)
   const tuning = useTuning(weighing, view, selected?.id, ({ id }) => setLook({ candidateId: id }))
-  const picked = [known(weighing.picked_ids[0] ?? null), selected].filter(
-    (each) => each !== undefined,
-  )
-  const rows = [...new Set([...candidates, ...picked])]
+  const besides = [known(weighing.picked_ids[0] ?? null), selected]
+  const rows = [...new Set([...candidates, ...besides])].filter((each) => each !== undefined)
   const isDraft = tuning.glimpse !== null
   const marks = useMarks(weighing)
   const [arriving, setArriving] = useState<Arriving | null>(null)
@@ -196,13 +194,7 @@ type BesideProps = { part: string; onPart: (part: string) => void; panels: Panel
 function Beside({ part, onPart, panels }: BesideProps) {
   return (
     <Tabs.Root value={part} onValueChange={onPart}>
-      <Tabs.List aria-label="Beside the verdict" className="flex gap-4 border-b border-line px-3.5">
-        {BESIDE.map(({ value, text }) => (
-          <Tabs.Trigger key={value} value={value} className={TAB}>
-            {text}
-          </Tabs.Trigger>
-        ))}
-      </Tabs.List>
+      <TabNames label="Beside the verdict" tabs={BESIDE} />
       {BESIDE.map(({ value }) => (
         <Tabs.Content key={value} value={value} tabIndex={-1}>
           {panels[value]}

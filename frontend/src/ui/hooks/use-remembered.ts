@@ -1,6 +1,8 @@
 import { useState } from 'react'
 
-/** A choice of how things look that this browser remembers; it is lost where nothing can be stored. */
+import { store, stored } from '@/ui/stored'
+
+/** A choice of how things look that this browser remembers. */
 export function useRemembered<T extends string>(key: string, options: readonly T[], first: T) {
   const [value, setValue] = useState<T>(() => {
     const kept = stored(key)
@@ -8,19 +10,7 @@ export function useRemembered<T extends string>(key: string, options: readonly T
   })
   const choose = (to: T) => {
     setValue(to)
-    try {
-      localStorage.setItem(key, to)
-    } catch {
-      // it holds until the page is left
-    }
+    store(key, to)
   }
   return [value, choose] as const
-}
-
-function stored(key: string): string | null {
-  try {
-    return localStorage.getItem(key)
-  } catch {
-    return null
-  }
 }

@@ -1,12 +1,14 @@
 /** Lines by which an arrival is judged: a speed, and the time of a round trip. */
 import { useState } from 'react'
 
+import { store, stored } from '@/ui/stored'
+
 export type Line = { kbit_s: number; round_trip_ms: number }
 
 /** An arrival that is watched; `turn` tells one from the next. */
 export type Arriving = { line: Line; turn: number; encodeId: number }
 
-const KEY = 'lean-parcel lines'
+const KEY = 'lines'
 const FIRST: Line[] = [
   { kbit_s: 400, round_trip_ms: 400 },
   { kbit_s: 1_600, round_trip_ms: 150 },
@@ -19,7 +21,7 @@ export function useLines(): [Line[], (lines: Line[]) => void] {
   return [
     lines,
     (to) => {
-      localStorage.setItem(KEY, JSON.stringify(to))
+      store(KEY, JSON.stringify(to))
       setLines(to)
     },
   ]
@@ -27,7 +29,7 @@ export function useLines(): [Line[], (lines: Line[]) => void] {
 
 function read(): Line[] {
   try {
-    const kept: unknown = JSON.parse(localStorage.getItem(KEY) ?? '')
+    const kept: unknown = JSON.parse(stored(KEY) ?? '')
     if (Array.isArray(kept) && kept.length === FIRST.length && kept.every(isLine)) return kept
   } catch {
     // nothing kept, or not by us

@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 
 import { api, type Encode, urls, type Weighing } from '@/api/client'
 import { useFileName } from '@/api/delivery'
-import { useAct, usePhotoAct } from '@/api/queries'
+import { useAct, usePhotoAct, useTerms } from '@/api/queries'
 import { paths, useWhere } from '@/shell/where'
 import { Button, buttonClass } from '@/ui/button'
 import { NameField } from '@/ui/fields/name-field'
@@ -23,14 +23,16 @@ type Props = {
 
 /** What is done with the encode that is looked at, always at the foot of the column. */
 export function ActionBar({ weighing, selected, isGood, isDraft, against, onPin }: Props) {
-  const taking = useTaking(weighing, selected)
   const [isKeeping, setIsKeeping] = useState(false)
   const [kept, setKept] = useState('')
-  const { page, photo } = useWhere()
+  const taking = useTaking(weighing, selected, () => setKept(''))
+  const isReadOnly = useTerms().is_read_only
+  const { page } = useWhere()
   const act = useAct()
   const isPick = selected !== undefined && weighing.picked_ids.includes(selected.id)
   const next = page?.photos.find((each) => each.id !== weighing.id && !each.pick)
   const isOwn = weighing.density === 0
+  const savingTakes = isOwn && weighing.picked_ids.length === 0 && !isReadOnly
   return (
     <section
       aria-label="Decision"
@@ -75,8 +77,8 @@ export function ActionBar({ weighing, selected, isGood, isDraft, against, onPin 
           <a
             className={buttonClass(isPick ? 'main' : 'plain')}
             href={urls.download(weighing.id, selected.id)}
-            title={isOwn && !photo?.pick ? 'Takes it too' : undefined}
-            onClick={() => isOwn && weighing.picked_ids.length === 0 && taking.take()}
+            title={savingTakes ? 'Takes it too' : undefined}
+            onClick={() => savingTakes && taking.take()}
             download
           >
             Save file
@@ -150,10 +152,11 @@ function FileName({ weighing, selected }: { weighing: Weighing; selected: Encode
 }
 
 /** Taking an encode as the pick, or as the variant of its format. */
-function useTaking({ id, density }: Weighing, selected: Encode | undefined) {
+function useTaking({ id, density }: Weighing, selected: Encode | undefined, onTake: () => void) {
   const act = usePhotoAct(id)
   const set = (encodeId: number | null) => {
     if (!selected) return
+    onTake()
     const format = selected.settings.format
     act.mutate(() =>
       density === 0 ? api.setPick(id, encodeId) : api.pickVariant(id, density, format, encodeId),
