@@ -1,6 +1,7 @@
 """Variants: the files of a photo beside its pick, for other densities and in other formats."""
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Literal
 
 from lean_parcel.core.errors import UsageError
@@ -79,6 +80,7 @@ class VariantPick:
     encode_id: int
 
 
+@lru_cache(maxsize=4096)  # a page asks for those of all of its photos again and again
 def plan_at(framing: Framing, place: Place, source: Source, density: float) -> Plan:
     """The plan of a photo at a density of its place, where it stands as large; it may have more
     pixels than the original at its own density only. Raises UsageError as `plan_framing` does."""

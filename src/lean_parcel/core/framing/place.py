@@ -46,8 +46,10 @@ class Place:
 
     def at(self, density: float) -> "Place":
         """The same place on a screen of another density, where a photo stands as large."""
+        if density == self.density:
+            return self
         size = self.dimensions
-        if size.counts_dots and density != self.density:
+        if size.counts_dots:
             size = size.times(density / self.density)
         return replace(self, size=str(size), density=density)
 
