@@ -72,6 +72,6 @@ def _weigh(page: Page, url: str, name: str, data: bytes) -> None:
 
 def _measured(page: Page, name: str) -> Row:
     page.get_by_role("region", name="Candidates").get_by_role("row", name=name).first.click()
-    page.get_by_role("slider", name=f"{name} on its curve").wait_for()
+    page.get_by_role("slider", name=f"{name} on its curve", disabled=False).wait_for()
     pairs = [pair for _ in range(PRESSES) if (pair := page.evaluate(_PRESS_MS))]
     return Row(format=name, parts_ms=[p for p, _ in pairs], files_ms=[f for _, f in pairs])

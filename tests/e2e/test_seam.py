@@ -146,7 +146,7 @@ def test_a_tuning_ends_with_the_density_that_it_was_of(page: Page) -> None:
     held: list[Route] = []
     page.route("**/encodes", lambda route: held.append(route))
     page.route("**/glimpses", lambda route: held.append(route))
-    page.get_by_role("slider", name="on its curve").focus()
+    page.get_by_role("slider", name="on its curve", disabled=False).focus()
     page.keyboard.press("ArrowLeft")
     expect(page.get_by_text("Encoding …")).to_be_visible()
     other = page.url + ("&" if "?" in page.url else "?") + "density=1.5"

@@ -50,8 +50,8 @@ def choose(page: Page, name: str) -> None:
 
 
 def marker(page: Page) -> Locator:
-    """The selected encode on the chart."""
-    return page.get_by_role("slider", name="on its curve")
+    """The selected encode on the chart, once it can be moved."""
+    return page.get_by_role("slider", name="on its curve", disabled=False)
 
 
 def shown(page: Page) -> dict[str, Any]:
@@ -76,7 +76,8 @@ def assert_all_agree(page: Page) -> None:
     """Bytes, picture, chart and table are of the file that is saved."""
     encode = shown(page)
     words = f"{encode['size_bytes'] / 1000:.1f} kB"
-    expect(marker(page)).to_have_attribute("aria-valuetext", re.compile(f"^{re.escape(words)}, "))
+    selected = page.get_by_role("slider", name="on its curve")
+    expect(selected).to_have_attribute("aria-valuetext", re.compile(f"^{re.escape(words)}, "))
     row = (
         page.get_by_role("region", name="Candidates")
         .get_by_role("row")
@@ -181,6 +182,16 @@ def test_knobs_are_turned_and_rule_each_other_out(page: Page) -> None:
         page.keyboard.press("ArrowLeft")
     expect(page.get_by_text("Encoding …")).to_have_count(0)
     assert shown(page)["width_px"] == 285
+    at = panel.get_by_role("slider", name="Pixels sent").bounding_box()
+    assert at
+    page.mouse.move(at["x"] + at["width"] / 2, at["y"] + at["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(at["x"] - 60, at["y"] + at["height"] / 2, steps=4)
+    expect(panel.get_by_text(re.compile(r"^About [\d.]+ k?B$"))).to_be_visible()
+    with page.expect_response(ENCODES):
+        page.mouse.up()
+    expect(panel.get_by_text(re.compile(r"^About [\d.]+ k?B$"))).to_have_count(0)
+    expect(page.get_by_text("Encoding …")).to_have_count(0)
     number = panel.get_by_role("textbox", name="Pixels sent")
     number.fill("4")
     number.press("Enter")

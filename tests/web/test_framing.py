@@ -170,6 +170,10 @@ def test_encodes_are_made_by_hand(client: FlaskClient, workspace: Workspace) -> 
     data = client.get(f"/api/encodes/{made['id']}/file").data
     assert len(data) == made["size_bytes"]
     assert client.post(path, json=wish).json == made
+    along = f"/api/photos/{weighing['id']}/at/0/quality-steps"
+    measured = [each for each in client.post(along, json=wish).json["steps"] if each["is_measured"]]
+    told = {"step": 33, "size_bytes": made["size_bytes"], "likeness": made["likeness"]}
+    assert {**told, "is_measured": True} in measured
     box = {"left_px": 0, "top_px": -9, "width_px": 10**30, "height_px": 20}
     glimpses = f"/api/photos/{weighing['id']}/at/0/glimpses"
     seen = client.post(glimpses, json={**wish, "width_px": 90, "box": box}).json

@@ -66,6 +66,7 @@ export type Visit = Wire['VisitResponse']
 export type WantedVisit = Wire['VisitRequest']
 export type KeptTreatment = Wire['KeepTreatmentRequest']
 export type Forecast = Wire['ForecastResponse']
+export type QualityStep = Wire['QualityStep']
 export type Terms = Wire['TermsResponse']
 export type Knob = Wire['Knob']
 export type FormatKnobs = Wire['FormatKnobs']
@@ -289,6 +290,14 @@ export const api = {
       client.POST('/api/photos/{photo_id}/at/{density_percent}/encodes', {
         ...ofPhotoAt(photoId, density),
         body: wanted,
+      }),
+    ),
+  qualitySteps: (photoId: number, density: number, wanted: WantedEncode, signal: AbortSignal) =>
+    unwrap(
+      client.POST('/api/photos/{photo_id}/at/{density_percent}/quality-steps', {
+        ...ofPhotoAt(photoId, density),
+        body: wanted,
+        ...until(signal),
       }),
     ),
   glimpse: (photoId: number, density: number, wanted: WantedEncode, box: Box) =>

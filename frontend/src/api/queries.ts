@@ -1,5 +1,5 @@
 /** Server data of photos and pages, and acts on them. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { skipToken, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 
 import { useRefresher } from './changes/refresh'
 import { api, type Encode, type Mark, type Terms, type WantedEncode, type Weighing } from './client'
@@ -87,6 +87,18 @@ export function useForecasts({ id, density, framing, aim, search, encodes }: Wei
     queryFn: ({ signal }) => api.forecasts(id, density, signal),
     placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
   }).data?.formats
+}
+
+/** What settings come to at each step of quality; asked again when more is measured. */
+export function useQualitySteps(weighing: Weighing, wanted: WantedEncode | null) {
+  const { id, density, framing, encodes } = weighing
+  const told = encodes.filter(({ settings }) => settings.format === wanted?.settings.format).length
+  return useQuery({
+    queryKey: ['quality-steps', id, density, framing, wanted, told],
+    queryFn: wanted ? ({ signal }) => api.qualitySteps(id, density, wanted, signal) : skipToken,
+    placeholderData: (before, query) =>
+      JSON.stringify(query?.queryKey[4]) === JSON.stringify(wanted) ? before : undefined,
+  }).data?.steps
 }
 
 export function useJournal(photoId: number) {

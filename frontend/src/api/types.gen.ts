@@ -213,6 +213,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/at/{density_percent}/quality-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What settings come to at each step of quality: measured, or expected */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    density_percent: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EncodeRequest"];
+                };
+            };
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QualityStepsResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/at/{density_percent}/glimpses": {
         parameters: {
             query?: never;
@@ -4381,7 +4433,7 @@ export interface components {
         };
         /**
          * FormatKnobs
-         * @description All knobs of a format, the rules between them, and the steps of the first, its quality.
+         * @description All knobs of a format, and the rules between them.
          */
         FormatKnobs: {
             /**
@@ -4393,8 +4445,6 @@ export interface components {
             knobs: components["schemas"]["Knob"][];
             /** Rules */
             rules: components["schemas"]["Rule"][];
-            /** Steps */
-            steps: number[];
         };
         /**
          * FormatProgressResponse
@@ -5425,6 +5475,28 @@ export interface components {
             costs: {
                 [key: string]: number;
             };
+        };
+        /**
+         * QualityStep
+         * @description What an encode comes to at a step of quality: measured, or else expected.
+         */
+        QualityStep: {
+            /** Step */
+            step: number;
+            /** Size Bytes */
+            size_bytes: number;
+            /** Likeness */
+            likeness: number;
+            /** Is Measured */
+            is_measured: boolean;
+        };
+        /**
+         * QualityStepsResponse
+         * @description What settings come to at each step of quality, rising.
+         */
+        QualityStepsResponse: {
+            /** Steps */
+            steps: components["schemas"]["QualityStep"][];
         };
         /**
          * ReasonRequest

@@ -6,8 +6,21 @@ import numpy as np
 import pytest
 
 from lean_parcel.core.candidates.trial import Measured, Trial
+from lean_parcel.core.encoding.qualities import QUALITIES, at_quality
+from lean_parcel.core.encoding.settings import (
+    AvifSettings,
+    EncoderSettings,
+    JpegSettings,
+    PngSettings,
+    WebpSettings,
+)
 from lean_parcel.core.formats import FORMATS, Format
-from lean_parcel.core.search.forecast import ForecastPoint, forecast
+from lean_parcel.core.search.forecast import (
+    ForecastPoint,
+    QualityStep,
+    along_quality,
+    forecast,
+)
 from lean_parcel.core.search.ladder import rung_between
 from lean_parcel.core.search.modes import modes_of
 from tests.core.search.fake_encoder import SEARCH_INPUT
@@ -68,3 +81,75 @@ def test_many_encodes_are_told_in_part_only() -> None:
         for quality in range(20, 90)
     }
     assert len(told("jpeg", made)) == len(told("jpeg", {}))
+
+
+SETTINGS: tuple[EncoderSettings, ...] = (
+    JpegSettings(quality=70, chroma="4:2:0"),
+    JpegSettings(quality=70, chroma="4:2:0", table=4, trellis=False),
+    WebpSettings(quality=50),
+    AvifSettings(quality=50, chroma="4:4:4", speed=8),
+    PngSettings(colours=64),
+)
+
+
+def steps_of(
+    settings: EncoderSettings, made: dict[Trial, Measured], width_px: int = 1000
+) -> dict[int, QualityStep]:
+    steps = along_quality(settings, width_px, SEARCH_INPUT, made, "#ffffff", {})
+    return {each.step: each for each in steps}
+
+
+@pytest.mark.parametrize("settings", SETTINGS)
+def test_every_step_of_quality_is_expected_and_more_of_it_takes_more(
+    settings: EncoderSettings,
+) -> None:
+    steps = steps_of(settings, {})
+    assert tuple(steps) == QUALITIES[settings.format]
+    assert not any(each.is_measured for each in steps.values())
+    assert all(a.size_bytes <= b.size_bytes for a, b in pairwise(steps.values()))
+    assert all(a.likeness <= b.likeness for a, b in pairwise(steps.values()))
+
+
+@pytest.mark.parametrize("settings", SETTINGS)
+def test_what_was_measured_is_told_as_it_is_and_moves_its_neighbours(
+    settings: EncoderSettings,
+) -> None:
+    middle = QUALITIES[settings.format][len(QUALITIES[settings.format]) // 2]
+    before = steps_of(settings, {})
+    there = Trial(settings=at_quality(settings, middle), width_px=1000, height_px=750)
+    made = {there: Measured(size_bytes=before[middle].size_bytes * 2, likeness=71.25)}
+    after = steps_of(settings, made)
+    assert after[middle] == QualityStep(
+        step=middle,
+        size_bytes=before[middle].size_bytes * 2,
+        likeness=71.25,
+        is_measured=True,
+    )
+    assert sum(each.is_measured for each in after.values()) == 1
+    for step, each in after.items():
+        assert each.size_bytes > 1.1 * before[step].size_bytes
+
+
+def test_what_was_measured_otherwise_tells_of_it_and_is_not_taken_for_it() -> None:
+    settings = JpegSettings(quality=70, chroma="4:2:0", table=4)
+    before = steps_of(settings, {})
+    heavy = {trial(70): Measured(size_bytes=before[70].size_bytes * 2, likeness=60.0)}
+    after = steps_of(settings, heavy)
+    assert not any(each.is_measured for each in after.values())
+    assert before[70].size_bytes < after[70].size_bytes < 2 * before[70].size_bytes
+
+
+def test_fewer_pixels_take_fewer_bytes_and_are_told_apart() -> None:
+    settings = JpegSettings(quality=70, chroma="4:2:0")
+    made = {trial(70): Measured(size_bytes=60_000, likeness=80.0)}
+    at_full, at_half = steps_of(settings, made), steps_of(settings, made, width_px=500)
+    assert at_full[70].is_measured
+    assert not at_half[70].is_measured
+    assert at_half[70].size_bytes < at_full[70].size_bytes
+
+
+@pytest.mark.parametrize(
+    "settings", [PngSettings(colours=None), WebpSettings(quality=75, lossless=True)]
+)
+def test_what_has_no_quality_has_no_steps(settings: EncoderSettings) -> None:
+    assert steps_of(settings, {}) == {}

@@ -91,6 +91,27 @@ def test_a_glimpse_is_of_what_is_in_sight_and_is_not_kept(workspace: Workspace) 
     assert len(workspace.viewing.photo(photo_id).encodes.made) == len(made) + 1
 
 
+def test_each_step_of_quality_is_told_as_measured_or_expected_and_nothing_is_made(
+    workspace: Workspace, executor: InlineExecutor
+) -> None:
+    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
+    settled(workspace, photo_id)
+    wanted = replace(JPEG, trellis=False)
+    made = made_by_hand(workspace, photo_id, wanted)
+    calls = executor.calls
+    asked = Wanted(photo_id=photo_id, settings=replace(wanted, quality=80))
+    steps = {each.step: each for each in workspace.tuning.along_quality(asked)}
+    assert [each for each in steps.values() if each.is_measured] == [steps[50]]
+    assert (steps[50].size_bytes, steps[50].likeness) == (
+        made.measured.size_bytes,
+        made.measured.likeness,
+    )
+    assert steps[20].size_bytes < steps[50].size_bytes < steps[90].size_bytes
+    lossless = replace(asked, settings=PngSettings(colours=None))
+    assert workspace.tuning.along_quality(lossless) == ()
+    assert executor.calls == calls
+
+
 def test_a_glimpse_ends_the_encode_that_is_under_way(tmp_path: Path) -> None:
     executor = HurriedExecutor()
     workspace = Workspace(tmp_path / "w.sqlite3", executor, Limits(), slots=2)
@@ -112,7 +133,8 @@ def test_no_more_pixels_are_sent_than_there_are(workspace: Workspace, width_px: 
     photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
     settled(workspace, photo_id)
     wanted = Wanted(photo_id=photo_id, settings=JPEG, width_px=width_px)
-    for ask in (workspace.tuning.encode, partial(workspace.tuning.glimpse, box=ALL)):
+    tuning = workspace.tuning
+    for ask in (tuning.encode, tuning.along_quality, partial(tuning.glimpse, box=ALL)):
         with pytest.raises(UsageError) as caught:
             ask(wanted)
         assert caught.value.code == "invalid_size"

@@ -1,3 +1,5 @@
+import { useRef } from 'react'
+
 import { Dial } from './dial'
 import { Field } from './field'
 import { Hint } from '@/ui/hint'
@@ -12,11 +14,16 @@ type Props = {
   step: number
   unit: string
   onTurn: (value: number) => Promise<unknown>
+  /** Told of values on the way, and of none once the hand has let go. */
+  onMove?: ((value: number | null) => void) | undefined
 }
 
 /** A number on a dial, which shows what was chosen until the server has it. */
-export function NumberRow({ label, hint, value, least, most, step, unit, onTurn }: Props) {
+export function NumberRow(props: Props) {
+  const { label, hint, value, least, most, step, unit, onTurn, onMove } = props
   const draft = useDraft(value, onTurn)
+  /** By keys a value is sent before it is on the way. */
+  const sent = useRef<number | null>(null)
   const rounded = (to: number) => Math.round(to / step) * step
   const text = `${Number(draft.value.toFixed(2))}${unit}`
   const read = (typed: string) => {
@@ -43,8 +50,15 @@ export function NumberRow({ label, hint, value, least, most, step, unit, onTurn 
           step={step}
           valueText={text}
           className="w-full"
-          onChange={(to) => draft.show(rounded(to))}
-          onCommit={(to) => draft.send(rounded(to))}
+          onChange={(to) => {
+            draft.show(rounded(to))
+            onMove?.(to === sent.current ? null : rounded(to))
+          }}
+          onCommit={(to) => {
+            sent.current = to
+            draft.send(rounded(to))
+            onMove?.(null)
+          }}
         />
       </div>
     </Hint>

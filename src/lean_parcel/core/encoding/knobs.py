@@ -7,7 +7,6 @@ says why, and `resolved` replaces forbidden values by allowed ones.
 from dataclasses import dataclass
 from typing import Literal
 
-from lean_parcel.core.encoding.qualities import QUALITIES
 from lean_parcel.core.encoding.settings import (
     EncoderSettings,
     encoder_settings_from,
@@ -62,12 +61,11 @@ class Rule:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FormatKnobs:
-    """All knobs of a format, the rules between them, and the steps of the first, its quality."""
+    """All knobs of a format, and the rules between them."""
 
     format: Format
     knobs: tuple[Knob, ...]
     rules: tuple[Rule, ...]
-    steps: tuple[int, ...]
 
 
 def _switch(field: str, group: Group, label: str, hint: str) -> Knob:
@@ -111,7 +109,6 @@ _MOZJPEG_ONLY: tuple[tuple[str, tuple[Value, ...]], ...] = (
 _QUALITY = "How finely detail is kept; bytes rise steeply above 90"
 _JPEG = FormatKnobs(
     format="jpeg",
-    steps=QUALITIES["jpeg"],
     knobs=(
         _range("quality", "detail", "Quality", _QUALITY, 1, 100),
         _CHROMA,
@@ -179,7 +176,6 @@ _LOSSY_ONLY: tuple[tuple[str, Value], ...] = (
 )
 _WEBP = FormatKnobs(
     format="webp",
-    steps=QUALITIES["webp"],
     knobs=(
         _range("quality", "detail", "Quality", f"{_QUALITY}; lossless, how hard it tries", 0, 100),
         _switch("lossless", "detail", "Lossless", "Every pixel exact; for drawings and screens"),
@@ -227,7 +223,6 @@ _DEEP_ONLY: tuple[tuple[str, tuple[Value, ...]], ...] = (
 )
 _AVIF = FormatKnobs(
     format="avif",
-    steps=QUALITIES["avif"],
     knobs=(
         _range("quality", "detail", "Quality", f"{_QUALITY}; 64 steps differ", 0, 100),
         _CHROMA,
@@ -265,7 +260,6 @@ _AVIF = FormatKnobs(
 )
 _PNG = FormatKnobs(
     format="png",
-    steps=QUALITIES["png"],
     knobs=(
         Knob(
             field="colours",

@@ -32,6 +32,7 @@ from lean_parcel.web.responses.photo.encodes import (
     FileNameResponse,
     ForecastsResponse,
     GlimpseResponse,
+    QualityStepsResponse,
 )
 from lean_parcel.web.responses.photo.findings import FindingsResponse, MarginsResponse
 from lean_parcel.web.responses.photo.photos import PhotoResponse
@@ -97,6 +98,15 @@ def make_encode(photo_id: int, density_percent: int, asked: EncodeRequest) -> En
     """Makes an encode by hand."""
     tuned = workspace().tuning.encode(_wanted(photo_id, density_percent, asked))
     return EncodeResponse.of(tuned.encode, tuned.aim)
+
+
+@routes.route("post", f"/<int:photo_id>/{_AT}/quality-steps")
+def list_quality_steps(
+    photo_id: int, density_percent: int, asked: EncodeRequest
+) -> QualityStepsResponse:
+    """What settings come to at each step of quality: measured, or expected."""
+    steps = workspace().tuning.along_quality(_wanted(photo_id, density_percent, asked))
+    return QualityStepsResponse(steps=steps)
 
 
 @routes.route("post", f"/<int:photo_id>/{_AT}/glimpses")

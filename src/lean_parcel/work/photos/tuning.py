@@ -1,5 +1,5 @@
-"""Encodes by hand: one at a time for a photo, before all searches, and none made twice; and a
-glimpse of what is in sight before the whole is made."""
+"""Encodes by hand: one at a time for a photo, before all searches, and none made twice; a glimpse
+of what is in sight before the whole is made, and before that what is to be expected."""
 
 import threading
 from concurrent.futures import CancelledError, Future
@@ -12,10 +12,11 @@ from lean_parcel.core.decisions.aim import Aim
 from lean_parcel.core.decisions.state import State
 from lean_parcel.core.encoding.glimpse import Glimpse
 from lean_parcel.core.encoding.knobs import resolved
-from lean_parcel.core.encoding.settings import EncoderSettings, on_background
+from lean_parcel.core.encoding.settings import EncoderSettings, PassThrough, on_background
 from lean_parcel.core.errors import NotFoundError, Superseded, TaskCrashed, UsageError
 from lean_parcel.core.framing.framing import background_behind
 from lean_parcel.core.picture.box import Box
+from lean_parcel.core.search.forecast import QualityStep, along_quality
 from lean_parcel.store import blobs, encodes, framed, inspections, photos, room, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database
@@ -95,6 +96,29 @@ class Tuning:
             encode = store_encode(connection, self._context, row.id, subject.trial, encoded, sizes)
         self._context.changes.announce_photo(photo_id)
         return Tuned(encode=encode, aim=subject.state.aim)
+
+    def along_quality(self, wanted: Wanted) -> tuple[QualityStep, ...]:
+        """What the wanted settings come to at each step of quality, rising: measured, or expected;
+        nothing where they have none, or the ladder is not measured. Raises as `encode` does, before
+        anything is made."""
+        with self._context.connection() as connection:
+            subject = _subject(connection, wanted)
+            sizes = inspections.segment_sizes(
+                connection, wanted.photo_id, subject.state.framing.metadata
+            )
+            made = encodes.of_framed(connection, subject.row.id, sizes)
+        search_input = subject.row.search_input
+        settings = subject.trial.settings
+        if not search_input.is_measured or isinstance(settings, PassThrough):
+            return ()
+        return along_quality(
+            settings,
+            subject.trial.width_px,
+            search_input,
+            {encode.trial: encode.measured for encode in made},
+            background_behind(subject.state.framing, is_transparent=search_input.is_transparent),
+            subject.state.aim.held,
+        )
 
     def glimpse(self, wanted: Wanted, box: Box) -> Glimpse:
         """How a box of the framed pixels will look in what is wanted; nothing is stored. An encode

@@ -1,7 +1,7 @@
 import { useId } from 'react'
 
 import { api, type Encode, type Forecast, type Weighing } from '@/api/client'
-import { useForecasts, useKnobs, usePhotoAct } from '@/api/queries'
+import { useForecasts, usePhotoAct, useQualitySteps } from '@/api/queries'
 import { useDraft } from '@/ui/fields/use-draft'
 import { countWords, limitWords, sizeWords } from '@/words'
 
@@ -16,7 +16,7 @@ import { LikenessLine } from './likeness-line'
 import { LimitLine } from './limit-line'
 import { Marker } from './marker'
 import { Point } from './point'
-import { seriesOf, stepOf } from './series'
+import { isTunable, seriesOf } from './series'
 import { Unmeasured } from './unmeasured'
 
 export type ChartContent = {
@@ -34,7 +34,6 @@ export function Drawing(props: Props) {
   const { plot, weighing, selected, against, tuning, onSelect, onHover } = props
   const { encodes, candidate_ids, aim } = weighing
   const act = usePhotoAct(weighing.id)
-  const knobs = useKnobs().data?.formats ?? []
   const limit = useDraft(aim.limit_bytes, (limit_bytes) =>
     act.mutateAsync(() => api.changeAim(weighing.id, { limit_bytes })),
   )
@@ -54,9 +53,8 @@ export function Drawing(props: Props) {
   const clip = useId()
   const isBig = ({ id }: Encode) => candidate_ids.includes(id) && id !== selected?.id
   const format = selected?.settings.format
-  const steps = knobs.find((each) => each.format === format)?.steps ?? []
-  const series = selected ? seriesOf(encodes, selected) : []
-  const isMovable = selected !== undefined && stepOf(selected.settings) !== null
+  const series = selected && isTunable(selected) ? seriesOf(selected) : null
+  const steps = useQualitySteps(weighing, series) ?? []
   return (
     <svg
       width={plot.width}
@@ -97,9 +95,7 @@ export function Drawing(props: Props) {
         />
       )}
       <Edges weighing={weighing} scales={scales} clip={clip} />
-      {format && isMovable && steps.length > 0 && (
-        <Unmeasured points={series} steps={steps} format={format} scales={scales} />
-      )}
+      {format && <Unmeasured steps={steps} format={format} scales={scales} />}
       <Knee weighing={weighing} scales={scales} />
       {drawn.map((encode) => (
         <Point
@@ -112,7 +108,7 @@ export function Drawing(props: Props) {
           onHover={onHover}
         />
       ))}
-      {selected && <Marker {...{ steps, tuning, x, y }} points={series} encode={selected} />}
+      {selected && <Marker {...{ steps, tuning, x, y }} encode={selected} />}
     </svg>
   )
 }

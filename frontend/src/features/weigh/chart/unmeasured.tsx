@@ -1,24 +1,17 @@
-import type { Format } from '@/api/client'
+import type { Format, QualityStep } from '@/api/client'
 import { FORMAT_STROKES } from '@/ui/format-mark'
 
 import type { Scales } from './chart-model'
-import { expectedAt, type Point } from './series'
 
-type Props = {
-  points: readonly Point[]
-  steps: readonly number[]
-  format: Format
-  scales: Scales
-}
+type Props = { steps: readonly QualityStep[]; format: Format; scales: Scales }
 
 /** The steps between those that were measured, hollow: where they are to be expected. */
-export function Unmeasured({ points, steps, format, scales: { x, y } }: Props) {
-  const from = points[0]?.step ?? 0
-  const to = points.at(-1)?.step ?? 0
+export function Unmeasured({ steps, format, scales: { x, y } }: Props) {
+  const first = steps.findIndex((each) => each.is_measured)
+  const last = steps.findLastIndex((each) => each.is_measured)
   return steps
-    .filter((step) => step > from && step < to)
-    .map((step) => expectedAt(points, step))
-    .filter((expected) => !expected.isMeasured)
+    .slice(Math.max(first, 0), last + 1)
+    .filter((each) => !each.is_measured)
     .map((expected) => (
       <circle
         key={expected.step}

@@ -10,6 +10,7 @@ type KnobProps = {
   value: Value
   ruledOut: RuledOut
   onTurn: (value: Value) => Promise<void>
+  onMove?: ((value: number | null) => void) | undefined
 }
 
 /** The hint of a knob, with the encoder's own term for its value where it has one. */
@@ -19,7 +20,7 @@ function hintWords(knob: Knob, value: Value): string {
 }
 
 /** One knob, as its values want it: a switch, a choice, or a number. */
-export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
+export function KnobRow({ knob, value, ruledOut, onTurn, onMove }: KnobProps) {
   if (ruledOut?.allowed.length === 1) {
     return (
       <p className="flex justify-between gap-3 text-soft">
@@ -87,6 +88,7 @@ export function KnobRow({ knob, value, ruledOut, onTurn }: KnobProps) {
           step={knob.step}
           unit=""
           onTurn={onTurn}
+          onMove={onMove}
         />
       )}
     </>

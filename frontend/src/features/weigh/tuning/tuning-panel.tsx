@@ -1,3 +1,5 @@
+import { useState } from 'react'
+
 import type { Encode, Knob, Settings, Weighing } from '@/api/client'
 import { useKnobs } from '@/api/queries'
 import { NumberRow } from '@/ui/fields/number-row'
@@ -6,6 +8,7 @@ import { sizeWords } from '@/words'
 import { type Tunable, turned } from '../chart/series'
 
 import { AllFormats } from './all-formats'
+import { ExpectedBytes } from './expected-bytes'
 import { KnobRow } from './knob-row'
 import { ruledOut, type Value } from './rules'
 import type { Tuning } from './use-tuning'
@@ -28,6 +31,7 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
   const selected = turned(made, tuning.wanted)
   const formats = useKnobs().data?.formats ?? []
   const knobs = formats.find(({ format }) => format === selected.settings.format)
+  const [moving, setMoving] = useState<Tunable | null>(null)
   const full = weighing.framed?.width_px ?? selected.width_px
   if (!knobs) return null
   const turn = (settings: Settings, width_px = selected.width_px) =>
@@ -36,26 +40,38 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
   const shown = knobs.knobs.filter((knob) => !knob.for_alpha || weighing.framed?.is_transparent)
   const usual = shown.filter(({ field }) => USUAL.includes(field))
   const rare = shown.filter(({ field }) => !USUAL.includes(field))
+  const withValue = (knob: Knob, value: Value) =>
+    ({ ...values, [knob.field]: value }) as unknown as Settings
+  const pixelsAt = (percent: number) => Math.max(1, Math.round((full * percent) / 100))
   const row = (knob: Knob) => (
     <KnobRow
       key={knob.field}
       knob={knob}
       value={values[knob.field] ?? null}
       ruledOut={ruledOut(knobs, knob.field, values)}
-      onTurn={(value) => turn({ ...values, [knob.field]: value } as unknown as Settings)}
+      onTurn={(value) => turn(withValue(knob, value))}
+      onMove={(value) =>
+        setMoving(value === null ? null : { ...selected, settings: withValue(knob, value) })
+      }
     />
   )
   return (
     <section aria-label="Tuning" className="space-y-2 px-3.5 py-3">
-      <p role="status" className="min-h-5 text-small text-soft">
-        {tuning.wanted
-          ? tuning.glimpse
-            ? 'Draft in sight. Encoding …'
-            : 'Encoding …'
-          : tuning.before &&
-            tuning.before.id !== selected.id &&
-            changeWords(tuning.before, selected)}
-      </p>
+      <div className="min-h-5 text-small text-soft">
+        {moving ? (
+          <ExpectedBytes weighing={weighing} of={moving} />
+        ) : (
+          <p role="status">
+            {tuning.wanted
+              ? tuning.glimpse
+                ? 'Draft in sight. Encoding …'
+                : 'Encoding …'
+              : tuning.before &&
+                tuning.before.id !== selected.id &&
+                changeWords(tuning.before, selected)}
+          </p>
+        )}
+      </div>
       {tuning.problem && (
         <p role="alert" className="text-over">
           {tuning.problem}
@@ -70,8 +86,9 @@ export function TuningPanel({ weighing, selected: made, tuning }: Props) {
         most={100}
         step={5}
         unit=" %"
-        onTurn={(percent) =>
-          turn(selected.settings, Math.max(1, Math.round((full * percent) / 100)))
+        onTurn={(percent) => turn(selected.settings, pixelsAt(percent))}
+        onMove={(percent) =>
+          setMoving(percent === null ? null : { ...selected, width_px: pixelsAt(percent) })
         }
       />
       {rare.length > 0 && (

@@ -12,7 +12,7 @@ from lean_parcel.core.encoding.settings import PassThrough, Settings, is_draft, 
 from lean_parcel.core.formats import FORMAT_NAMES, MEDIA_TYPES, Format
 from lean_parcel.core.likeness.levels import likeness_sentence, likeness_words
 from lean_parcel.core.picture.box import Box
-from lean_parcel.core.search.forecast import ForecastPoint
+from lean_parcel.core.search.forecast import ForecastPoint, QualityStep
 from lean_parcel.store.encodes import Encode
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.responses.photo.damage import WorstResponse
@@ -92,6 +92,12 @@ class GlimpseResponse(BaseModel):
         """From what tuning gives."""
         data = base64.b64encode(glimpse.data).decode()
         return cls(box=glimpse.box, url=f"data:{MEDIA_TYPES[glimpse.format]};base64,{data}")
+
+
+class QualityStepsResponse(BaseModel):
+    """What settings come to at each step of quality, rising."""
+
+    steps: tuple[QualityStep, ...]
 
 
 class ForecastResponse(BaseModel):
