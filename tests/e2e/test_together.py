@@ -86,6 +86,7 @@ def test_photos_are_selected_as_people_expect(page: Page) -> None:
     with page.expect_response("**/selection/aim"):
         type_in(bar, "At most", "3 kB")
     assert aims(page) == [3_000, 200_000, 3_000]
+    expect(row(page, first)).to_contain_text(re.compile(r"\b3 kB"))
     page.get_by_role("button", name="Undo").click()
     expect(row(page, first)).to_contain_text("200 kB")
     assert aims(page) == [200_000] * 3

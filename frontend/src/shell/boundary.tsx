@@ -25,7 +25,7 @@ export class Boundary extends Component<Props, State> {
     if (!this.state.hasFailed) return this.props.children
     return (
       <main className="flex h-full items-center justify-center bg-desk">
-        <div role="alert" className="max-w-[420px] space-y-3 border border-line bg-sheet p-5">
+        <div role="alert" className="max-w-105 space-y-3 border border-line bg-sheet p-5">
           <h1 className="text-lead font-semibold">This part of the page cannot be shown</h1>
           <p>
             It could not be loaded, or went wrong here. What you decided is kept by the server. Load

@@ -23,7 +23,7 @@ function Enter() {
   return (
     <main className="grid h-full place-items-center bg-desk">
       <form
-        className="grid w-[400px] gap-4 rounded-lg border border-line bg-field p-6"
+        className="grid w-100 gap-4 rounded-lg border border-line bg-field p-6"
         onSubmit={(event) => {
           event.preventDefault()
           entered.mutate(token.trim())

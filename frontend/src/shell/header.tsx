@@ -20,7 +20,7 @@ export function Header() {
   const next = photo ?? nextPhoto(page)
   const isAllTaken = screen === 'page' && (page?.photos.every(({ pick }) => pick) ?? false)
   return (
-    <header className="flex min-h-[52px] items-center gap-4 border-b border-line bg-sheet px-4 narrow:flex-wrap narrow:gap-y-2 narrow:py-2">
+    <header className="flex min-h-13 items-center gap-4 border-b border-line bg-sheet px-4 narrow:flex-wrap narrow:gap-y-2 narrow:py-2">
       <h1 className="flex items-center gap-2 text-lead font-semibold">
         <svg viewBox="0 0 20 20" className="size-5 fill-none stroke-ink stroke-2" aria-hidden>
           <path d="M2 2h16v16H2zM2 8h16" />
@@ -76,7 +76,7 @@ function DownloadAll({ pageId }: { pageId: number }) {
 }
 
 function ScreenLink({ screen, now, to }: { screen: Screen; now: Screen; to: string | undefined }) {
-  const look = 'border-b-2 px-3 py-[15px] font-semibold'
+  const look = 'border-b-2 px-3 py-4 font-semibold'
   if (!to) {
     return (
       <span aria-disabled className={`${look} border-transparent text-soft/80`}>

@@ -11,7 +11,7 @@ type Props = { content: ComponentType<{ page: Page }>; className?: string }
 export function PageScreen({ content: Content, className = '' }: Props) {
   const { pages, page, isLoaded } = useWhere()
   return (
-    <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)] narrow:block">
+    <div className="grid min-h-0 grid-cols-[13.25rem_minmax(0,1fr)] narrow:block">
       <PageRail pages={pages} page={page} />
       <main aria-busy={!isLoaded} className={`min-h-0 min-w-0 ${className}`}>
         {page && <Content key={page.id} page={page} />}

@@ -14,7 +14,7 @@ type Props = { content: ComponentType<{ weighing: Weighing }> }
 export function PhotoScreen({ content }: Props) {
   const { photo, isLoaded } = useWhere()
   return (
-    <div className="grid min-h-0 grid-cols-[212px_minmax(0,1fr)] narrow:block">
+    <div className="grid min-h-0 grid-cols-[13.25rem_minmax(0,1fr)] narrow:block">
       <PhotoRail />
       {photo ? (
         <Loaded key={photo.id} photoId={photo.id} content={content} />

@@ -111,16 +111,16 @@ function Shares({ page, balance }: { page: Page; balance: Balance }) {
     >
       <thead>
         <tr className="border-b border-line text-left text-small text-soft [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:font-medium">
-          <th className="w-[88px]">
+          <th className="w-22">
             <span className="sr-only">Picture</span>
           </th>
           <th className="w-[24%]">Photo</th>
           <th>Bytes, before (line) and after (box)</th>
-          <th className="w-[88px] text-right">before</th>
-          <th className="w-[116px] text-right">after</th>
-          <th className="w-[128px] text-right">likeness</th>
+          <th className="w-22 text-right">before</th>
+          <th className="w-29 text-right">after</th>
+          <th className="w-32 text-right">likeness</th>
           <th
-            className="w-[88px]"
+            className="w-22"
             title="How far the likeness may still move once what decides is measured"
           >
             how sure

@@ -6,7 +6,7 @@ export function BeforeAfter({ balance }: { balance: Balance }) {
   return (
     <ul
       aria-label="Before and after"
-      className="grid grid-cols-[repeat(auto-fill,minmax(430px,1fr))] gap-3 border-t border-line bg-desk p-3"
+      className="grid grid-cols-[repeat(auto-fill,minmax(27rem,1fr))] gap-3 border-t border-line bg-desk p-3"
     >
       {balance.photos.map(({ photo_id, name, before, after }) => (
         <li key={photo_id} className="min-w-0">

@@ -25,7 +25,7 @@ export function BalanceRow({ balanced, photo, most }: Props) {
               loading="lazy"
               src={urls.thumbnail(photo)}
               alt=""
-              className="h-[42px] w-[66px] rounded-sm object-cover"
+              className="h-10 w-16 rounded-sm object-cover"
             />
           </Link>
         )}
@@ -80,7 +80,7 @@ function Asked({ photo }: { photo: Photo }) {
       <Choice
         label={`Weight of ${photo.name}`}
         isLabelHidden
-        className="w-[86px] px-1 py-0"
+        className="w-22 px-1 py-0"
         value={String(photo.weight)}
         options={weights.map((value) => ({ value, text: `weight ${value}` }))}
         onChange={(value) => change({ weight: Number(value) })}
@@ -90,7 +90,7 @@ function Asked({ photo }: { photo: Photo }) {
         isLabelHidden
         text={photo.most_bytes === null ? 'no limit' : `≤ ${limitWords(photo.most_bytes)}`}
         onEnter={async (text) => change({ most_bytes: await readMost(text) })}
-        className="w-[66px] px-1 py-0"
+        className="w-16 px-1 py-0"
       />
       <Field
         label={`Least likeness of ${photo.name}`}
@@ -99,7 +99,7 @@ function Asked({ photo }: { photo: Photo }) {
         read={(text) => (leastLikeness(text) === undefined ? null : text)}
         problem="A likeness up to 99, or nothing."
         onEnter={(text) => change({ least_likeness: leastLikeness(text) ?? null })}
-        className="w-[46px] px-1 py-0"
+        className="w-12 px-1 py-0"
       />
     </div>
   )
@@ -126,7 +126,7 @@ function Change({ before, after }: { before: number | null; after: number }) {
   return (
     <div aria-hidden className="relative h-6 border-b border-line">
       <div
-        className={`absolute top-[9px] h-1 ${after >= from ? 'bg-navy' : 'bg-navy/40'}`}
+        className={`absolute top-2 h-1 ${after >= from ? 'bg-navy' : 'bg-navy/40'}`}
         style={{ left, width }}
       />
       <div className="absolute top-1 h-3.5 w-0.5 bg-soft" style={{ left: `${from * 96}%` }} />

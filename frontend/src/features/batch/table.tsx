@@ -11,12 +11,12 @@ import { type Column, rowOf, sorted } from './rows'
 
 const COLUMNS: { column: Column; title: string; isNumber: boolean; width?: string }[] = [
   { column: 'name', title: 'Photo', isNumber: false },
-  { column: 'old_bytes', title: 'old', isNumber: true, width: 'w-[96px]' },
-  { column: 'new_bytes', title: 'new', isNumber: true, width: 'w-[96px]' },
-  { column: 'ratio', title: 'lighter', isNumber: true, width: 'w-[84px]' },
-  { column: 'likeness', title: 'likeness', isNumber: true, width: 'w-[84px]' },
-  { column: 'worst', title: 'worst damage', isNumber: false, width: 'w-[180px]' },
-  { column: 'state', title: 'came to', isNumber: false, width: 'w-[200px]' },
+  { column: 'old_bytes', title: 'old', isNumber: true, width: 'w-24' },
+  { column: 'new_bytes', title: 'new', isNumber: true, width: 'w-24' },
+  { column: 'ratio', title: 'lighter', isNumber: true, width: 'w-21' },
+  { column: 'likeness', title: 'likeness', isNumber: true, width: 'w-21' },
+  { column: 'worst', title: 'worst damage', isNumber: false, width: 'w-45' },
+  { column: 'state', title: 'came to', isNumber: false, width: 'w-50' },
 ]
 
 const ROW_PX = 27

@@ -18,11 +18,11 @@ function Content({ weighing }: { weighing: Weighing }) {
   const framing = useFraming(weighing)
   const [shown] = useShown()
   return (
-    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_304px] narrow:block">
+    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_19rem] narrow:block">
       {shown.compared.length === 2 ? (
         <Comparison weighing={weighing} entryIds={shown.compared} />
       ) : (
-        <main className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_minmax(216px,auto)] narrow:grid-rows-[auto_360px_auto]">
+        <main className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_minmax(13.5rem,auto)] narrow:grid-rows-[auto_22.5rem_auto]">
           <Toolbar weighing={weighing} framing={framing} />
           <Picture weighing={weighing} framing={framing} />
           <SharpenStrip weighing={weighing} framing={framing} />

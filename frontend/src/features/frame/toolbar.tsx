@@ -27,7 +27,7 @@ export function Toolbar({ weighing, framing }: Props) {
       <div className="flex items-center gap-1.5">
         <Choice
           label="Crop"
-          className="w-[92px]"
+          className="w-23"
           value={framing.ratio}
           options={RATIOS}
           onChange={framing.chooseRatio}
@@ -57,7 +57,7 @@ export function Toolbar({ weighing, framing }: Props) {
         <Field
           label="Degrees"
           isLabelHidden
-          className="w-[52px] text-right"
+          className="w-13 text-right"
           text={`${degrees}°`}
           read={read}
           problem={`−${MOST_DEG} to ${MOST_DEG} degrees`}

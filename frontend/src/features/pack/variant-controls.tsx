@@ -80,7 +80,7 @@ export function VariantControls({ photos, page }: Props) {
       </Hint>
       <Choice
         label="Each for"
-        className="w-[166px] py-[3px] text-small"
+        className="w-42 py-1 text-small"
         value={rule ?? 'same'}
         options={RULES}
         onChange={(to) => change({ rule: to })}

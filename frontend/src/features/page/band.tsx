@@ -39,7 +39,7 @@ export function Band({ page, side, onTreatments }: Props) {
           <Budget page={page} />
         </div>
       </div>
-      <ul className="flex h-[92px] overflow-hidden border border-ink bg-hair">
+      <ul className="flex h-23 overflow-hidden border border-ink bg-hair">
         {page.photos.map((photo) => {
           if (photo.fetched_bytes === null) return null
           const share = photo.fetched_bytes / whole

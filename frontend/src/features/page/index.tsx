@@ -36,7 +36,7 @@ export function PhotosScreen() {
   return (
     <DndContext {...context}>
       <div
-        className={`grid min-h-0 narrow:block ${side ? 'grid-cols-[212px_minmax(0,1fr)_296px]' : 'grid-cols-[212px_minmax(0,1fr)]'}`}
+        className={`grid min-h-0 narrow:block ${side ? 'grid-cols-[13.25rem_minmax(0,1fr)_18.5rem]' : 'grid-cols-[13.25rem_minmax(0,1fr)]'}`}
       >
         <PageRail pages={pages} page={page} />
         <main

@@ -73,9 +73,9 @@ function Content({ weighing }: { weighing: Weighing }) {
   const heavier = known(bought?.heavier_id ?? null)
   const spots = useSpots(weighing, isDraft ? undefined : selected, view, bought)
   return (
-    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_296px] narrow:block">
+    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_18.5rem] narrow:block">
       <main
-        className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] narrow:block ${isBlind ? 'grid-rows-[1fr]' : chart === 'open' ? 'grid-rows-[1fr_94px_206px]' : 'grid-rows-[1fr_94px_34px]'}`}
+        className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] narrow:block ${isBlind ? 'grid-rows-[1fr]' : chart === 'open' ? 'grid-rows-[1fr_6rem_13rem]' : 'grid-rows-[1fr_6rem_2rem]'}`}
       >
         {weighing.framed ? (
           <Stage

@@ -26,13 +26,13 @@ export function PhotoRail() {
               <Link
                 to={screen === 'frame' ? paths.frame(each.id) : paths.weigh(each.id)}
                 aria-current={each.id === photo?.id ? 'page' : undefined}
-                className="grid grid-cols-[56px_1fr] gap-2.5 rounded-lg border-l-[3px] border-transparent p-1.5 hover:bg-field aria-[current]:border-navy aria-[current]:bg-wash"
+                className="grid grid-cols-[3.5rem_1fr] gap-2.5 rounded-lg border-l-[3px] border-transparent p-1.5 hover:bg-field aria-[current]:border-navy aria-[current]:bg-wash"
               >
                 <img
                   loading="lazy"
                   src={urls.thumbnail(each)}
                   alt=""
-                  className="h-[42px] w-14 rounded-sm object-cover"
+                  className="h-10 w-14 rounded-sm object-cover"
                 />
                 <div className="min-w-0">
                   <p className="truncate text-body font-semibold" title={each.name}>

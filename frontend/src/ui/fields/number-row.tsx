@@ -40,7 +40,7 @@ export function NumberRow(props: Props) {
           problem={`From ${least} to ${most}.`}
           onEnter={(typed) => draft.send(read(typed) ?? draft.value)}
           className="w-16 py-0.5 text-right text-small"
-          labelClass="w-[190px] text-soft"
+          labelClass="w-48 text-soft"
         />
         <Dial
           label={label}

@@ -26,7 +26,7 @@ export function Segments<T extends string>({ label, value, options, onChange }: 
         <Hint key={option.value} words={option.hint}>
           <ToggleGroup.Item
             value={option.value}
-            className="border-r border-line px-[7px] py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 aria-checked:bg-ink aria-checked:text-white"
+            className="border-r border-line px-2 py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 aria-checked:bg-ink aria-checked:text-white"
           >
             {option.text}
           </ToggleGroup.Item>

@@ -27,7 +27,7 @@ export function Toggles<T extends string>({ label, values, options, onChange }: 
             value={option.value}
             disabled={option.isDisabled ?? false}
             title={option.isDisabled ? option.hint : undefined}
-            className="border-r border-line px-[7px] py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 aria-pressed:bg-ink aria-pressed:text-white disabled:not-aria-pressed:opacity-50"
+            className="border-r border-line px-2 py-1 last:border-0 hover:bg-wash focus-visible:-outline-offset-2 aria-pressed:bg-ink aria-pressed:text-white disabled:not-aria-pressed:opacity-50"
           >
             {option.text}
           </ToggleGroup.Item>

@@ -31,7 +31,7 @@ export function SizeControls({ weighing, onChange, labelClass, after }: Props) {
             text={size}
             onEnter={onEnter}
             labelClass={labelClass}
-            className="w-[196px] text-lead font-semibold"
+            className="w-49 text-lead font-semibold"
           />
         </div>
       </Hint>

@@ -64,14 +64,14 @@ function Row({ named }: { named: NamedPlace }) {
       <Field
         label={`Size of ${named.name}`}
         isLabelHidden
-        className="w-[150px]"
+        className="w-38"
         text={place.size}
         onEnter={(size) => set({ size })}
         after={
           <Choice
             label={`Density of ${named.name}`}
             isLabelHidden
-            className="w-[60px] px-1"
+            className="w-15 px-1"
             value={densityOf(place) || '1'}
             options={DENSITIES}
             onChange={(density) => void set({ density: Number(density) }).catch(() => undefined)}

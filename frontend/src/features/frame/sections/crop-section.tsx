@@ -32,7 +32,7 @@ function CropNumbers({ framing }: { framing: FramingEditor }) {
     <Field
       label={label}
       labelClass="w-10 text-soft"
-      className="w-[70px]"
+      className="w-18"
       text={String(box[name])}
       read={(text) => parsePixels(text, 0, 65_535)}
       problem="Whole pixels"

@@ -27,7 +27,7 @@ export function SharpenStrip({ weighing, framing }: Props) {
   return (
     <section
       aria-label="Sharpening"
-      className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(150px,1fr)] border-t border-line bg-sheet px-3 pt-1.5 pb-3"
+      className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(9.5rem,1fr)] border-t border-line bg-sheet px-3 pt-1.5 pb-3"
     >
       <div className="mb-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-small">
         <h2 className="font-semibold">At actual pixels, {pixelWords(plan)}</h2>

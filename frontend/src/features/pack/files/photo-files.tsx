@@ -25,7 +25,7 @@ export function PhotoFiles({ page, photo, isChosen, onChoose }: Props) {
   if (!shown) return null
   if (photo.files.length === 0) {
     return (
-      <li className="grid grid-cols-[60px_minmax(0,1fr)_auto] items-center gap-3 border-b border-line border-l-[3px] border-l-transparent px-2.5 py-2">
+      <li className="grid grid-cols-[3.75rem_minmax(0,1fr)_auto] items-center gap-3 border-b border-line border-l-[3px] border-l-transparent px-2.5 py-2">
         <Thumbnail photo={shown} />
         <p className="truncate font-semibold">{photo.name}</p>
         <p className="text-soft">
@@ -45,7 +45,7 @@ export function PhotoFiles({ page, photo, isChosen, onChoose }: Props) {
         type="button"
         aria-expanded={isChosen}
         onClick={onChoose}
-        className="grid w-full grid-cols-[60px_minmax(0,1fr)_auto] items-center gap-3 px-2.5 py-2 text-left focus-visible:-outline-offset-2"
+        className="grid w-full grid-cols-[3.75rem_minmax(0,1fr)_auto] items-center gap-3 px-2.5 py-2 text-left focus-visible:-outline-offset-2"
       >
         <Thumbnail photo={shown} />
         <span className="min-w-0">
@@ -81,7 +81,7 @@ function Thumbnail({ photo }: { photo: Photo }) {
       loading="lazy"
       src={urls.thumbnail(photo)}
       alt=""
-      className="h-[42px] w-[60px] rounded-sm object-cover"
+      className="h-10 w-15 rounded-sm object-cover"
     />
   )
 }

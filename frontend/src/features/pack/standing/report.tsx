@@ -18,7 +18,7 @@ const TOO_LARGE = 1.5
 export function Report({ size, stood, line }: Props) {
   if (!stood) {
     return (
-      <div className="w-[256px] shrink-0 bg-sheet p-2.5" role="status">
+      <div className="w-64 shrink-0 bg-sheet p-2.5" role="status">
         <h3 className="font-semibold">Standing in the page</h3>
         <p className="text-soft">{size.name}: the pictures are on their way.</p>
       </div>
@@ -27,7 +27,7 @@ export function Report({ size, stood, line }: Props) {
   const { visit, told, again } = stood
   if (!told) {
     return (
-      <div className="w-[256px] shrink-0 space-y-1 bg-sheet p-2.5" role="status">
+      <div className="w-64 shrink-0 space-y-1 bg-sheet p-2.5" role="status">
         <h3 className="font-semibold">Standing in the page</h3>
         <p>
           {size.name}: the page has not told how it stands, though it had the time. Of{' '}
@@ -49,7 +49,7 @@ export function Report({ size, stood, line }: Props) {
   }))
   const large = rows.filter(({ sent, shown_px }) => isTooLarge(sent?.width_px, shown_px))
   return (
-    <div className="w-[256px] shrink-0 self-start bg-sheet p-2.5 text-small">
+    <div className="w-64 shrink-0 self-start bg-sheet p-2.5 text-small">
       <h3 className="mb-0.5 text-body font-semibold">Standing in the page, {size.name}</h3>
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 [&>dd]:num [&>dd]:text-right">
         <dt>Fetched</dt>

@@ -177,7 +177,7 @@ function OneWindow({
   useLate(visit, line, () => stand(null))
   if (error)
     return (
-      <p role="alert" className="w-[168px] bg-sheet p-2 text-over">
+      <p role="alert" className="w-42 bg-sheet p-2 text-over">
         {error.message}
       </p>
     )

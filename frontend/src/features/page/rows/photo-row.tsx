@@ -47,7 +47,7 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
       ref={setNodeRef}
       data-index={index}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={`h-[65px] border-b border-line last:border-0 [&>td]:px-2 [&>td]:py-1.5 ${isDragging ? 'relative z-10 bg-wash' : isSelected ? 'bg-wash' : ''}`}
+      className={`h-16 border-b border-line last:border-0 [&>td]:px-2 [&>td]:py-1.5 ${isDragging ? 'relative z-10 bg-wash' : isSelected ? 'bg-wash' : ''}`}
       onMouseDown={(event) => event.shiftKey && event.preventDefault()}
       onClick={(event) => {
         if (isOfRow(event)) selection.click(photo.id, event)
@@ -78,7 +78,7 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
             <img
               src={urls.thumbnail(photo)}
               alt=""
-              className="h-[50px] w-[76px] rounded-sm object-cover @max-4xl:w-[52px]"
+              className="h-12 w-19 rounded-sm object-cover @max-4xl:w-13"
             />
           </Link>
         </div>
@@ -96,7 +96,7 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
         ) : (
           <Link
             to={paths.weigh(photo.id)}
-            className="block truncate py-[3px] font-semibold hover:underline"
+            className="block truncate py-1 font-semibold hover:underline"
             title={photo.name}
           >
             {photo.name}

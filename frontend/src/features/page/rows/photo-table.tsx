@@ -17,7 +17,7 @@ type Props = {
   selection: Selection
 }
 
-const ROW_PX = 65
+const ROW_PX = 64
 const COLUMNS = 8
 
 /** The photos of a page in their order; rows are drawn as they come into view. */
@@ -33,11 +33,11 @@ export function PhotoTable({ page, pages, order, selection }: Props) {
         ref={table}
         aria-label={`Photos of ${page.name}`}
         aria-rowcount={photos.length + 1}
-        className="w-full table-fixed border-collapse border border-line bg-sheet narrow:min-w-[760px]"
+        className="w-full table-fixed border-collapse border border-line bg-sheet narrow:min-w-190"
       >
         <thead>
           <tr className="border-b border-line text-left text-small text-soft [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-medium">
-            <th className="w-[136px] @max-4xl:w-[112px]">
+            <th className="w-34 @max-4xl:w-28">
               <Hint words="Ctrl A">
                 <input
                   type="checkbox"
@@ -49,12 +49,12 @@ export function PhotoTable({ page, pages, order, selection }: Props) {
               </Hint>
             </th>
             <th>Photo</th>
-            <th className="w-[150px] @max-4xl:w-[142px]">Size</th>
-            <th className="w-[136px] @max-4xl:w-[110px]">Aim</th>
-            <th className="w-[96px] text-right">Pick</th>
-            <th className="w-[110px] @max-4xl:hidden">Share of its limit</th>
-            <th className="w-[182px] @max-4xl:w-[124px]">Looks</th>
-            <th className="w-[40px]">
+            <th className="w-38 @max-4xl:w-36">Size</th>
+            <th className="w-34 @max-4xl:w-28">Aim</th>
+            <th className="w-24 text-right">Pick</th>
+            <th className="w-28 @max-4xl:hidden">Share of its limit</th>
+            <th className="w-46 @max-4xl:w-31">Looks</th>
+            <th className="w-10">
               <span className="sr-only">More</span>
             </th>
           </tr>

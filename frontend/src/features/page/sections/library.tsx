@@ -39,7 +39,7 @@ function Offer({ photo, pageId }: { photo: LibraryPhoto; pageId: number }) {
   const act = useAct()
   const choice = { file: photo.file, width_px: Number(width), page_id: pageId }
   return (
-    <li className="grid grid-cols-[72px_1fr] gap-2.5 border-t border-hair pt-3">
+    <li className="grid grid-cols-[4.5rem_1fr] gap-2.5 border-t border-hair pt-3">
       <img
         loading="lazy"
         src={urls.libraryThumbnail(photo.file)}

@@ -45,12 +45,12 @@ export function SettingsFields({ shown, onChange, isShort = false }: Props) {
         text={shown.size ?? ''}
         placeholder={MIXED}
         onEnter={(size) => onChange({ size })}
-        className="w-[92px] font-semibold"
+        className="w-23 font-semibold"
       />
       <Choice
         label="Density"
         isLabelHidden
-        className="-ml-1 w-[58px]"
+        className="-ml-1 w-14"
         value={density}
         options={density === '' ? [{ value: '', text: '' }, ...DENSITIES] : DENSITIES}
         onChange={(to) => change({ density: Number(to) })}
@@ -60,23 +60,23 @@ export function SettingsFields({ shown, onChange, isShort = false }: Props) {
         text={shown.limit_bytes ? limitWords(shown.limit_bytes) : ''}
         placeholder={shown.limit_bytes === undefined ? MIXED : 'any size'}
         onEnter={async (text) => onChange({ limit_bytes: await readSize(text) })}
-        className="w-[70px] font-semibold"
+        className="w-18 font-semibold"
       />
       <LooksChoice
         likeness={shown.likeness}
         isLabelHidden={isShort}
-        className="w-[128px]"
+        className="w-36"
         onChange={(likeness) => change({ likeness })}
       />
       <FormatsChoice
         formats={shown.formats}
         isLabelHidden={isShort}
-        className="w-[118px]"
+        className="w-30"
         onChange={(formats) => change({ formats })}
       />
       {shown.metadata && (
         <MetadataChoice
-          className="w-[92px]"
+          className="w-23"
           value={shown.metadata}
           onChange={(metadata) => change({ metadata })}
         />

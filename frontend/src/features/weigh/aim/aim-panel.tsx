@@ -106,4 +106,4 @@ function moreWords({ aim, plan }: Weighing, terms: Terms['formats']): string {
   return plan.may_have_fewer_pixels ? `${names.join(', ')}; also fewer pixels` : names.join(', ')
 }
 
-const LOOK = { className: 'w-[80px] text-lead font-semibold', labelClass: 'w-12 text-soft' }
+const LOOK = { className: 'w-20 text-lead font-semibold', labelClass: 'w-12 text-soft' }

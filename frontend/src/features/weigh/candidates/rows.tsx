@@ -20,9 +20,9 @@ export function Row({ candidate, weighing, isSelected, onSelect, note }: RowProp
   const isHeavier = candidate.size_bytes > weighing.source.size_bytes && !candidate.is_original
   return (
     <tr
-      className={`relative h-[45px] border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}
+      className={`relative h-11 border-b border-hair ${isSelected ? 'bg-wash' : 'hover:bg-field'}`}
     >
-      <td className={`p-1.5 ${isSelected ? 'border-l-[3px] border-navy' : 'pl-[9px]'}`}>
+      <td className={`p-1.5 ${isSelected ? 'border-l-[3px] border-navy' : 'pl-2'}`}>
         <label className="flex flex-wrap items-center gap-x-2 after:absolute after:inset-0 has-focus-visible:outline-2 has-focus-visible:outline-navy">
           <input
             type="radio"
@@ -70,8 +70,8 @@ type WaitingProps = { progress: FormatProgress; searchState: Weighing['search'][
 /** A format that has nothing to show yet. */
 export function WaitingRow({ progress, searchState }: WaitingProps) {
   return (
-    <tr className="h-[45px] border-b border-hair text-soft">
-      <td className="p-1.5 pl-[9px]">
+    <tr className="h-11 border-b border-hair text-soft">
+      <td className="p-1.5 pl-2">
         <span className="flex items-center gap-2">
           <FormatMark format={progress.format} />
           {progress.name}

@@ -20,10 +20,10 @@ export function Verdict({ weighing, selected, best, isDraft, bought }: Props) {
   const act = usePhotoAct(weighing.id)
   const { search } = weighing
   return (
-    <section aria-label="Outcome" className="min-h-[124px] border-b border-line px-3.5 py-3">
+    <section aria-label="Outcome" className="min-h-31 border-b border-line px-3.5 py-3">
       {selected ? (
         <>
-          <h2 className="flex items-center gap-2 text-[19px] leading-tight font-semibold">
+          <h2 className="flex items-center gap-2 text-title leading-tight font-semibold">
             <FormatMark format={selected.settings.format} />
             <span title={exactWords(selected.size_bytes)}>
               {selected.name}, <span className="num">{sizeWords(selected.size_bytes)}</span>

@@ -22,7 +22,7 @@ export function Chart({ isOpen, onFold, ...props }: Props) {
   return (
     <section
       aria-label="Chart"
-      className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr] narrow:h-[206px] border-t border-line bg-sheet px-3 pt-2"
+      className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr] narrow:h-52 border-t border-line bg-sheet px-3 pt-2"
     >
       <div className="flex justify-between gap-3 text-small narrow:flex-wrap">
         <h2 className="shrink-0 font-semibold">

@@ -61,9 +61,8 @@ export function LikenessLine({ value, plot, y, expected, onShow, onSend }: Props
         <path d={`M${plot.left - 7} ${at - 4}v8h7v-8z`} className="fill-navy" />
       </g>
       <text
-        x={right - 4}
-        y={at + 14}
-        textAnchor="end"
+        x={plot.left + 6}
+        y={at > plot.top + 12 ? at - 5 : at + 13}
         className="pointer-events-none fill-navy font-semibold"
       >
         enough: {value}

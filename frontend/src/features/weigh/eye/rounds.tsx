@@ -24,7 +24,7 @@ export function Rounds(props: Props) {
     return (
       <div
         role="status"
-        className="m-auto max-w-[420px] space-y-3 rounded-md border border-line bg-sheet p-4"
+        className="m-auto max-w-105 space-y-3 rounded-md border border-line bg-sheet p-4"
       >
         <p>{series.outcome.words}.</p>
         <p className="text-soft">It is kept in the journal of this photo.</p>

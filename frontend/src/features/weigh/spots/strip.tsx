@@ -37,7 +37,7 @@ export function Strip(props: Props) {
   return (
     <section
       aria-label="Trouble spots"
-      className="grid min-h-0 grid-cols-[218px_minmax(0,1fr)] gap-3 narrow:grid-cols-[minmax(0,1fr)] border-t border-line bg-desk px-3 py-1.5"
+      className="grid min-h-0 grid-cols-[13.5rem_minmax(0,1fr)] gap-3 narrow:grid-cols-[minmax(0,1fr)] border-t border-line bg-desk px-3 py-1.5"
     >
       <div className="min-w-0 overflow-hidden text-small">
         <h2 className="font-semibold" title="T goes to the next spot, Shift T to the one before">
@@ -79,7 +79,7 @@ function SpotWords({ spot }: { spot: ShownSpot }) {
   const { damage_kinds } = useTerms()
   const sentence = damage_kinds.find(({ kind }) => kind === spot.kind)?.sentence
   return (
-    <span title={sentence} className="block w-[62px] text-tiny leading-tight">
+    <span title={sentence} className="block w-16 text-tiny leading-tight">
       <b className="font-semibold first-letter:uppercase">{spot.name}</b>
       <span className="mt-0.5 block text-soft">{spot.words}</span>
       {spot.isMarked && <span className="mt-0.5 block font-semibold text-navy">matters</span>}

@@ -49,7 +49,7 @@ export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
           aria-label="Show damage"
           value={look.overlay ?? ''}
           onChange={(event) => onChange({ overlay: event.target.value || null })}
-          className="w-[104px] rounded-md border border-line bg-sheet px-1 py-1"
+          className="w-26 rounded-md border border-line bg-sheet px-1 py-1"
         >
           <option value="">No overlay</option>
           {damage_kinds.map(({ kind, name, sentence }) => (
