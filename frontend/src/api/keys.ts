@@ -10,4 +10,6 @@ export const keys = {
   library: ['library'] as const,
   room: ['room'] as const,
   photo: (photoId: number) => ['photo', photoId] as const,
+  /** What was done here alone: there is nothing to fetch. */
+  turns: (photoId: number) => ['turns', photoId] as const,
 }

@@ -4,6 +4,7 @@ import { skipToken, useMutation, useQuery, useQueryClient } from '@tanstack/reac
 import { useRefresher } from './changes/refresh'
 import { api, type Encode, type Mark, type Terms, type WantedEncode, type Weighing } from './client'
 import { keys } from './keys'
+import { useNoMoreTurns } from './turns'
 
 export function usePages() {
   return useQuery({ queryKey: keys.pages, queryFn: ({ signal }) => api.pages(signal) })
@@ -119,9 +120,11 @@ export function useComparison(photoId: number, firstId: number, secondId: number
  * shows what came of it. */
 export function usePhotoAct<R = unknown>(photoId: number) {
   const refresher = useRefresher()
+  const endTurns = useNoMoreTurns(photoId)
   return useMutation({
     mutationFn: (ask: () => Promise<R>) => ask(),
     scope: { id: `photo ${photoId}` },
+    onMutate: endTurns,
     onSettled: () => refresher.ofPhoto(photoId),
   })
 }

@@ -1,8 +1,9 @@
 import { useHotkeys } from 'react-hotkeys-hook'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 
 import { api, type Page, urls } from '@/api/client'
 import { useDelivery } from '@/api/delivery'
+import { useTurns } from '@/api/turns'
 import { useAct, usePages, usePhotoAct, useWeighing } from '@/api/queries'
 import { Button, buttonClass } from '@/ui/button'
 import { Gauge } from '@/ui/gauge'
@@ -134,12 +135,16 @@ function PageSteps() {
 function PhotoSteps({ photoId }: { photoId: number }) {
   const weighing = useWeighing(photoId).data
   const act = usePhotoAct(photoId)
+  const [params, setParams] = useSearchParams()
+  const show = (encodeId: number) =>
+    setParams({ ...Object.fromEntries(params), candidate: String(encodeId) }, { replace: true })
+  const turns = useTurns(photoId, Number(params.get('candidate')), show)
   return (
     <Steps
-      undoWords={weighing?.can_undo ? 'the last step' : null}
-      redoWords={weighing?.can_redo ? 'the next step' : null}
-      onUndo={() => act.mutate(() => api.undo(photoId))}
-      onRedo={() => act.mutate(() => api.redo(photoId))}
+      undoWords={turns.back ? 'the knob' : weighing?.can_undo ? 'the last step' : null}
+      redoWords={turns.forth ? 'the knob' : weighing?.can_redo ? 'the next step' : null}
+      onUndo={turns.back ?? (() => act.mutate(() => api.undo(photoId)))}
+      onRedo={turns.forth ?? (() => act.mutate(() => api.redo(photoId)))}
     />
   )
 }

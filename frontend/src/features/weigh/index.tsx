@@ -8,6 +8,7 @@ import { useRemembered } from '@/ui/hooks/use-remembered'
 
 import { AimPanel } from './aim/aim-panel'
 import { useBought } from '@/api/queries'
+import { useTries } from '@/api/turns'
 import { VariantAim, VariantSwitch } from './aim/variants'
 import { Arrival } from './arrival/arrival'
 import type { Arriving } from './arrival/lines'
@@ -26,6 +27,9 @@ import { TuningPanel } from './tuning/tuning-panel'
 import { useLook } from './stage/use-look'
 import { useView } from './stage/use-view'
 import { useTuning } from './tuning/use-tuning'
+
+/** Tries to go back to. */
+const MOST_TRIES = 4
 
 /** Weigh: a photo, its candidates, and what they cost. */
 export default function WeighScreen() {
@@ -59,9 +63,16 @@ function Content({ weighing }: { weighing: Weighing }) {
     setLook({ candidateId })
   }
   const selected = wanted ?? known(steady)
-  const tuning = useTuning(weighing, view, selected?.id, ({ id }) => setLook({ candidateId: id }))
-  const besides = [known(weighing.picked_ids[0] ?? null), selected]
-  const rows = [...new Set([...candidates, ...besides])].filter((each) => each !== undefined)
+  const { tried, note } = useTries(weighing.id)
+  const tuning = useTuning(weighing, view, selected?.id, ({ id }) => {
+    if (selected && selected.id !== id) note({ from: selected.id, to: id })
+    setLook({ candidateId: id })
+  })
+  const picked = known(weighing.picked_ids[0] ?? null)
+  const found = [...new Set([...candidates, picked])].filter((each) => each !== undefined)
+  const tries = [...tried.slice(-MOST_TRIES).map(known), selected]
+    .filter((each) => each !== undefined)
+    .filter((each, at, all) => !found.includes(each) && all.indexOf(each) === at)
   const isDraft = tuning.glimpse !== null
   const marks = useMarks(weighing)
   const [arriving, setArriving] = useState<Arriving | null>(null)
@@ -133,7 +144,11 @@ function Content({ weighing }: { weighing: Weighing }) {
             <VariantAim weighing={weighing} />
           )}
           <Verdict {...{ weighing, selected, best, isDraft, bought }} />
-          <Candidates {...{ weighing, selected, against }} candidates={rows} onSelect={select} />
+          <Candidates
+            {...{ weighing, selected, against, tries }}
+            candidates={found}
+            onSelect={select}
+          />
           {selected && (
             <Beside
               part={beside}

@@ -6,13 +6,16 @@ import { Row, WaitingRow } from './rows'
 type Props = {
   weighing: Weighing
   candidates: Encode[]
+  /** What knobs were turned to, the newest last. */
+  tries: Encode[]
   selected: Encode | undefined
   onSelect: (encodeId: number) => void
   against: Encode | undefined
 }
 
 /** What was found: a row a format from the beginning, so that nothing moves while more is found. */
-export function Candidates({ weighing, candidates, selected, onSelect, against }: Props) {
+export function Candidates(props: Props) {
+  const { weighing, candidates, tries, selected, onSelect, against } = props
   const { search } = weighing
   const known = new Set(search.formats.map(({ format }) => format))
   const others = candidates.filter(({ settings }) => !known.has(settings.format))
@@ -55,6 +58,19 @@ export function Candidates({ weighing, candidates, selected, onSelect, against }
           {search.formats.flatMap(rowsOf)}
           {others.map((each) => row(each))}
         </tbody>
+        {tries.length > 0 && (
+          <tbody>
+            <tr>
+              <th
+                colSpan={4}
+                className="px-1.5 pt-2 pb-1 text-left text-tiny font-medium text-soft"
+              >
+                Tried
+              </th>
+            </tr>
+            {tries.map((each) => row(each))}
+          </tbody>
+        )}
       </table>
       {against && (
         <p className="px-1.5 pt-1 text-small text-soft">
