@@ -269,6 +269,13 @@ def test_two_steps_of_the_journal_are_compared_and_gone_back_to(page: Page) -> N
     comparison = page.get_by_role("main", name="Comparison of two steps")
     expect(comparison.get_by_role("row", name="Turn")).to_contain_text("as it came")
     expect(comparison.get_by_role("img")).to_have_count(2)
+    comparison.get_by_role("radio", name="1:1").click()
+    for picture in comparison.get_by_role("img").all():
+        box = picture.bounding_box()
+        assert box
+        assert [box["width"], box["height"]] == picture.evaluate(
+            "(e) => [e.naturalWidth, e.naturalHeight]"
+        )
     assert_accessible(page)
     page.get_by_role("button", name="Close the comparison").click()
     with page.expect_response("**/current"):

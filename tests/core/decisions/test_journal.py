@@ -48,7 +48,7 @@ BOX = Box(left_px=10, top_px=20, width_px=300, height_px=200)
             replace(BEFORE, aim=replace(FIRST_AIM, place=Place(size="380", density=2))),
             "Size: 380 px at 2×",
         ),
-        (replace(BEFORE, picked_encode_id=7), "Pick: candidate 7"),
+        (replace(BEFORE, picked_encode_id=7), "Pick: file 7"),
     ],
 )
 def test_an_act_is_told_in_words(after: State, words: str) -> None:

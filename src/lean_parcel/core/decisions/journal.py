@@ -61,9 +61,15 @@ class Difference:
     after: str
 
 
-def differences(before: State, after: State) -> tuple[Difference, ...]:
-    """What differs, in the order of the work."""
-    named = zip(_described(before), _described(after), strict=True)
+#: Where nobody will read what a pick is called.
+NO_FILES: Mapping[int, str] = {}
+
+
+def differences(
+    before: State, after: State, files: Mapping[int, str] = NO_FILES
+) -> tuple[Difference, ...]:
+    """What differs, in the order of the work; `files` has words for picks, by encode."""
+    named = zip(_described(before, files), _described(after, files), strict=True)
     return tuple(
         Difference(topic=topic, before=old, after=new)
         for (topic, old), (_, new) in named
@@ -103,7 +109,7 @@ def aim_words(aim: Aim) -> str:
     return ", ".join((*limit, f"looks: {_looks_words(aim.likeness)}"))
 
 
-def _described(state: State) -> Iterator[tuple[str, str]]:
+def _described(state: State, files: Mapping[int, str]) -> Iterator[tuple[str, str]]:
     framing, aim = state.framing, state.aim
     yield "Turn", _ORIENTATIONS[framing.orientation]
     yield "Straighten", f"{framing.straighten_deg:g}°"
@@ -125,7 +131,8 @@ def _described(state: State) -> Iterator[tuple[str, str]]:
     yield _FOLLOWS, ", ".join(_SETTING_NAMES[name] for name in state.follows) or "nothing"
     yield "Marks", _marks_words(state.marks)
     yield "Own eye", state.outcomes[-1].words if state.outcomes else "nothing tried"
-    yield "Pick", f"candidate {state.picked_encode_id}" if state.picked_encode_id else "none"
+    picked_id = state.picked_encode_id
+    yield "Pick", files.get(picked_id, f"file {picked_id}") if picked_id else "none"
     yield "Chosen variants", _variant_picks_words(state)
     yield "Reason", state.reason or "none"
 
