@@ -27,6 +27,9 @@ export function useKeptFocus() {
     const forget = () => {
       last = gone = null // the pointer chose something else, or nothing
     }
+    const leave = ({ relatedTarget }: FocusEvent) => {
+      if (relatedTarget) last = null // on its way there, the focus is nowhere for a moment
+    }
     const look = () => {
       const active = document.activeElement
       if (gone && active === gone.standIn) {
@@ -36,7 +39,7 @@ export function useKeptFocus() {
         else gone.standIn = active
         return
       }
-      if (!last || active !== document.body) return
+      if (!last || active !== document.body || !document.hasFocus()) return
       const { element } = last
       if (element.isConnected && !element.matches(':disabled')) element.focus()
       if (element.isConnected) return
@@ -53,10 +56,12 @@ export function useKeptFocus() {
       attributeFilter: ['disabled'],
     })
     document.addEventListener('focusin', remember)
+    document.addEventListener('focusout', leave, true) // before anything closes by it
     document.addEventListener('pointerdown', forget)
     return () => {
       watcher.disconnect()
       document.removeEventListener('focusin', remember)
+      document.removeEventListener('focusout', leave, true)
       document.removeEventListener('pointerdown', forget)
     }
   }, [])

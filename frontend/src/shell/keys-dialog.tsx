@@ -6,7 +6,8 @@ import { areSingleKeysOn, setSingleKeys, UNLESS_TYPING } from '@/ui/keys'
 
 const KEYS = [
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo: on the photo, or on the pages'],
-  ['arrows', 'move what is focused: a mark of the chart, the limit, a crop, the picture'],
+  ['arrows', 'from one to the next in a list or table, which is one stop of Tab'],
+  ['', 'move what is focused: a mark of the chart, the limit, a crop, the picture'],
   ['hold O', 'the original'],
   ['S, W, B, D', 'side by side, wipe, blink, difference'],
   ['X', 'the other picture, while blinking and in blind rounds'],
@@ -44,7 +45,7 @@ export function KeysDialog() {
         </h2>
         <dl className="mt-3 grid grid-cols-[9rem_minmax(0,1fr)] gap-x-3 gap-y-1.5">
           {KEYS.map(([keys, what]) => (
-            <div key={keys} className="contents">
+            <div key={what} className="contents">
               <dt className="num">{keys}</dt>
               <dd className="text-soft">{what}</dd>
             </div>

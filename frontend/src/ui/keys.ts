@@ -43,6 +43,9 @@ const DIRECTIONS: Record<string, readonly [number, number]> = {
   ArrowDown: [0, 1],
 }
 
+/** Where an arrow key goes: a step to the right and down; nowhere for other keys. */
+export const directionOf = (key: string) => DIRECTIONS[key]
+
 /** Handles the arrow keys: a step to the right and down, as 1, 0 or -1 each. */
 export function onArrows(move: (right: number, down: number, event: ReactKeyboardEvent) => void) {
   return (event: ReactKeyboardEvent) => {

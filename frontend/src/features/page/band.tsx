@@ -6,6 +6,7 @@ import { readSize } from '@/api/typed'
 import { paths } from '@/shell/where'
 import { Button, buttonClass } from '@/ui/button'
 import { Field } from '@/ui/fields/field'
+import { useOneStop } from '@/ui/hooks/use-one-stop'
 import { exactWords, limitWords, sizeWords } from '@/words'
 
 import type { Side } from './index'
@@ -18,6 +19,7 @@ type Props = { page: Page; side: Side; onTreatments: () => void }
 
 export function Band({ page, side, onTreatments }: Props) {
   const { fetched_bytes, left_bytes } = page.totals
+  const list = useOneStop<HTMLUListElement>()
   const whole = Math.max(fetched_bytes, page.budget_bytes ?? 0, 1)
   const isOver = left_bytes !== null && left_bytes < 0
   return (
@@ -39,7 +41,7 @@ export function Band({ page, side, onTreatments }: Props) {
           <Budget page={page} />
         </div>
       </div>
-      <ul className="flex h-23 overflow-hidden border border-ink bg-hair">
+      <ul ref={list} className="flex h-23 overflow-hidden border border-ink bg-hair">
         {page.photos.map((photo) => {
           if (photo.fetched_bytes === null) return null
           const share = photo.fetched_bytes / whole

@@ -6,6 +6,7 @@ import { api, type Page } from '@/api/client'
 import { useAct } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { NameField } from '@/ui/fields/name-field'
+import { useOneStop } from '@/ui/hooks/use-one-stop'
 import { Menu } from '@/ui/menu'
 import { Titled } from '@/ui/titled'
 import { shareWords, sizeWords } from '@/words'
@@ -21,6 +22,7 @@ export function PageRail({ pages, page }: Props) {
   const navigate = useNavigate()
   const act = useAct<{ id: number }>()
   const [isNaming, setIsNaming] = useState(false)
+  const list = useOneStop<HTMLUListElement>()
   const onNamed = (name: string | null) => {
     setIsNaming(false)
     if (name)
@@ -40,7 +42,7 @@ export function PageRail({ pages, page }: Props) {
         title="Pages"
         beside={<span className="num text-tiny text-soft">{pages.length}</span>}
       >
-        <ul className="space-y-0.5">
+        <ul ref={list} className="space-y-0.5">
           {pages.map((each) => (
             <PageItem
               key={each.id}

@@ -2,6 +2,7 @@ import { Link } from 'react-router'
 
 import { type Photo, urls } from '@/api/client'
 import { Gauge } from '@/ui/gauge'
+import { useOneStop } from '@/ui/hooks/use-one-stop'
 import { Titled } from '@/ui/titled'
 import { aimWords, limitWords, shareWords, sizeWords, standingWords } from '@/words'
 
@@ -11,6 +12,7 @@ import { paths, useWhere } from '../where'
 export function PhotoRail() {
   const { page, photo, screen } = useWhere()
   const photos = page?.photos ?? []
+  const list = useOneStop<HTMLUListElement>()
   return (
     <nav
       aria-label="Photos"
@@ -20,7 +22,7 @@ export function PhotoRail() {
         title={page ? `Photos of ${page.name}` : 'Photos'}
         beside={<span className="num text-tiny text-soft">{photos.length}</span>}
       >
-        <ul className="space-y-0.5">
+        <ul ref={list} className="space-y-0.5">
           {photos.map((each) => (
             <li key={each.id}>
               <Link

@@ -2,6 +2,7 @@ import { useId, useState } from 'react'
 
 import { useReclaim, useRoom, useTerms } from '@/api/queries'
 import { Button } from '@/ui/button'
+import { Menu } from '@/ui/menu'
 import { Titled } from '@/ui/titled'
 import { sizeWords } from '@/words'
 
@@ -13,28 +14,22 @@ export function RoomSection() {
   if (is_read_only) return null
   return (
     <Titled
-      title="Room"
+      title="Workspace"
       beside={
-        isOpen &&
-        room && <span className="num text-tiny text-soft">{sizeWords(room.file_bytes)}</span>
+        <Menu
+          label="More for the workspace"
+          items={[{ text: 'Free disk space', onSelect: () => setIsOpen(true) }]}
+        />
       }
     >
-      {isOpen && room ? (
-        <Reclaiming room={room} onClose={() => setIsOpen(false)} />
-      ) : (
-        <div className="px-1.5">
-          <Button look="quiet" onClick={() => setIsOpen(true)}>
-            Reclaim room
-          </Button>
-        </div>
-      )}
+      {isOpen && room && <Freeing room={room} onClose={() => setIsOpen(false)} />}
     </Titled>
   )
 }
 
 type Room = NonNullable<ReturnType<typeof useRoom>['data']>
 
-function Reclaiming({ room, onClose }: { room: Room; onClose: () => void }) {
+function Freeing({ room, onClose }: { room: Room; onClose: () => void }) {
   const [forgets, setForgets] = useState(false)
   const reclaim = useReclaim()
   const id = useId()
@@ -42,8 +37,9 @@ function Reclaiming({ room, onClose }: { room: Room; onClose: () => void }) {
   return (
     <div className="space-y-2 px-1.5 text-body">
       <p>
-        <b className="num">{sizeWords(room.free_bytes)}</b> can be given back: pixels and files that
-        are made again when they are needed. Originals, what you took and what is offered stay.
+        <b className="num">{sizeWords(room.free_bytes)}</b> of{' '}
+        <span className="num">{sizeWords(room.file_bytes)}</span> can be freed: pixels and files
+        that are made again when they are needed. Originals, what you took and what is offered stay.
       </p>
       {room.removed_bytes > 0 && (
         <p className="flex items-start gap-2">
@@ -66,10 +62,10 @@ function Reclaiming({ room, onClose }: { room: Room; onClose: () => void }) {
           disabled={freed === 0 || reclaim.isPending}
           onClick={() => reclaim.mutate(forgets, { onSuccess: onClose })}
         >
-          {reclaim.isPending ? 'Reclaiming…' : `Reclaim ${sizeWords(freed)}`}
+          {reclaim.isPending ? 'Freeing …' : `Free ${sizeWords(freed)}`}
         </Button>
         <Button look="small" onClick={onClose}>
-          Leave it
+          Cancel
         </Button>
       </div>
     </div>

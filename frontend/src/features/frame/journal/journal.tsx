@@ -1,6 +1,7 @@
 import { api, type Entry, type Weighing } from '@/api/client'
 import { useJournal, usePhotoAct } from '@/api/queries'
 import { Button } from '@/ui/button'
+import { useOneStop } from '@/ui/hooks/use-one-stop'
 
 import { useShown } from '../use-shown'
 
@@ -15,6 +16,7 @@ export function Journal({ weighing }: { weighing: Weighing }) {
   const journal = useJournal(weighing.id).data
   const act = usePhotoAct(weighing.id)
   const [{ compared }, setShown] = useShown()
+  const list = useOneStop<HTMLOListElement>()
   const compare = (entryId: number) =>
     setShown({
       compared: compared.includes(entryId)
@@ -26,7 +28,7 @@ export function Journal({ weighing }: { weighing: Weighing }) {
       <p className="pb-1.5 text-small text-soft">
         Choose a step to go back to it; mark two to compare them. Nothing is ever lost.
       </p>
-      <ol reversed>
+      <ol reversed ref={list}>
         {[...(journal?.entries ?? [])].reverse().map((entry) => (
           <li
             key={entry.id}

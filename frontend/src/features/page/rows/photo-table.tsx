@@ -5,6 +5,7 @@ import type { Page } from '@/api/client'
 
 import { dropId } from '@/shell/rails/drop-id'
 import { Hint } from '@/ui/hint'
+import { useOneStop } from '@/ui/hooks/use-one-stop'
 import { Unseen, useRowsInView } from '@/ui/rows-in-view'
 
 import { PhotoRow } from './photo-row'
@@ -25,6 +26,7 @@ export function PhotoTable({ page, pages, order, selection }: Props) {
   const byId = new Map(page.photos.map((photo) => [photo.id, photo]))
   const photos = order.map((id) => byId.get(id)).filter((photo) => photo !== undefined)
   const table = useRef<HTMLTableElement>(null)
+  const rows = useOneStop<HTMLTableSectionElement>()
   const { indexes, above, below } = useRowsInView(table, photos.length, ROW_PX)
   const isAll = selection.ids.length === photos.length
   return (
@@ -59,7 +61,7 @@ export function PhotoTable({ page, pages, order, selection }: Props) {
             </th>
           </tr>
         </thead>
-        <tbody>
+        <tbody ref={rows}>
           <SortableContext
             items={photos.map((photo) => dropId.photo(photo.id))}
             strategy={verticalListSortingStrategy}

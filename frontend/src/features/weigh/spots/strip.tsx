@@ -3,6 +3,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import type { Encode, Framed } from '@/api/client'
 import { useTerms } from '@/api/queries'
 import { Button } from '@/ui/button'
+import { useOneStop } from '@/ui/hooks/use-one-stop'
 import { UNLESS_TYPING } from '@/ui/keys'
 
 import { CloseUps } from './close-up'
@@ -27,6 +28,7 @@ type Props = {
 export function Strip(props: Props) {
   const { framed, encodes, spots, verdict, problem, chosen, marks, onChoose } = props
   const title = encodes.length > 1 ? 'What the bytes buy' : 'Trouble spots'
+  const list = useOneStop<HTMLUListElement>()
   const step = (by: number) => {
     if (spots.length === 0) return
     const from = chosen ?? (by > 0 ? -1 : 0)
@@ -56,7 +58,7 @@ export function Strip(props: Props) {
           {problem ?? verdict ?? 'Looking for damage …'}
         </p>
       </div>
-      <ul className="flex gap-2 overflow-x-auto">
+      <ul ref={list} className="flex gap-2 overflow-x-auto">
         {spots.map((spot, number) => (
           <li key={`${spot.box.left_px} ${spot.box.top_px}`} className="shrink-0">
             <button
