@@ -159,3 +159,10 @@ def test_adding_can_be_stopped(page: Page) -> None:
     page.get_by_role("button", name="Stop adding").click()
     expect(page.get_by_role("region", name="Adding photos")).to_have_count(0)
     assert 1 <= len(names(page)) < 24
+
+
+def test_from_a_photo_that_is_gone_there_is_a_way_back(page: Page) -> None:
+    page.goto("/photos/99")
+    expect(page.get_by_text("There is no such photo, or it was removed.")).to_be_visible()
+    page.get_by_role("link", name="Back to the photos").click()
+    expect(page.get_by_role("button", name="choose files")).to_be_visible()

@@ -6,6 +6,7 @@ import { Refused } from '@/api/client'
 import { useChanges } from '@/api/changes/refresh'
 import { usePages, useTerms } from '@/api/queries'
 import { Notice } from '@/ui/notice'
+import { useIsTold } from '@/ui/fields/told'
 
 import { AddingContext, useAddPhotos } from './adding'
 import { Boundary } from './boundary'
@@ -82,14 +83,15 @@ function toTheScreen() {
   main.focus()
 }
 
-/** Refusals that are told where they belong, or go without saying. */
-const QUIET = ['invalid_dimensions', 'nothing_to_undo', 'nothing_to_redo']
+/** Refusals that go without saying. */
+const QUIET = ['nothing_to_undo', 'nothing_to_redo']
 
 /** Why the last act was refused, until another one is tried. */
 function LastProblem() {
   const [closedAt, setClosedAt] = useState(0)
   const last = useMutationState({ select: ({ state }) => state }).at(-1)
-  if (last?.status !== 'error' || last.submittedAt <= closedAt) return null
+  const isTold = useIsTold(last?.error ?? null)
+  if (isTold || last?.status !== 'error' || last.submittedAt <= closedAt) return null
   if (last.error instanceof Refused && QUIET.includes(last.error.code)) return null
   return <Notice text={last.error?.message ?? ''} onClose={() => setClosedAt(last.submittedAt)} />
 }

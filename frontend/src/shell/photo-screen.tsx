@@ -1,9 +1,10 @@
 import type { ComponentType } from 'react'
 
-import { useSearchParams } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 
 import type { Weighing } from '@/api/client'
 import { useWeighing } from '@/api/queries'
+import { buttonClass } from '@/ui/button'
 
 import { PhotoRail } from './rails/photo-rail'
 import { useWhere } from './where'
@@ -40,7 +41,14 @@ function Loaded({ photoId, content: Content }: Props & { photoId: number }) {
 function Nothing({ isBusy, words }: { isBusy: boolean; words: string | undefined }) {
   return (
     <main aria-busy={isBusy} className="flex items-center justify-center bg-stage">
-      {words && <p className="rounded-md bg-sheet p-3">{words}</p>}
+      {words && (
+        <div className="space-y-2 rounded-md bg-sheet p-4">
+          <p>{words}</p>
+          <Link className={buttonClass('plain')} to="/">
+            Back to the photos
+          </Link>
+        </div>
+      )}
     </main>
   )
 }

@@ -1,4 +1,6 @@
-import { type FormEvent, type ReactNode, useState } from 'react'
+import { type FormEvent, type ReactNode, useId, useState } from 'react'
+
+import { tellHere } from './told'
 
 export const FIELD =
   'field rounded-sm border border-edge bg-field hover:border-ink aria-invalid:border-over disabled:opacity-50'
@@ -26,6 +28,7 @@ type Draft = { words: string; isSent: boolean; refusal?: string }
 export function Field(props: FieldProps) {
   const { label, text, read, onEnter, className, isLabelHidden, labelClass, placeholder, after } =
     props
+  const problemId = useId()
   const [draft, setDraft] = useState<Draft | null>(null)
   const [seen, setSeen] = useState(text)
   if (text !== seen) {
@@ -45,6 +48,7 @@ export function Field(props: FieldProps) {
     const sent = { words, isSent: true }
     setDraft(sent)
     Promise.resolve(onEnter(words)).catch((error: unknown) => {
+      tellHere(error)
       const refusal = error instanceof Error ? error.message : String(error)
       setDraft((now) => (now === sent ? { words, isSent: false, refusal } : now))
     })
@@ -59,6 +63,7 @@ export function Field(props: FieldProps) {
             value={words}
             placeholder={placeholder}
             aria-invalid={problem !== undefined}
+            aria-describedby={problem === undefined ? undefined : problemId}
             onChange={(event) => setDraft({ words: event.target.value, isSent: false })}
             onKeyDown={(event) => event.key === 'Escape' && setDraft(null)}
           />
@@ -66,7 +71,7 @@ export function Field(props: FieldProps) {
         {after}
       </div>
       {problem && (
-        <p role="status" className="mt-1 text-over">
+        <p id={problemId} role="status" className="mt-1 text-over">
           {problem}
         </p>
       )}
