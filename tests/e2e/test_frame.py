@@ -218,6 +218,12 @@ def test_the_focus_point_moves_what_cover_keeps(page: Page) -> None:
     point.focus()
     press(page, "ArrowLeft")
     assert framing(page)["focus"]["x"] < 1
+    across = page.get_by_role("group", name="Focus point").get_by_label("Across")
+    across.fill("30")
+    with page.expect_response("**/framing"):
+        across.press("Enter")
+    expect(across).to_have_value("30 %")
+    assert framing(page)["focus"]["x"] == 0.3
 
 
 @pytest.mark.weighed(file(cutout(160, 120)), FIRST, "bottle.png")

@@ -68,6 +68,16 @@ def test_the_wipe_line_is_dragged_by_its_middle_and_its_ends(page: Page) -> None
     after = int(ends.first.get_attribute("aria-valuenow") or 0)
     assert after == pytest.approx(share + 10_000 / area["width"], abs=2)
     assert box_of(page.get_by_alt_text("Original, framed")) == picture  # only the line has moved
+    at = page.get_by_label("Line at")
+    page.mouse.click(area["x"] + 0.7 * area["width"], middle[1] + 60)
+    before = int(ends.first.get_attribute("aria-valuenow") or 0)
+    assert before > after + 10
+    at.fill("50 %")
+    at.press("Enter")
+    expect(at).to_have_value("50 %")
+    placed = [int(each.get_attribute("aria-valuenow") or 0) for each in ends.all()]
+    assert placed[0] + (300 - placed[1]) == pytest.approx(100, abs=2)
+    assert placed[0] - (300 - placed[1]) == pytest.approx(10_000 / area["width"], abs=3)
 
 
 @weighed

@@ -165,4 +165,6 @@ def test_from_a_photo_that_is_gone_there_is_a_way_back(page: Page) -> None:
     page.goto("/photos/99")
     expect(page.get_by_text("There is no such photo, or it was removed.")).to_be_visible()
     page.get_by_role("link", name="Back to the photos").click()
-    expect(page.get_by_role("button", name="choose files")).to_be_visible()
+    expect(page.get_by_role("link", name="Page", exact=True)).to_have_attribute(
+        "aria-current", "page"
+    )

@@ -33,7 +33,7 @@ export function FocusPoint({ framing, size }: { framing: FramingEditor; size: Si
       {...bind()}
       onKeyDown={onKeyDown}
       aria-label={`Focus point, ${Math.round(x * 100)} % across and ${Math.round(y * 100)} % down: drag it or use the arrow keys`}
-      className="absolute size-7 -translate-1/2 cursor-move touch-none rounded-[50%] border-2 border-white bg-ink/40"
+      className="absolute size-7 -translate-1/2 cursor-move touch-none rounded-[50%] border-2 border-white outline-1 outline-ink"
       style={{ left: `${x * 100}%`, top: `${y * 100}%` }}
     >
       <span className="absolute top-1/2 left-1/2 size-1.5 -translate-1/2 bg-white" />

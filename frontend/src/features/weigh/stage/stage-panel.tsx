@@ -1,6 +1,12 @@
 import type { ReactNode } from 'react'
 
-type Props = { label: string; at: 'top' | 'bottom'; children: ReactNode }
+const PLACES = {
+  top: 'top-2.5 left-1/2 -translate-x-1/2',
+  bottom: 'bottom-3 left-1/2 -translate-x-1/2',
+  corner: 'top-2.5 left-2.5',
+}
+
+type Props = { label: string; at: keyof typeof PLACES; children: ReactNode }
 
 /** Controls that lie on the stage, and do not move it. */
 export function StagePanel({ label, at, children }: Props) {
@@ -9,7 +15,7 @@ export function StagePanel({ label, at, children }: Props) {
       role="group"
       aria-label={label}
       onPointerDown={(event) => event.stopPropagation()}
-      className={`absolute left-1/2 flex -translate-x-1/2 items-center gap-2 rounded-md border border-line bg-sheet px-2 py-1 text-small whitespace-nowrap ${at === 'top' ? 'top-2.5' : 'bottom-3'}`}
+      className={`absolute flex items-center gap-2 rounded-md border border-line bg-sheet px-2 py-1 text-small whitespace-nowrap ${PLACES[at]}`}
     >
       {children}
     </div>

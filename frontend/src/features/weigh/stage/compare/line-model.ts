@@ -65,3 +65,29 @@ function onSide(at: number, share: number): number {
   const along = side < 2 ? share : 1 - share
   return side + Math.min(along, 0.9999)
 }
+
+/** Whether the line lies rather than stands. */
+export function isLying(line: Line): boolean {
+  return [line.from, line.to].every((at) => Math.floor(wrapped(at)) % 2 === 1)
+}
+
+/** How far a point lies beside the line, to the right and below it. */
+export function offset(line: Line, at: Point, size: Size): Point {
+  const [from, to] = [pointAt(line.from, size), pointAt(line.to, size)]
+  const along = (share: number, start: number, end: number) => start + share * (end - start)
+  const [wide, high] = [to.x - from.x, to.y - from.y]
+  return {
+    x: high === 0 ? 0 : at.x - along((at.y - from.y) / high, from.x, to.x),
+    y: wide === 0 ? 0 : at.y - along((at.x - from.x) / wide, from.y, to.y),
+  }
+}
+
+/** Where the line crosses the middle of a pane: how far to the right, or down where it lies. */
+export function shareAlong(line: Line, size: Size): number {
+  const middle = { x: size.width / 2, y: size.height / 2 }
+  const beside = offset(line, middle, size)
+  const share = isLying(line)
+    ? (middle.y - beside.y) / size.height
+    : (middle.x - beside.x) / size.width
+  return Math.min(Math.max(share, 0), 1)
+}

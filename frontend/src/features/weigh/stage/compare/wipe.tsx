@@ -1,26 +1,79 @@
 import { useDrag } from '@use-gesture/react'
-import { type ReactNode, useState } from 'react'
+import { type ReactNode, useRef, useState } from 'react'
 
 import { alone } from '@/ui/alone'
 import { onArrows } from '@/ui/keys'
 import type { Size } from '@/ui/hooks/use-size'
 
-import { type Line, moved, nearest, partAfter, pointAt, UPRIGHT } from './line-model'
+import { Field } from '@/ui/fields/field'
+import { parseNumber } from '@/words'
+
+import { StagePanel } from '../stage-panel'
+import {
+  isLying,
+  type Line,
+  moved,
+  nearest,
+  offset,
+  partAfter,
+  type Point,
+  pointAt,
+  shareAlong,
+  UPRIGHT,
+} from './line-model'
 
 const STEP = 0.02
+/** What moves further is no click. */
+const CLICK_PX = 4
 
 type Props = { pane: Size; under: ReactNode; over: ReactNode }
 
 /** One picture over another, up to a line that can lie at any angle. */
 export function Wipe({ pane, under, over }: Props) {
   const [line, setLine] = useState<Line>(UPRIGHT)
+  const pressed = useRef<Point | null>(null)
+  const place = (at: Point) => setLine(moved(line, offset(line, at, pane), pane))
+  const middle = { x: pane.width / 2, y: pane.height / 2 }
+  const across = shareAlong(line, pane)
   return (
     <>
       {under}
       <div className="absolute inset-0" style={{ clipPath: partAfter(line, pane) }}>
         {over}
       </div>
+      <div
+        className="absolute inset-0"
+        role="presentation"
+        onPointerDown={({ clientX, clientY }) => {
+          pressed.current = { x: clientX, y: clientY }
+        }}
+        onClick={({ clientX, clientY, currentTarget }) => {
+          const from = pressed.current
+          const { left, top } = currentTarget.getBoundingClientRect()
+          if (from && Math.hypot(clientX - from.x, clientY - from.y) < CLICK_PX) {
+            place({ x: clientX - left, y: clientY - top })
+          }
+        }}
+      />
       <WipeLine line={line} pane={pane} onChange={setLine} />
+      <StagePanel label="Line of the wipe" at="corner">
+        <Field
+          label="Line at"
+          text={`${Math.round(across * 100)} %`}
+          read={(text) => parseNumber(text, 0, 100)}
+          problem="0 to 100 %"
+          className="w-16 py-0.5 text-right text-small"
+          onEnter={(text) => {
+            const share = parseNumber(text, 0, 100)
+            if (share === null) return
+            place(
+              isLying(line)
+                ? { x: middle.x, y: (share / 100) * pane.height }
+                : { x: (share / 100) * pane.width, y: middle.y },
+            )
+          }}
+        />
+      </StagePanel>
     </>
   )
 }
