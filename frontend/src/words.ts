@@ -24,11 +24,10 @@ export function exactWords(bytes: number): string {
   return `${bytes.toLocaleString('en-GB')} bytes`
 }
 
-/** `24.5 times lighter, 95.9 % saved`, or how much heavier. */
+/** `24.5 times lighter`, or how much heavier. */
 export function savingWords(bytes: number, original: number): string {
   if (bytes >= original) return `${(bytes / original).toFixed(1)} times as heavy as the original`
-  const saved = ((1 - bytes / original) * 100).toFixed(1)
-  return `${(original / bytes).toFixed(1)} times lighter, ${saved} % saved`
+  return `${(original / bytes).toFixed(1)} times lighter`
 }
 
 /** A likeness as it is shown, from 0 to 100: scores go on below, where nothing is told apart. */

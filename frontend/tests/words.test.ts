@@ -54,8 +54,8 @@ describe('sizes', () => {
   })
 
   it.each([
-    [4_100, 100_000, '24.4 times lighter, 95.9 % saved'],
-    [50_000, 100_000, '2.0 times lighter, 50.0 % saved'],
+    [4_100, 100_000, '24.4 times lighter'],
+    [50_000, 100_000, '2.0 times lighter'],
     [100_000, 100_000, '1.0 times as heavy as the original'],
     [150_000, 100_000, '1.5 times as heavy as the original'],
   ])('are compared: %i with %i', (bytes, original, words) => {

@@ -4793,17 +4793,6 @@ export interface components {
             sentence: string;
         };
         /**
-         * KneeView
-         * @description The encode beyond which more bytes gain little, and the likeness that twice the bytes gain
-         *     there.
-         */
-        KneeView: {
-            /** Encode Id */
-            encode_id: number;
-            /** Gain Per Doubling */
-            gain_per_doubling: number;
-        };
-        /**
          * Knob
          * @description A field of a format's settings. It has `options` to choose from, or a range from `least` to
          *     `most` in `step`s, besides null where that has a `none_text`. What is `for_alpha` matters to
@@ -5327,7 +5316,8 @@ export interface components {
             frontier: components["schemas"]["LinePoint"][];
             /** Edges */
             edges: components["schemas"]["EdgeResponse"][];
-            knee: components["schemas"]["KneeView"] | null;
+            /** Knee Id */
+            knee_id: number | null;
             /** Summary */
             summary: string;
             next_level: components["schemas"]["Enough"] | null;

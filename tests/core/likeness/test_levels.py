@@ -19,7 +19,7 @@ from lean_parcel.core.likeness.levels import likeness_number, likeness_sentence,
 )
 def test_a_likeness_has_plain_words_and_a_sentence(likeness: float, words: str) -> None:
     assert likeness_words(likeness) == words
-    assert words in likeness_sentence(likeness)
+    assert words in likeness_sentence(likeness).lower()
 
 
 @pytest.mark.parametrize(("likeness", "shown"), [(100.0, "100.0"), (0.04, "0.0"), (-80.0, "0.0")])

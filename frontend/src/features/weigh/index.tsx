@@ -84,9 +84,9 @@ function Content({ weighing }: { weighing: Weighing }) {
   const heavier = known(bought?.heavier_id ?? null)
   const spots = useSpots(weighing, isDraft ? undefined : selected, view, bought)
   return (
-    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_18.5rem] narrow:block">
+    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)_clamp(18.5rem,22vw,26rem)] narrow:block">
       <main
-        className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] narrow:block ${isBlind ? 'grid-rows-[1fr]' : chart === 'open' ? 'grid-rows-[1fr_6rem_13rem]' : 'grid-rows-[1fr_6rem_2rem]'}`}
+        className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] narrow:block ${isBlind ? 'grid-rows-[1fr]' : chart === 'open' ? 'grid-rows-[1fr_6rem_clamp(13rem,26vh,24rem)]' : 'grid-rows-[1fr_6rem_2rem]'}`}
       >
         {weighing.framed ? (
           <Stage

@@ -41,7 +41,7 @@ export function PhotoRail() {
                     {each.name}
                   </p>
                   <p className="truncate text-tiny text-soft">
-                    {standingWords(each)} at {each.aim.place.density}×
+                    {`${standingWords(each)}, ${each.aim.place.density}×`}
                   </p>
                   <Weight photo={each} />
                 </div>

@@ -42,12 +42,12 @@ def likeness_number(likeness: float) -> str:
 
 
 def likeness_sentence(likeness: float) -> str:
-    """What a likeness means, in a sentence."""
+    """What a likeness means in its place, in a sentence."""
     words = likeness_words(likeness)
     if words == BEYOND_RECOGNITION:
-        return "In its place it is beyond recognition."
+        return "It is beyond recognition."
     if words == DAMAGED:
-        return "In its place it looks damaged."
+        return "It looks damaged."
     if words == LEVELS[0].words:
-        return "In its place it shows no visible change."
-    return f"In its place the difference is {words}."
+        return "No visible change."
+    return f"The difference is {words}."

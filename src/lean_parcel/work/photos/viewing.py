@@ -44,15 +44,6 @@ from lean_parcel.work.searches.starting import variant_states_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class KneeView:
-    """The encode beyond which more bytes gain little, and the likeness that twice the bytes gain
-    there."""
-
-    encode_id: int
-    gain_per_doubling: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class CloseCallView:
     """The encodes that are too close to call, best buy first."""
 
@@ -86,7 +77,7 @@ class EncodesView:
     default_id: int | None
     frontier: tuple[LinePoint, ...]
     edge_ids: dict[Format, tuple[int, ...]]
-    knee: KneeView | None
+    knee_id: int | None
     summary: str
     next_level: Enough | None
     rescue: Enough | None
@@ -312,9 +303,7 @@ def _encodes_view(
         ),
         frontier=tuple(envelope([[e.measured for e in edge] for edge in edges.values()])),
         edge_ids={name: tuple(encode.id for encode in edge) for name, edge in edges.items()},
-        knee=KneeView(encode_id=own[bend.index].id, gain_per_doubling=bend.gain_per_doubling)
-        if bend
-        else None,
+        knee_id=own[bend.index].id if bend else None,
         summary=_outcome(in_order, aim, photo, row, own) if row else "",
         next_level=_beyond(next_level(points, in_order[0].measured), aim)
         if is_limited and in_order[0].meets_aim

@@ -7,7 +7,7 @@ import { countWords, sizeWords } from '@/words'
 import { type ChartContent, Drawing } from './drawing'
 import { pointWords } from './point'
 
-const MARGINS = { right: 128, top: 10, bottom: 24 }
+const MARGINS = { right: 56, top: 10, bottom: 24 }
 /** Room for numbers, and beside them for the words of levels where the chart is wide. */
 const NARROW_PX = 620
 const LEFT_PX = { narrow: 44, wide: 138 }
@@ -39,7 +39,7 @@ export function Chart({ isOpen, onFold, ...props }: Props) {
             >
               <path d="M2 1l6 4l-6 4z" />
             </svg>
-            What each format can do for these bytes
+            Likeness by bytes
           </button>
         </h2>
         <p className="truncate text-soft">
@@ -56,10 +56,8 @@ export function Chart({ isOpen, onFold, ...props }: Props) {
 }
 
 /** What the chart says by itself: where more bytes gain little, or what it shows. */
-function chartWords({ encodes, knee }: Weighing): string {
-  const bend = encodes.find(({ id }) => id === knee?.encode_id)
-  if (!bend || !knee)
-    return `Likeness, by bytes of the file; ${countWords(encodes.length, 'encode')} measured`
-  const gain = knee.gain_per_doubling.toFixed(1)
-  return `Beyond ${sizeWords(bend.size_bytes)}, twice the bytes gain ${gain} likeness`
+function chartWords({ encodes, knee_id }: Weighing): string {
+  const bend = encodes.find(({ id }) => id === knee_id)
+  if (!bend) return `${countWords(encodes.length, 'encode')} measured`
+  return `Little gain above ${sizeWords(bend.size_bytes)}`
 }

@@ -24,12 +24,7 @@ export function Edges({ weighing, scales, clip }: Props) {
     LABEL_GAP_PX,
   )
   return edges.map(({ format, name, points }, index) => (
-    <Edge
-      key={format}
-      {...{ format, name, points, scales, clip }}
-      worst={worstOf(weighing, format)}
-      labelY={labelYs[index] ?? 0}
-    />
+    <Edge key={format} {...{ format, name, points, scales, clip }} labelY={labelYs[index] ?? 0} />
   ))
 }
 
@@ -45,16 +40,7 @@ function endInSight(points: readonly Encode[], { x, y }: Scales): number | null 
   return below(last.likeness + share * (beyond.likeness - last.likeness))
 }
 
-/** The kind of damage that is worst in the candidate of a format. */
-function worstOf({ candidate_ids, encodes }: Weighing, format: Format): string | null {
-  const candidate = encodes.find(
-    ({ id, settings }) => candidate_ids.includes(id) && settings.format === format,
-  )
-  return candidate?.worst?.kind ? candidate.worst.name : null
-}
-
 type EdgeProps = {
-  worst: string | null
   format: Format
   name: string
   points: Encode[]
@@ -64,7 +50,7 @@ type EdgeProps = {
 }
 
 function Edge(props: EdgeProps) {
-  const { format, name, worst, points, clip, labelY } = props
+  const { format, name, points, clip, labelY } = props
   const { x, y } = props.scales
   const curve = line<Encode>(
     (point) => x(point.size_bytes),
@@ -85,7 +71,6 @@ function Edge(props: EdgeProps) {
         className={`${FORMAT_FILLS[format]} font-semibold`}
       >
         {name}
-        {worst && <tspan className="fill-soft font-normal">, {worst}</tspan>}
       </text>
     </g>
   )

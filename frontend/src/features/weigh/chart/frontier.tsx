@@ -30,7 +30,7 @@ type KneeProps = { weighing: Weighing; scales: Scales }
 
 /** A ring where more bytes begin to gain little. */
 export function Knee({ weighing, scales: { x, y } }: KneeProps) {
-  const bend = weighing.encodes.find(({ id }) => id === weighing.knee?.encode_id)
+  const bend = weighing.encodes.find(({ id }) => id === weighing.knee_id)
   const [left = 0, right = 0] = x.range()
   if (!bend || x(bend.size_bytes) < left || x(bend.size_bytes) > right) return null
   return (

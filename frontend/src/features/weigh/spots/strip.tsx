@@ -10,7 +10,7 @@ import { CloseUps } from './close-up'
 import type { MarkedAreas } from './use-marks'
 import type { ShownSpot } from './use-spots'
 
-const SIDE_PX = 58
+const SIDE_PX = 70
 
 type Props = {
   framed: Framed
@@ -65,10 +65,10 @@ export function Strip(props: Props) {
               type="button"
               aria-pressed={chosen === number}
               onClick={() => onChoose(number)}
-              className={`flex h-full items-start gap-2 rounded-md border-2 bg-sheet p-1 text-left focus-visible:-outline-offset-2 ${chosen === number ? 'border-navy' : 'border-sheet hover:border-line'}`}
+              className={`relative flex h-full items-start gap-2 rounded-md border-2 bg-sheet p-1 text-left focus-visible:-outline-offset-2 ${chosen === number ? 'border-navy' : 'border-sheet hover:border-line'}`}
             >
               <CloseUps framed={framed} encodes={encodes} box={spot.box} side={SIDE_PX} />
-              <SpotWords spot={spot} />
+              <SpotWords spot={spot} isSeen={number === (chosen ?? 0)} />
             </button>
           </li>
         ))}
@@ -77,11 +77,12 @@ export function Strip(props: Props) {
   )
 }
 
-function SpotWords({ spot }: { spot: ShownSpot }) {
+/** What a spot suffers from: to be seen of the chosen one, and always to be heard. */
+function SpotWords({ spot, isSeen }: { spot: ShownSpot; isSeen: boolean }) {
   const { damage_kinds } = useTerms()
   const sentence = damage_kinds.find(({ kind }) => kind === spot.kind)?.sentence
   return (
-    <span title={sentence} className="block w-16 text-tiny leading-tight">
+    <span title={sentence} className={isSeen ? 'block w-16 text-tiny leading-tight' : 'sr-only'}>
       <b className="font-semibold first-letter:uppercase">{spot.name}</b>
       <span className="mt-0.5 block text-soft">{spot.words}</span>
       {spot.isMarked && <span className="mt-0.5 block font-semibold text-navy">matters</span>}

@@ -31,7 +31,7 @@ type Props = {
 export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
   const { damage_kinds } = useTerms()
   return (
-    <div className="flex min-w-0 items-center gap-2 overflow-x-auto px-3.5 text-small whitespace-nowrap narrow:flex-wrap narrow:py-2">
+    <div className="flex min-h-10 min-w-0 flex-wrap items-center gap-x-2 gap-y-1 px-3.5 py-1 text-small whitespace-nowrap">
       <Segments
         label="Compare"
         value={look.mode}
@@ -67,12 +67,6 @@ export function StageToolbar({ look, isMarking, onMarking, onChange }: Props) {
       >
         Mark
       </Button>
-      <span
-        className="ml-auto truncate text-soft"
-        title="Hold O to see the original; T goes to the next trouble spot"
-      >
-        Hold <kbd className="font-sans font-semibold text-ink">O</kbd> for the original
-      </span>
     </div>
   )
 }

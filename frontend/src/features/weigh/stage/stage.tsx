@@ -138,7 +138,7 @@ export function Stage(props: Props) {
   return (
     <section
       aria-label="Stage"
-      className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[2.5rem_1fr] narrow:h-[70vh] narrow:min-h-105 narrow:grid-rows-[auto_minmax(15rem,1fr)]"
+      className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] narrow:h-[70vh] narrow:min-h-105 narrow:grid-rows-[auto_minmax(15rem,1fr)]"
     >
       <StageToolbar
         look={look}

@@ -4,7 +4,7 @@ import { pixelWords, sizeWords } from '@/words'
 
 /** An encode with its bytes and pixels, or the original where none is shown. */
 export function tagOf(framed: Framed, encode: Encode | undefined, prefix = ''): string {
-  if (!encode) return `Original, framed to ${pixelWords(framed)}`
+  if (!encode) return `Original, ${pixelWords(framed)}`
   return `${prefix}${encode.name}, ${sizeWords(encode.size_bytes)}, ${pixelWords(encode)}`
 }
 

@@ -18,7 +18,6 @@ from lean_parcel.web.responses.photo.encodes import EncodeResponse
 from lean_parcel.web.responses.told import Told
 from lean_parcel.work.photos.viewing import (
     CloseCallView,
-    KneeView,
     PhotoView,
     SecondOpinionView,
 )
@@ -119,7 +118,7 @@ class PhotoResponse(Told):
     improved: list[ImprovedResponse]
     frontier: tuple[LinePoint, ...]
     edges: list[EdgeResponse]
-    knee: KneeView | None
+    knee_id: int | None
     summary: str
     next_level: Enough | None
     rescue: Enough | None
