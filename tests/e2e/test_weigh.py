@@ -346,3 +346,30 @@ def test_at_1_to_1_a_pixel_is_a_pixel_of_the_screen(
     parts = [seen[top : top + height_px, left : left + width_px] for top, left in corners]
     assert any(np.array_equal(part, expected) for part in parts)
     context.close()
+
+
+@weighed
+def test_two_sizes_are_compared_in_one_place(page: Page) -> None:
+    open_weighed(page)
+    with page.expect_response("**/pick"):
+        take_button(page).click()
+    taken = next(e for e in weighing(page)["encodes"] if e["id"] in weighing(page)["picked_ids"])
+    with page.expect_response("**/aim"):
+        set_field(page, "Size", "60 %")
+    wait_until_weighed(page)
+    expect(page).to_have_url(re.compile(f"against={taken['id']}"))
+    pinned = page.get_by_role("img", name=f"Pinned, {taken['name']}")
+    expect(pinned).to_be_visible()
+    before, after = (
+        each.bounding_box() for each in (pinned, page.get_by_role("img", name="Candidate"))
+    )
+    assert before
+    assert after
+    assert (before["width"], before["height"]) == (after["width"], after["height"])
+    words = page.get_by_role("region", name="Candidates")
+    expect(words).to_contain_text(f"of another size: likeness {taken['likeness']:.1f} there")
+    with page.expect_response("**/aim"):
+        set_field(page, "Size", "50x50")
+    wait_until_weighed(page)
+    expect(words).to_contain_text("shows another part of the photo, and is let go")
+    expect(pinned).to_have_count(0)

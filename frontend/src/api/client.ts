@@ -205,6 +205,13 @@ export const api = {
     unwrap(client.PATCH('/api/selection/code', { body: { photo_ids, ...change } })),
   nameFile: (photoId: number, wanted: FileName) =>
     unwrap(client.PUT('/api/photos/{photo_id}/file-name', { ...ofPhoto(photoId), body: wanted })),
+  pinned: (photoId: number, encode_id: number, signal: AbortSignal) =>
+    unwrap(
+      client.GET('/api/photos/{photo_id}/encodes/{encode_id}', {
+        params: { path: { photo_id: photoId, encode_id } },
+        ...until(signal),
+      }),
+    ),
   bought: (photoId: number, encode_id: number, other_id: number, signal: AbortSignal) =>
     unwrap(
       client.GET('/api/photos/{photo_id}/encodes/{encode_id}/against/{other_id}', {

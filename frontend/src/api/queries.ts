@@ -148,6 +148,21 @@ export function useDamage(photoId: number, encode: Encode | undefined, marks: Ma
   })
 }
 
+/** An encode that a photo is compared with, of the size that it has or of another. */
+export function usePinned({ id, framing, aim, encodes }: Weighing, encodeId: number | null) {
+  const own = encodes.find((encode) => encode.id === encodeId)
+  const { data } = useQuery({
+    queryKey: ['pinned', id, framing, aim.place, encodeId],
+    queryFn: own || !encodeId ? skipToken : ({ signal }) => api.pinned(id, encodeId, signal),
+  })
+  const other = data?.encode.id === encodeId ? data : undefined
+  return {
+    pinned: own ?? (other?.shows_the_same ? other.encode : undefined),
+    isOfOtherSize: !own,
+    isLetGo: other !== undefined && !other.shows_the_same,
+  }
+}
+
 /** What the heavier of two encodes has over the lighter, if there are two. */
 export function useBought(photoId: number, one: Encode | undefined, other: Encode | undefined) {
   const are = one !== undefined && other !== undefined && one.id !== other.id

@@ -1000,6 +1000,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/encodes/{encode_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An encode of a photo, also of another size or framing */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    encode_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PinnedResponse"];
+                    };
+                };
+                /** @description Refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ErrorResponse"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/encodes/{encode_id}/damage": {
         parameters: {
             query?: never;
@@ -5350,6 +5398,15 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * PinnedResponse
+         * @description An encode that a photo is compared with, and whether it shows the same part of it.
+         */
+        PinnedResponse: {
+            encode: components["schemas"]["EncodeResponse"];
+            /** Shows The Same */
+            shows_the_same: boolean;
         };
         /**
          * Place

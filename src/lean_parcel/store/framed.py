@@ -45,6 +45,7 @@ _GET = """
 SELECT id, original_sha256, plain_sha256, pixels_sha256, thumbnail_sha256,
   json_extract(plan, '$.density') AS density, search_input FROM framed
 WHERE id = :id"""
+_PLAN = "SELECT plan FROM framed WHERE id = :id"
 _TRANSPARENT = """
 SELECT id FROM framed WHERE id IN (SELECT value FROM json_each(:ids))
   AND json_extract(search_input, '$.is_transparent')"""
@@ -92,6 +93,14 @@ def get(connection: sqlite3.Connection, framed_id: int) -> FramedRow:
     if row is None:
         raise NotFoundError(f"There are no framed pixels {framed_id}.")
     return _framed(row)
+
+
+def plan_of(connection: sqlite3.Connection, framed_id: int) -> Plan:
+    """The plan by which one was framed. Raises NotFoundError."""
+    row = connection.execute(_PLAN, {"id": framed_id}).fetchone()
+    if row is None:
+        raise NotFoundError(f"There are no framed pixels {framed_id}.")
+    return _PLANS.validate_json(row["plan"])
 
 
 def transparent_of(connection: sqlite3.Connection, framed_ids: Iterable[int]) -> set[int]:

@@ -7,7 +7,7 @@ import { TabNames } from '@/ui/tab-names'
 import { useRemembered } from '@/ui/hooks/use-remembered'
 
 import { AimPanel } from './aim/aim-panel'
-import { useBought } from '@/api/queries'
+import { useBought, usePinned } from '@/api/queries'
 import { useTries } from '@/api/turns'
 import { VariantAim, VariantSwitch } from './aim/variants'
 import { Arrival } from './arrival/arrival'
@@ -56,7 +56,7 @@ function Content({ weighing }: { weighing: Weighing }) {
   const candidates = weighing.candidate_ids.map(known).filter((encode) => encode !== undefined)
   const wanted = known(look.candidateId) ?? known(weighing.picked_ids[0] ?? null)
   const best = candidates[0]
-  const against = known(look.againstId)
+  const { pinned: against, isOfOtherSize, isLetGo } = usePinned(weighing, look.againstId)
   const view = useView(weighing.framed)
   const select = (candidateId: number) => {
     tuning.leave()
@@ -80,7 +80,8 @@ function Content({ weighing }: { weighing: Weighing }) {
   const isBlind = eye.series !== null
   const [chart, setChart] = useRemembered('chart', ['open', 'folded'], 'open')
   const [beside, setBeside] = useState<string>('tune')
-  const bought = useBought(weighing.id, isDraft ? undefined : selected, against)
+  const compared = isOfOtherSize ? undefined : against
+  const bought = useBought(weighing.id, isDraft ? undefined : selected, compared)
   const heavier = known(bought?.heavier_id ?? null)
   const spots = useSpots(weighing, isDraft ? undefined : selected, view, bought)
   return (
@@ -122,7 +123,7 @@ function Content({ weighing }: { weighing: Weighing }) {
           <Chart
             weighing={weighing}
             selected={selected}
-            against={against}
+            against={compared}
             tuning={tuning}
             onSelect={select}
             isOpen={chart === 'open'}
@@ -139,13 +140,16 @@ function Content({ weighing }: { weighing: Weighing }) {
         >
           <VariantSwitch weighing={weighing} />
           {weighing.density === 0 ? (
-            <AimPanel weighing={weighing} />
+            <AimPanel
+              weighing={weighing}
+              onLetGo={(pickedId) => setLook({ candidateId: null, againstId: pickedId })}
+            />
           ) : (
             <VariantAim weighing={weighing} />
           )}
           <Verdict {...{ weighing, selected, best, isDraft, bought }} />
           <Candidates
-            {...{ weighing, selected, against, tries }}
+            {...{ weighing, selected, against, isOfOtherSize, isLetGo, tries }}
             candidates={found}
             onSelect={select}
           />
@@ -174,7 +178,7 @@ function Content({ weighing }: { weighing: Weighing }) {
                     }
                   />
                 ),
-                eye: !isDraft && <EyePanel {...{ weighing, selected, against, eye }} />,
+                eye: !isDraft && <EyePanel {...{ weighing, selected, eye }} against={compared} />,
               }}
             />
           )}

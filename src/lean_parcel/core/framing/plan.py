@@ -48,6 +48,12 @@ class Plan:
         """How many times fewer pixels across than the photo has there."""
         return self.box.width_px / self.width_px
 
+    def shows_the_same_as(self, other: "Plan") -> bool:
+        """Whether both show the same part of an original, turned alike, at whatever size: what is
+        made of one can then be looked at in the place of the other."""
+        own, there = ((each.orientation, each.straighten_deg, each.box) for each in (self, other))
+        return own == there
+
 
 @lru_cache(maxsize=4_096)
 def plan_framing(source: Source, framing: Framing, place: Place) -> Plan:

@@ -32,6 +32,7 @@ from lean_parcel.web.responses.photo.encodes import (
     FileNameResponse,
     ForecastsResponse,
     GlimpseResponse,
+    PinnedResponse,
     QualityStepsResponse,
 )
 from lean_parcel.web.responses.photo.findings import FindingsResponse, MarginsResponse
@@ -222,6 +223,12 @@ def give_reason(photo_id: int, wanted: ReasonRequest) -> None:
 def set_marks(photo_id: int, wanted: MarksRequest) -> None:
     """Marks areas that matter, and areas that do not, in place of those marked before."""
     workspace().deciding.do(photo_id, acts.change_marks(wanted.marks))
+
+
+@routes.route("get", "/<int:photo_id>/encodes/<int:encode_id>")
+def show_pinned(photo_id: int, encode_id: int) -> PinnedResponse:
+    """An encode of a photo, also of another size or framing."""
+    return PinnedResponse.of(workspace().viewing.pinned(photo_id, encode_id))
 
 
 @routes.route("get", "/<int:photo_id>/encodes/<int:encode_id>/damage")

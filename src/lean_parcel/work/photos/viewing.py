@@ -39,6 +39,7 @@ from lean_parcel.work.context import Context
 from lean_parcel.work.photos.inspections import Inspections
 from lean_parcel.work.photos.planned_files import Decided, files_of
 from lean_parcel.work.queue.work_queue import Priority
+from lean_parcel.work.results.encodes import encode_of
 from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
 from lean_parcel.work.searches.starting import variant_states_of
 
@@ -120,6 +121,16 @@ class PhotoView:
         """Width and height of the upright original after turns."""
         source = self.photo.source
         return shown_size_px(source.width_px, source.height_px, self.plan.orientation)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PinnedView:
+    """An encode that a photo is compared with, the aim of the photo, and whether it shows the same
+    part of the original, at whatever size."""
+
+    encode: Encode
+    aim: Aim
+    shows_the_same: bool
 
 
 class Viewing:
@@ -205,6 +216,18 @@ class Viewing:
         made = {encode.trial: encode.measured for encode in view.encodes.made}
         aim = state.aim
         return {name: forecast(name, of, made, behind, aim.held) for name in aim.formats}
+
+    def pinned(self, photo_id: int, encode_id: int) -> PinnedView:
+        """An encode of a photo, also of another size or framing. Raises NotFoundError."""
+        with self._context.connection() as connection, database.snapshot(connection):
+            found = encode_of(connection, photo_id, encode_id)
+            state = journal.state_of(connection, photo_id)
+            policy = state.framing.metadata
+            sizes = inspections.segment_sizes(connection, photo_id, policy)
+            encode = encodes.get(connection, encode_id, sizes)
+            then = framed.plan_of(connection, encode.framed_id)
+        now = plan_of(state, found.photo.source)
+        return PinnedView(encode=encode, aim=state.aim, shows_the_same=now.shows_the_same_as(then))
 
     def margins(self, photo_id: int) -> Box | None:
         """What lies inside the photo's empty margins, in the turned picture; None without any."""

@@ -14,9 +14,15 @@ import { limitWords } from '@/words'
 import { FormatSwitches } from './format-switches'
 import { HeldKnobs } from './held-knobs'
 
+type Props = {
+  weighing: Weighing
+  /** What was taken is of the size before: it is put back. */
+  onLetGo: (pickedId: number) => void
+}
+
 /** What the photo may weigh and where it stands. A change starts a new search. */
-export function AimPanel({ weighing }: { weighing: Weighing }) {
-  const { aim, framed, framing } = weighing
+export function AimPanel({ weighing, onLetGo }: Props) {
+  const { aim, framed, framing, picked_ids } = weighing
   const act = usePhotoAct(weighing.id)
   const changeAsync = (changes: AimChange) =>
     act.mutateAsync(() => api.changeAim(weighing.id, changes))
@@ -30,7 +36,11 @@ export function AimPanel({ weighing }: { weighing: Weighing }) {
     <section aria-label="Aim" className="space-y-2 border-b border-line px-3.5 py-2.5">
       <SizeControls
         weighing={weighing}
-        onChange={changeAsync}
+        onChange={async (changes) => {
+          await changeAsync(changes)
+          const [pickedId] = picked_ids
+          if (pickedId !== undefined) onLetGo(pickedId)
+        }}
         labelClass={LOOK.labelClass}
         after={own('size', 'density')}
       />

@@ -1,5 +1,5 @@
 import type { Encode, FormatProgress, Weighing } from '@/api/client'
-import { sizeWords } from '@/words'
+import { likenessNumber, sizeWords } from '@/words'
 
 import { Row, WaitingRow } from './rows'
 
@@ -11,11 +11,16 @@ type Props = {
   selected: Encode | undefined
   onSelect: (encodeId: number) => void
   against: Encode | undefined
+  /** The pinned one was made for another size, which is enlarged to the place. */
+  isOfOtherSize: boolean
+  /** What was pinned shows another part of the photo. */
+  isLetGo: boolean
 }
 
 /** What was found: a row a format from the beginning, so that nothing moves while more is found. */
 export function Candidates(props: Props) {
   const { weighing, candidates, tries, selected, onSelect, against } = props
+  const { isOfOtherSize, isLetGo } = props
   const { search } = weighing
   const known = new Set(search.formats.map(({ format }) => format))
   const others = candidates.filter(({ settings }) => !known.has(settings.format))
@@ -75,6 +80,12 @@ export function Candidates(props: Props) {
       {against && (
         <p className="px-1.5 pt-1 text-small text-soft">
           Compared with the pinned {against.name}, {sizeWords(against.size_bytes)}
+          {isOfOtherSize && `, of another size: likeness ${likenessNumber(against.likeness)} there`}
+        </p>
+      )}
+      {isLetGo && (
+        <p className="px-1.5 pt-1 text-small text-soft">
+          What was pinned shows another part of the photo, and is let go.
         </p>
       )}
     </section>

@@ -17,6 +17,7 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.responses.photo.damage import WorstResponse
 from lean_parcel.web.responses.told import Told
+from lean_parcel.work.photos.viewing import PinnedView
 
 
 class EncodeResponse(Told):
@@ -58,6 +59,19 @@ class EncodeResponse(Told):
             is_draft=is_draft(trial.settings),
             worst=WorstResponse.of(encode.worst) if encode.worst else None,
         )
+
+
+class PinnedResponse(BaseModel):
+    """An encode that a photo is compared with, and whether it shows the same part of it."""
+
+    encode: EncodeResponse
+    shows_the_same: bool
+
+    @classmethod
+    def of(cls, pinned: PinnedView) -> "PinnedResponse":
+        """From what the workspace shows."""
+        encode = EncodeResponse.of(pinned.encode, pinned.aim)
+        return cls(encode=encode, shows_the_same=pinned.shows_the_same)
 
 
 def _name(trial: Trial) -> str:
