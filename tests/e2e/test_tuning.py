@@ -171,6 +171,30 @@ def test_undo_takes_back_a_turned_knob_and_then_what_was_done_before_it(page: Pa
 
 
 @weighed("jpeg")
+def test_what_the_whole_limit_buys_is_made_and_told_when_it_is_asked_for(page: Page) -> None:
+    begin(page)
+    aim = page.get_by_role("region", name="Aim")
+    with page.expect_response("**/aim"):
+        aim.get_by_role("combobox", name="Looks").select_option(label="visible if you look")
+    wait_until_weighed(page)
+    with page.expect_response("**/aim"):
+        set_field(page, "At most", "9 kB")
+    wait_until_weighed(page)
+    enough = shown(page)
+    assert enough["size_bytes"] < 8_000
+    row = page.get_by_role("region", name="Candidates").get_by_role("row", name="Use all 9 kB")
+    row.click()
+    expect(page).not_to_have_url(re.compile(f"candidate={enough['id']}"))
+    expect(page.get_by_text("Encoding …")).to_have_count(0)
+    assert enough["size_bytes"] < shown(page)["size_bytes"] <= 9_000
+    expect(page).to_have_url(re.compile(f"against={enough['id']}"))
+    expect(page.get_by_role("region", name="Outcome")).to_contain_text(
+        re.compile("kB more (buy|take away)")
+    )
+    expect(page.get_by_role("heading", name="What the bytes buy")).to_be_visible()
+
+
+@weighed("jpeg")
 def test_the_limit_is_dragged_and_moved_by_keys(page: Page) -> None:
     begin(page)
     line = page.get_by_role("slider", name="Limit")

@@ -17,6 +17,7 @@ import { Chart } from './chart/chart'
 import { EyePanel } from './eye/eye-panel'
 import { useEye } from './eye/use-eye'
 import { ActionBar } from './candidates/action-bar'
+import { UseAll } from './candidates/use-all'
 import { Verdict } from './candidates/verdict'
 import { isTunable } from './chart/series'
 import { Strip } from './spots/strip'
@@ -151,6 +152,16 @@ function Content({ weighing }: { weighing: Weighing }) {
           <Candidates
             {...{ weighing, selected, against, isOfOtherSize, isLetGo, tries }}
             candidates={found}
+            last={
+              best && isTunable(best) ? (
+                <UseAll
+                  {...{ weighing, best, tuning }}
+                  onCompare={(pinned, { id } = selected ?? pinned) =>
+                    setLook({ againstId: pinned.id, candidateId: id })
+                  }
+                />
+              ) : null
+            }
             onSelect={select}
           />
           {selected && (

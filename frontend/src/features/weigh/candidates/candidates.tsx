@@ -1,3 +1,5 @@
+import type { ReactNode } from 'react'
+
 import type { Encode, FormatProgress, Weighing } from '@/api/client'
 import { likenessNumber, sizeWords } from '@/words'
 
@@ -15,12 +17,14 @@ type Props = {
   isOfOtherSize: boolean
   /** What was pinned shows another part of the photo. */
   isLetGo: boolean
+  /** What stands at the end of the table. */
+  last: ReactNode
 }
 
 /** What was found: a row a format from the beginning, so that nothing moves while more is found. */
 export function Candidates(props: Props) {
   const { weighing, candidates, tries, selected, onSelect, against } = props
-  const { isOfOtherSize, isLetGo } = props
+  const { isOfOtherSize, isLetGo, last } = props
   const { search } = weighing
   const known = new Set(search.formats.map(({ format }) => format))
   const others = candidates.filter(({ settings }) => !known.has(settings.format))
@@ -62,6 +66,7 @@ export function Candidates(props: Props) {
         <tbody>
           {search.formats.flatMap(rowsOf)}
           {others.map((each) => row(each))}
+          {last}
         </tbody>
         {tries.length > 0 && (
           <tbody>

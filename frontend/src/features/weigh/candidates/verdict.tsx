@@ -21,6 +21,11 @@ export function Verdict({ weighing, selected, best, isDraft, bought }: Props) {
   const { search } = weighing
   return (
     <section aria-label="Outcome" className="min-h-31 border-b border-line px-3.5 py-3">
+      <p role="status" className="sr-only">
+        {search.state === 'done' && best
+          ? `Weighed: ${best.name}, ${sizeWords(best.size_bytes)}. ${best.likeness_sentence}`
+          : ''}
+      </p>
       {selected ? (
         <>
           <h2 className="flex items-center gap-2 text-title leading-tight font-semibold">

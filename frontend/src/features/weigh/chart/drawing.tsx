@@ -95,7 +95,7 @@ export function Drawing(props: Props) {
         />
       )}
       <Edges weighing={weighing} scales={scales} clip={clip} />
-      {format && <Unmeasured steps={steps} format={format} scales={scales} />}
+      {format && <Unmeasured steps={steps} format={format} scales={scales} clip={clip} />}
       <Knee weighing={weighing} scales={scales} />
       {drawn.map((encode) => (
         <Point
