@@ -7,7 +7,7 @@ import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
 
 import { noteRefusal } from '@/api/access'
-import { base } from '@/api/client'
+import { base } from '@/api/urls'
 import { UploadsProvider } from '@/api/uploads'
 import { PhotosScreen } from '@/features/page'
 import { Shell } from '@/shell'

@@ -81,7 +81,7 @@ def kinds_are_laid_over_and_pictures_compared(page: Page) -> None:
     expect(shown).to_be_visible(visible=not was_shown)
     page.keyboard.press("d")
     page.get_by_role("combobox", name="Amplified").select_option("16 times")
-    expect(page.get_by_role("group", name="Difference")).to_contain_text("16 of 255 codes")
+    expect(page.get_by_role("group", name="Difference")).to_contain_text("16 of 255 levels")
     assert_accessible(page)
     page.emulate_media(reduced_motion="reduce")
     page.reload()

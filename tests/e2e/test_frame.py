@@ -242,6 +242,7 @@ def test_places_metadata_and_colours_are_chosen(page: Page) -> None:
     page.get_by_role("button", name="Done").click()
     choose_size(page, "Shelf")
     expect(page.get_by_label("Size", exact=True).last).to_have_value("100 px")
+    page.get_by_text("Resampling, colours, how it sharpens").click()
     for change in (
         lambda: page.get_by_label("Resample with").select_option(label="Mitchell"),
         lambda: page.get_by_role("radio", name="Gamma space").click(),
@@ -327,7 +328,7 @@ def test_a_size_is_typed_in_one_field_in_every_form(page: Page) -> None:
         expect(size.get_by_text(comes_to, exact=True)).to_be_visible()
         stands = comes_to.split(",")[0]
         expect(
-            page.get_by_role("navigation", name="Photos").get_by_text(f"{stands} at 2×")
+            page.get_by_role("navigation", name="Photos").get_by_text(f"{stands}, 2×")
         ).to_be_visible()
     page.get_by_role("link", name="Page", exact=True).click()
     expect(page.get_by_role("row", name="door")).to_contain_text("128 × 96 at 2×")
@@ -379,10 +380,16 @@ def test_sharpening_is_judged_at_actual_pixels_beside_each_other(page: Page) -> 
     with page.expect_response("**/framing"):
         strip.get_by_role("button", name="Automatic").click()
     assert framing(page)["sharpen"]["amount_percent"] is None
-    strip.get_by_label("Radius").fill("9")
-    expect(strip.get_by_text("0.3 to 5 pixels")).to_be_visible()
-    strip.get_by_label("Radius").press("Escape")
-    expect(strip.get_by_label("Radius")).to_have_value("0.7 px")
+    page.get_by_text("Resampling, colours, how it sharpens").click()
+    radius = page.get_by_label("Radius")
+    radius.fill("9")
+    expect(page.get_by_text("0.3 to 5 pixels")).to_be_visible()
+    radius.press("Escape")
+    expect(radius).to_have_value("0.7 px")
+    radius.fill("0.9")
+    with page.expect_response("**/framing"):
+        radius.press("Enter")
+    assert framing(page)["sharpen"]["radius_px"] == 0.9
 
 
 @pytest.mark.weighed(located(), FIRST, "jug.jpg")

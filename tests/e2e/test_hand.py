@@ -192,7 +192,7 @@ def test_nothing_lies_over_its_labels_or_past_the_window(page: Page, width_px: i
     for inside in (
         page.get_by_role("region", name="Picture"),
         page.get_by_role("button", name="Reset"),
-        page.get_by_label("Threshold"),
+        page.get_by_role("button", name="Automatic"),
         page.get_by_role("group", name="Before and after"),
     ):
         box = box_of(inside)

@@ -102,7 +102,7 @@ def test_a_page_is_treated_balanced_and_shows_the_same_after_a_restart(
     expect(page.get_by_role("row").get_by_text("Shelf card")).to_have_count(3)
     expect(batch.get_by_role("status")).to_contain_text("Shelf card: 3 of 3 weighed")
     assert aims(page) == [4_000] * 3
-    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Close", exact=True).click()
     page.get_by_label("Budget").fill("7 kB")
     page.get_by_label("Budget").press("Enter")
     page.get_by_role("link", name="Balance", exact=True).click()
@@ -245,7 +245,7 @@ def test_a_treatment_is_made_from_nothing(page: Page) -> None:
     side.get_by_label("Name", exact=True).fill("Shelf")
     side.get_by_label("Size", exact=True).fill("40")
     side.get_by_label("Resample with").select_option(label="Mitchell")
-    side.get_by_role("toolbar", name="Also as").get_by_text("AVIF").click()
+    side.get_by_role("toolbar", name="More formats").get_by_text("AVIF").click()
     assert_accessible(page)
     side.get_by_role("button", name="Keep it").click()
     expect(side.get_by_role("heading", name="Shelf")).to_be_visible()

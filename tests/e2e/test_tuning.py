@@ -347,7 +347,7 @@ def test_an_aim_has_a_limit_and_a_likeness_and_formats_can_be_left_out(page: Pag
     assert_accessible(aim)
     open_more(page)
     with page.expect_response("**/aim"):
-        aim.get_by_role("button", name="Safe").click()
+        aim.get_by_role("button", name="Opens everywhere").click()
     wait_until_weighed(page)
     assert weighing(page)["aim"]["formats"] == ["jpeg", "png"]
     expect(page.get_by_role("region", name="Outcome")).to_contain_text("JPEG")
@@ -407,7 +407,7 @@ def test_sharpening_and_metadata_go_for_every_format(page: Page) -> None:
 @pytest.mark.weighed(FITTING, aim_of(300, 90_000, "jpeg", "webp"))
 def test_an_original_that_fits_is_kept_to_the_byte(page: Page) -> None:
     open_weighed(page)
-    expect(page.get_by_text("Not a byte of it changes")).to_be_visible()
+    expect(page.get_by_text("Same pixels, fewer bytes")).to_be_visible()
     heavier = page.get_by_role("row").filter(has_text="heavier than the original")
     rows = candidates_of(weighing(page))
     assert sum(e["size_bytes"] > len(FITTING) for e in rows) == heavier.count() > 0

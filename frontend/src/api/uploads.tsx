@@ -3,7 +3,8 @@ import Uppy from '@uppy/core'
 import XHRUpload from '@uppy/xhr-upload'
 import { createContext, type ReactNode, use, useState, useSyncExternalStore } from 'react'
 
-import { UNREACHABLE, urls, type Wire } from './client'
+import { UNREACHABLE, type Wire } from './client'
+import { urls } from './urls'
 
 type Meta = { page_id: number | ''; folder: string; order: number }
 type Answer = Wire['AddedResponse']

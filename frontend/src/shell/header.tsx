@@ -1,7 +1,8 @@
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Link, useSearchParams } from 'react-router'
 
-import { api, type Page, urls } from '@/api/client'
+import { api, type Page } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useDelivery } from '@/api/delivery'
 import { useTurns } from '@/api/turns'
 import { useAct, usePages, usePhotoAct, useWeighing } from '@/api/queries'

@@ -24,11 +24,12 @@ from lean_parcel.work.pages.editing import PageEditing
 from lean_parcel.work.pages.selections import Selections
 from lean_parcel.work.pages.viewing import PageViewing
 from lean_parcel.work.photos.adding import Adding
+from lean_parcel.work.photos.comparing import Comparing
 from lean_parcel.work.photos.deciding import Deciding
 from lean_parcel.work.photos.examining import Examining
 from lean_parcel.work.photos.eye import Eye
 from lean_parcel.work.photos.files import Files
-from lean_parcel.work.photos.inspections import Inspections
+from lean_parcel.work.photos.missing import Inspections
 from lean_parcel.work.photos.tuning import Tuning
 from lean_parcel.work.photos.viewing import Viewing
 from lean_parcel.work.queue.work_queue import WorkQueue
@@ -93,6 +94,7 @@ class Workspace:
         self.adding = Adding(self.context, inspections, self.runs)
         self.deciding = Deciding(self.context, self.runs)
         self.viewing = Viewing(self.context, inspections)
+        self.comparing = Comparing(self.context)
         self.looking = Looking(self.context, is_allowed=works_ahead)
         self.files = Files(self.context, inspections)
         self.tuning = Tuning(self.context, inspections)

@@ -5,7 +5,6 @@ import pytest
 from lean_parcel.core.decisions.acts import change_aim, change_framing, pick
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.original.source import Limits
-from lean_parcel.core.size import format_size
 from lean_parcel.work.photos.viewing import PhotoView
 from lean_parcel.work.workspace import Workspace
 from tests.builders import file, photo
@@ -76,21 +75,6 @@ def test_a_photo_is_enlarged_only_where_it_may_be(workspace: Workspace) -> None:
         assert framed.search_input.rungs[0].width_px == width_px
 
 
-def test_picks_are_compared_by_their_bytes_and_their_likeness(workspace: Workspace) -> None:
-    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
-    made = settled(workspace, photo_id).encodes.made[:2]
-    for encode in made:
-        workspace.deciding.do(photo_id, pick(encode.id))
-    added, *took = [entry.id for entry, _ in workspace.viewing.journal(photo_id)]
-    (difference,) = workspace.viewing.compare(photo_id, *took)
-    for told, encode in zip((difference.before, difference.after), made, strict=True):
-        measured = encode.measured
-        what = f"{format_size(measured.size_bytes)}, likeness {measured.likeness:.1f}"
-        assert told.split(", ", 1)[1].split(":")[0] == what
-    (difference,) = workspace.viewing.compare(photo_id, added, took[0])
-    assert (difference.topic, difference.before) == ("Pick", "none")
-
-
 def test_the_journal_outlives_the_process_and_compares_entries(tmp_path: Path) -> None:
     path = tmp_path / "w.sqlite3"
     first = Workspace(path, InlineExecutor(), Limits())
@@ -105,7 +89,7 @@ def test_the_journal_outlives_the_process_and_compares_entries(tmp_path: Path) -
     entries, statuses = zip(*second.viewing.journal(photo_id), strict=True)
     assert [entry.words for entry in entries] == ["Added", "Straighten: 3°", "At most: 1.2 kB"]
     assert statuses == ("done", "current", "undone")
-    found = second.viewing.compare(photo_id, entries[0].id, entries[1].id)
+    found = second.comparing.states(photo_id, entries[0].id, entries[1].id)
     assert [difference.topic for difference in found] == ["Straighten"]
     pixels = [second.files.pixels_of_entry(photo_id, entry.id) for entry in entries]
     assert pixels[0] != pixels[1] == pixels[2]

@@ -37,7 +37,7 @@ def test_changes_at_the_same_time_are_all_in_the_journal(workspace: Workspace) -
     )
     assert outcomes == [None] * len(limits)
     entries = [entry for entry, _ in workspace.viewing.journal(photo_id)]
-    kept = [workspace.viewing.compare(photo_id, entries[0].id, entry.id) for entry in entries[1:]]
+    kept = [workspace.comparing.states(photo_id, entries[0].id, entry.id) for entry in entries[1:]]
     assert len({differences[0].after for differences in kept}) == len(limits)
     last = settled(workspace, photo_id)
     assert last.search.limit_bytes == last.state.aim.limit_bytes

@@ -2,10 +2,8 @@ from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
-import pytest
 
-from lean_parcel.core.decisions.acts import change_aim, change_framing
-from lean_parcel.core.errors import NotFoundError
+from lean_parcel.core.decisions.acts import change_framing
 from lean_parcel.core.formats import FORMATS
 from lean_parcel.core.original.findings import Finding
 from lean_parcel.core.original.source import Limits
@@ -113,23 +111,3 @@ def test_the_measured_winner_takes_the_place_of_the_advice(tmp_path: Path) -> No
 def _advice(workspace: Workspace, photo_id: int) -> Finding:
     findings, _ = workspace.viewing.findings(photo_id)
     return next(finding for finding in findings if finding.topic == "advice")
-
-
-def test_an_encode_of_another_size_is_compared_and_one_of_another_part_is_told(
-    workspace: Workspace,
-) -> None:
-    photo_id = workspace.adding.add_photo("a.png", file(photo()), aim=AIM)
-    made = settled(workspace, photo_id).encodes.made[0]
-    pinned = workspace.viewing.pinned(photo_id, made.id)
-    assert (pinned.encode, pinned.shows_the_same) == (made, True)
-    workspace.deciding.do(photo_id, change_aim({"size": "60"}))
-    settled(workspace, photo_id)
-    pinned = workspace.viewing.pinned(photo_id, made.id)
-    assert (pinned.encode, pinned.shows_the_same) == (made, True)
-    workspace.deciding.do(photo_id, change_aim({"size": "40x40"}))
-    settled(workspace, photo_id)
-    assert not workspace.viewing.pinned(photo_id, made.id).shows_the_same
-    other_id = workspace.adding.add_photo("b.png", file(photo(seed=2)), aim=AIM)
-    settled(workspace, other_id)
-    with pytest.raises(NotFoundError):
-        workspace.viewing.pinned(other_id, made.id)

@@ -1,5 +1,5 @@
 /** The stream of changes, which all tabs of a browser share: it opens few connections to a server. */
-import { urls } from '../client'
+import { urls } from '../urls'
 import { openStream, type Told } from './stream'
 
 /** Listens to the stream that all tabs share, or to its own where the browser shares nothing. */

@@ -1,4 +1,5 @@
-import { type Balance, type Encode, urls } from '@/api/client'
+import type { Balance, Encode } from '@/api/client'
+import { urls } from '@/api/urls'
 import { likenessNumber, sizeWords } from '@/words'
 
 /** Each photo of a balance as it is and as it would be, beside each other. */

@@ -1,6 +1,7 @@
 import { Link } from 'react-router'
 
-import { api, type BalancedPhoto, type Photo, type Shares, urls } from '@/api/client'
+import { api, type BalancedPhoto, type Photo, type Shares } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useAct } from '@/api/queries'
 import { readSize } from '@/api/typed'
 import { paths } from '@/shell/where'

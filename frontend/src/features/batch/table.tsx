@@ -1,7 +1,8 @@
 import { useRef, useState } from 'react'
 import { Link } from 'react-router'
 
-import { type Photo, urls } from '@/api/client'
+import type { Photo } from '@/api/client'
+import { urls } from '@/api/urls'
 import { paths } from '@/shell/where'
 import { buttonClass } from '@/ui/button'
 import { Unseen, useRowsInView } from '@/ui/rows-in-view'

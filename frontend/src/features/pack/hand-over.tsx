@@ -1,4 +1,5 @@
-import { type Delivery, urls } from '@/api/client'
+import type { Delivery } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useWriteDelivery } from '@/api/delivery'
 import { Menu } from '@/ui/menu'
 import { sizeWords } from '@/words'

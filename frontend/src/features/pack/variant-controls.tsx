@@ -69,9 +69,9 @@ export function VariantControls({ photos, page }: Props) {
       </span>
       <Hint words={FORMATS_HINT}>
         <span className="flex items-center gap-2">
-          <span className="text-soft">Also as</span>
+          <span className="text-soft">More formats</span>
           <Toggles<Format>
-            label="Also as"
+            label="More formats"
             values={chosenFormats.map(({ format }) => format)}
             options={formats.map(({ format, name }) => ({ value: format, text: name }))}
             onChange={(chosen) => change({ formats: chosen.length > 0 ? chosen : null })}
@@ -79,7 +79,7 @@ export function VariantControls({ photos, page }: Props) {
         </span>
       </Hint>
       <Choice
-        label="Each for"
+        label="Match"
         className="w-42 py-1 text-small"
         value={rule ?? 'same'}
         options={RULES}

@@ -1,6 +1,7 @@
 import { Link } from 'react-router'
 
-import { api, type Page, urls } from '@/api/client'
+import { api, type Page } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useAct } from '@/api/queries'
 import { readSize } from '@/api/typed'
 import { paths } from '@/shell/where'

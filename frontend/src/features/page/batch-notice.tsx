@@ -64,9 +64,10 @@ export function BatchNotice({ page, batch, hasTable = false }: Props) {
         <Button
           look="quiet"
           className="ml-auto"
+          aria-label="Close the batch"
           onClick={() => act.mutate(() => api.endBatch(page.id))}
         >
-          Put away
+          Close
         </Button>
       )}
     </section>

@@ -1,6 +1,7 @@
 import { Link } from 'react-router'
 
-import { type Photo, urls } from '@/api/client'
+import type { Photo } from '@/api/client'
+import { urls } from '@/api/urls'
 import { Gauge } from '@/ui/gauge'
 import { useOneStop } from '@/ui/hooks/use-one-stop'
 import { Titled } from '@/ui/titled'

@@ -77,8 +77,8 @@ def _sentence(close: list[Candidate]) -> str:
         reasons.append(f"is lighter, by {format_size(saved)}")
     if buy.trial.settings.format in UNIVERSAL_FORMATS:
         reasons.append("opens everywhere")
-    why = f": it {' and '.join(reasons)}" if reasons else ""
-    return f"{names} are too close to call; {name} is the better buy{why}."
+    why = f"; {name} {' and '.join(reasons)}" if reasons else ""
+    return f"{names} look the same{why}."
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

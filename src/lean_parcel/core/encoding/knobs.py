@@ -237,7 +237,7 @@ _AVIF = FormatKnobs(
         _range(
             "denoise",
             "detail",
-            "Grain made anew",
+            "Film grain synthesis",
             "Takes grain out; the browser makes it",
             0,
             50,

@@ -35,5 +35,5 @@ def go_back(photo_id: int, entry: GoBackRequest) -> None:
 @routes.route("get", "/<int:first_id>/<int:second_id>")
 def compare(photo_id: int, first_id: int, second_id: int) -> ComparisonResponse:
     """What differs between two entries."""
-    found = workspace().viewing.compare(photo_id, first_id, second_id)
+    found = workspace().comparing.states(photo_id, first_id, second_id)
     return ComparisonResponse(differences=list(found))

@@ -228,7 +228,7 @@ def set_marks(photo_id: int, wanted: MarksRequest) -> None:
 @routes.route("get", "/<int:photo_id>/encodes/<int:encode_id>")
 def show_pinned(photo_id: int, encode_id: int) -> PinnedResponse:
     """An encode of a photo, also of another size or framing."""
-    return PinnedResponse.of(workspace().viewing.pinned(photo_id, encode_id))
+    return PinnedResponse.of(workspace().comparing.pinned(photo_id, encode_id))
 
 
 @routes.route("get", "/<int:photo_id>/encodes/<int:encode_id>/damage")

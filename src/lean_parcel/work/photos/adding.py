@@ -15,7 +15,7 @@ from lean_parcel.core.page.names import folder_of_file, name_of_file
 from lean_parcel.store import blobs, journal, photos
 from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.inspections import Inspections
+from lean_parcel.work.photos.missing import Inspections
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.results.framed import store_framed
 from lean_parcel.work.results.inspections import store_inspection

@@ -16,7 +16,7 @@ from lean_parcel.core.errors import StorageError, UsageError
 from lean_parcel.store import damages, journal
 from lean_parcel.store.file import database
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.pixels import ensure_framed_pixels
+from lean_parcel.work.photos.missing import ensure_framed_pixels
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.results.damages import examine_args, store_examined
 from lean_parcel.work.results.encodes import PhotoEncode, encode_of

@@ -29,7 +29,7 @@ from lean_parcel.store import blobs, encodes, framed
 from lean_parcel.store.encodes import Encode
 from lean_parcel.work.context import Context
 from lean_parcel.work.photos.deciding import Deciding
-from lean_parcel.work.photos.pixels import ensure_framed_pixels
+from lean_parcel.work.photos.missing import ensure_framed_pixels
 from lean_parcel.work.results.encodes import encode_of
 
 _KEPT = 32

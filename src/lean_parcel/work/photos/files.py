@@ -14,8 +14,7 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.inspections import Inspections
-from lean_parcel.work.photos.pixels import ensure_framed_pixels
+from lean_parcel.work.photos.missing import Inspections, ensure_framed_pixels
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.results.encodes import encode_of
 from lean_parcel.work.tasks.framing import frame_task

@@ -14,7 +14,7 @@ from lean_parcel.store.file import database
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.photos import Photo
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.pixels import ensure_framed_pixels
+from lean_parcel.work.photos.missing import ensure_framed_pixels
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.results.encodes import store_encode
 from lean_parcel.work.tasks.encoder_input import EncoderInput

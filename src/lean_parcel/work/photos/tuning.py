@@ -23,8 +23,7 @@ from lean_parcel.store.file import database
 from lean_parcel.store.framed import FramedRow
 from lean_parcel.store.searches import OWN
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.inspections import Inspections
-from lean_parcel.work.photos.pixels import ensure_pixels
+from lean_parcel.work.photos.missing import Inspections, ensure_pixels
 from lean_parcel.work.queue.work_queue import Priority
 from lean_parcel.work.results.encodes import store_encode
 from lean_parcel.work.searches.starting import state_of_search

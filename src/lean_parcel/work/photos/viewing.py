@@ -13,20 +13,19 @@ from lean_parcel.core.candidates.trial import Candidate
 from lean_parcel.core.candidates.unused import why_unused
 from lean_parcel.core.candidates.winner import with_winner
 from lean_parcel.core.decisions.aim import Aim
-from lean_parcel.core.decisions.journal import Difference, EntryStatus, differences, entry_statuses
+from lean_parcel.core.decisions.journal import EntryStatus, entry_statuses
 from lean_parcel.core.decisions.state import State, plan_of
 from lean_parcel.core.errors import NotFoundError
 from lean_parcel.core.eye.outcome import Outcome
-from lean_parcel.core.formats import FORMAT_NAMES, FORMATS, Format
+from lean_parcel.core.formats import FORMATS, Format
 from lean_parcel.core.framing.framing import background_behind
 from lean_parcel.core.framing.plan import Plan
-from lean_parcel.core.likeness.levels import LEVELS, likeness_words
+from lean_parcel.core.likeness.levels import LEVELS
 from lean_parcel.core.original.findings import Finding, find_pixel_surplus
 from lean_parcel.core.original.margins import photo_margins
 from lean_parcel.core.picture.box import Box
 from lean_parcel.core.picture.orientation import shown_size_px
 from lean_parcel.core.search.forecast import ForecastPoint, forecast
-from lean_parcel.core.size import format_size
 from lean_parcel.store import blobs, encodes, framed, inspections, journal, photos, searches
 from lean_parcel.store.encodes import Encode
 from lean_parcel.store.file import database
@@ -36,10 +35,9 @@ from lean_parcel.store.journal import Entry, of_photo
 from lean_parcel.store.photos import Photo
 from lean_parcel.store.searches import OWN, Search
 from lean_parcel.work.context import Context
-from lean_parcel.work.photos.inspections import Inspections
+from lean_parcel.work.photos.missing import Inspections
 from lean_parcel.work.photos.planned_files import Decided, files_of
 from lean_parcel.work.queue.work_queue import Priority
-from lean_parcel.work.results.encodes import encode_of
 from lean_parcel.work.searches.format_searches import FORMATS_BY_TIME
 from lean_parcel.work.searches.starting import variant_states_of
 
@@ -121,16 +119,6 @@ class PhotoView:
         """Width and height of the upright original after turns."""
         source = self.photo.source
         return shown_size_px(source.width_px, source.height_px, self.plan.orientation)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PinnedView:
-    """An encode that a photo is compared with, the aim of the photo, and whether it shows the same
-    part of the original, at whatever size."""
-
-    encode: Encode
-    aim: Aim
-    shows_the_same: bool
 
 
 class Viewing:
@@ -217,18 +205,6 @@ class Viewing:
         aim = state.aim
         return {name: forecast(name, of, made, behind, aim.held) for name in aim.formats}
 
-    def pinned(self, photo_id: int, encode_id: int) -> PinnedView:
-        """An encode of a photo, also of another size or framing. Raises NotFoundError."""
-        with self._context.connection() as connection, database.snapshot(connection):
-            found = encode_of(connection, photo_id, encode_id)
-            state = journal.state_of(connection, photo_id)
-            policy = state.framing.metadata
-            sizes = inspections.segment_sizes(connection, photo_id, policy)
-            encode = encodes.get(connection, encode_id, sizes)
-            then = framed.plan_of(connection, encode.framed_id)
-        now = plan_of(state, found.photo.source)
-        return PinnedView(encode=encode, aim=state.aim, shows_the_same=now.shows_the_same_as(then))
-
     def margins(self, photo_id: int) -> Box | None:
         """What lies inside the photo's empty margins, in the turned picture; None without any."""
         with self._context.connection() as connection:
@@ -245,32 +221,6 @@ class Viewing:
             entries = journal.entries(connection, of_photo(photo_id))
         statuses = entry_statuses({entry.id: entry.parent_id for entry in entries}, current.id)
         return [(entry, statuses[entry.id]) for entry in entries]
-
-    def compare(self, photo_id: int, first_id: int, second_id: int) -> tuple[Difference, ...]:
-        """What differs between two entries of a photo's journal, picks with their bytes and their
-        likeness. Raises NotFoundError."""
-        with self._context.connection() as connection, database.snapshot(connection):
-            before, after = (
-                journal.read_state(journal.get(connection, of_photo(photo_id), entry_id))
-                for entry_id in (first_id, second_id)
-            )
-            sizes = {
-                state.picked_encode_id: inspections.segment_sizes(
-                    connection, photo_id, state.framing.metadata
-                )
-                for state in (before, after)
-                if state.picked_encode_id
-            }
-            picks = encodes.get_all(connection, sizes)
-        return differences(before, after, {each.id: _file_words(each) for each in picks.values()})
-
-
-def _file_words(encode: Encode) -> str:
-    """`AVIF, 73.3 kB, likeness 90.3: no visible change`."""
-    measured, settings = encode.measured, encode.trial.settings
-    name = "the original" if encode.trial.is_pass_through else FORMAT_NAMES[settings.format]
-    looks = f"likeness {measured.likeness:.1f}: {likeness_words(measured.likeness)}"
-    return f"{name}, {format_size(measured.size_bytes)}, {looks}"
 
 
 def _handed_over(

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 
-import { urls, type Weighing } from '@/api/client'
+import type { Weighing } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useComparison, useJournal } from '@/api/queries'
 import { Segments } from '@/ui/fields/segments'
 

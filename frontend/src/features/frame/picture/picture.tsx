@@ -2,7 +2,8 @@ import 'react-image-crop/dist/ReactCrop.css'
 
 import { ReactCrop } from 'react-image-crop'
 
-import { type Box, urls, type Weighing } from '@/api/client'
+import type { Box, Weighing } from '@/api/client'
+import { urls } from '@/api/urls'
 import { type Size, useSize } from '@/ui/hooks/use-size'
 import { pixelWords } from '@/words'
 

@@ -26,7 +26,7 @@ export function TrimQuestion({ framing }: { framing: FramingEditor }) {
           >
             Trim
           </Button>
-          <Button onClick={margins.forget}>Leave it</Button>
+          <Button onClick={margins.forget}>Cancel</Button>
         </>
       ) : (
         <>

@@ -1,7 +1,8 @@
 import { useDrag } from '@use-gesture/react'
 import { type CSSProperties, useState } from 'react'
 
-import { type Framed, type Sharpen, urls } from '@/api/client'
+import type { Framed, Sharpen } from '@/api/client'
+import { urls } from '@/api/urls'
 import { onArrows } from '@/ui/keys'
 import { useSize } from '@/ui/hooks/use-size'
 

@@ -22,8 +22,6 @@ export function SharpenStrip({ weighing, framing }: Props) {
   const isAutomatic = sharpen.amount_percent === null
   const amount = sharpen.amount_percent ?? plan.sharpen.amount_percent ?? 0
   const readAmount = (text: string) => parseNumber(text, 0, 300)
-  const readRadius = (text: string) => parseNumber(text, 0.3, 5)
-  const readThreshold = (text: string) => parseNumber(text, 0, 50)
   return (
     <section
       aria-label="Sharpening"
@@ -62,22 +60,6 @@ export function SharpenStrip({ weighing, framing }: Props) {
           >
             Automatic
           </Button>
-          <Field
-            label="Radius"
-            className="w-16 text-right"
-            text={`${sharpen.radius_px} px`}
-            read={readRadius}
-            problem="0.3 to 5 pixels"
-            onEnter={(text) => send({ ...sharpen, radius_px: readRadius(text) ?? 0.7 })}
-          />
-          <Field
-            label="Threshold"
-            className="w-10 text-right"
-            text={String(sharpen.threshold_codes)}
-            read={readThreshold}
-            problem="0 to 50 of 255"
-            onEnter={(text) => send({ ...sharpen, threshold_codes: readThreshold(text) ?? 0 })}
-          />
         </div>
       </div>
       {framed ? (

@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 
-import { api, type DeliveredFile, urls } from '@/api/client'
+import { api, type DeliveredFile } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useAct, usePhotoAct } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { NameField } from '@/ui/fields/name-field'

@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 
-import { api, type DeliveredPhoto, type Page, type Photo, urls } from '@/api/client'
+import { api, type DeliveredPhoto, type Page, type Photo } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useAct } from '@/api/queries'
 import { paths } from '@/shell/where'
 import { Button } from '@/ui/button'

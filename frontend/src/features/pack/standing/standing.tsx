@@ -22,15 +22,23 @@ const screens = (usual: number) =>
   [
     {
       value: 'usual',
-      text: 'usual',
+      text: 'as made for',
       hint: `Phone and tablet at 2×, desktop at ${usual}×, as the page is made for`,
     },
     { value: '1', text: '1×' },
     { value: '2', text: '2×' },
   ] as const
 const CHOOSES = [
-  { value: 'picture', text: 'picture', hint: 'The browser chooses format and density' },
-  { value: 'accept', text: 'Accept', hint: 'The server chooses the format, by what is accepted' },
+  {
+    value: 'picture',
+    text: 'the browser',
+    hint: 'It chooses format and density from the page code',
+  },
+  {
+    value: 'accept',
+    text: 'the server',
+    hint: 'It chooses the format, by what the browser accepts',
+  },
 ] as const
 /** A page of more photos is not shown before somebody asks for it. */
 const MOST_AT_ONCE = 24

@@ -52,7 +52,7 @@ function Over({ photo }: { photo: Photo }) {
   const over = `${sizeWords(photo.over_bytes)} over`
   if (photo.reason) {
     return (
-      <p className="truncate text-tiny" title={photo.reason}>
+      <p className="line-clamp-2 text-tiny leading-tight" title={photo.reason}>
         <span className="text-over">{over}</span>: {photo.reason}
       </p>
     )

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 
-import { api, type LibraryPhoto, urls } from '@/api/client'
+import { api, type LibraryPhoto } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useAct, useLibrary } from '@/api/queries'
 import { Button } from '@/ui/button'
 import { Choice } from '@/ui/fields/choice'

@@ -102,16 +102,16 @@ export function Editor({ first, onKeep, onDone }: Props) {
           />
         </p>
         <p className="flex items-center justify-between gap-2">
-          <span className="text-soft">Also as</span>
+          <span className="text-soft">More formats</span>
           <Toggles<Format>
-            label="Also as"
+            label="More formats"
             values={variants.formats ?? []}
             options={terms.map(({ format, name }) => ({ value: format, text: name }))}
             onChange={(chosen) => setVariants({ formats: chosen.length > 0 ? chosen : null })}
           />
         </p>
         <Choice
-          label="Each for"
+          label="Match"
           value={variants.rule}
           options={RULES}
           onChange={(rule) => setVariants({ rule })}
@@ -214,7 +214,7 @@ export function Editor({ first, onKeep, onDone }: Props) {
             Keep it
           </Button>
           <Button look="quiet" onClick={onDone}>
-            Leave it
+            Cancel
           </Button>
         </div>
       </form>

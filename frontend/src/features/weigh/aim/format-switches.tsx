@@ -30,7 +30,7 @@ export function FormatSwitches({ formats, onChange }: Props) {
         hint="Only formats that open everywhere, in old mail programs too"
         onClick={() => onChange(isUniversal ? all : universal)}
       >
-        {isUniversal ? 'All' : 'Safe'}
+        {isUniversal ? 'All' : 'Opens everywhere'}
       </Button>
     </div>
   )

@@ -23,7 +23,7 @@ export function Arrival({ weighing, selected, arriving, onArrive }: Props) {
   const change = (number: number, part: Partial<Line>) =>
     setLines(lines.map((line, at) => (at === number ? { ...line, ...part } : line)))
   return (
-    <section aria-label="How it arrives" className="px-3.5 py-3">
+    <section aria-label="Loading" className="px-3.5 py-3">
       <table className="w-full text-small">
         <thead>
           <tr className="text-left text-tiny text-soft">

@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 
-import { api, type Encode, urls, type Weighing } from '@/api/client'
+import { api, type Encode, type Weighing } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useFileName } from '@/api/delivery'
 import { useAct, usePhotoAct, useTerms } from '@/api/queries'
 import { paths, useWhere } from '@/shell/where'

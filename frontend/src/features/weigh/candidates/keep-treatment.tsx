@@ -74,7 +74,7 @@ export function KeepTreatment({ photoId, selected, onDone }: Props) {
           Keep it
         </Button>
         <Button look="quiet" onClick={() => onDone('')}>
-          Leave it
+          Cancel
         </Button>
       </div>
     </form>

@@ -38,7 +38,9 @@ export function Verdict({ weighing, selected, best, isDraft, bought }: Props) {
             {selected.likeness_sentence}{' '}
             <b className="font-semibold">
               {selected.is_original
-                ? 'Not a byte of it changes.'
+                ? selected.name === 'Repacked'
+                  ? 'Same pixels, fewer bytes.'
+                  : 'Not a byte of it changes.'
                 : `${savingWords(selected.size_bytes, weighing.source.size_bytes)}.`}
             </b>
           </p>

@@ -41,13 +41,13 @@ export function EyePanel({ weighing, selected, against, eye }: Props) {
           <span className="text-soft">Where do you stop noticing?</span>
           <span className="flex gap-1">
             <Button look="small" onClick={() => eye.begin({ kind: 'threshold', ...ofOne })}>
-              From ruin
+              Start low
             </Button>
             <Button
               look="small"
               onClick={() => eye.begin({ kind: 'threshold', ...ofOne, from_ruin: false })}
             >
-              From good
+              Start high
             </Button>
           </span>
         </p>

@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 
-import { type Framed, type Series, urls } from '@/api/client'
+import type { Framed, Series } from '@/api/client'
+import { urls } from '@/api/urls'
 import { Button } from '@/ui/button'
 import { UNLESS_TYPING } from '@/ui/keys'
 

@@ -1,4 +1,5 @@
-import { type Box, type Encode, type Framed, urls } from '@/api/client'
+import type { Box, Encode, Framed } from '@/api/client'
+import { urls } from '@/api/urls'
 
 type Props = { framed: Framed; encodes: Encode[]; box: Box; side: number }
 

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react'
 
-import { type Encode, type Framed, urls } from '@/api/client'
+import type { Encode, Framed } from '@/api/client'
+import { urls } from '@/api/urls'
 import type { Size } from '@/ui/hooks/use-size'
 
 import type { GlimpseOf } from '../tuning/use-tuning'

@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 
-import { type Box, type Encode, type Framed, urls, type Weighing } from '@/api/client'
+import type { Box, Encode, Framed, Weighing } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useTerms } from '@/api/queries'
 import { UNLESS_TYPING } from '@/ui/keys'
 import type { Size } from '@/ui/hooks/use-size'

@@ -18,7 +18,7 @@ const GROUPS = [
   { group: 'detail', title: 'Detail for bytes' },
   { group: 'colour', title: 'Colour for bytes' },
   { group: 'loading', title: 'How it loads' },
-  { group: 'time', title: 'Time for bytes' },
+  { group: 'time', title: 'Effort' },
 ] as const satisfies { group: Knob['group']; title: string }[]
 
 /** Knobs that are turned every day; the others are looked for. */

@@ -5,10 +5,10 @@ import {
   type Encode,
   type Glimpse,
   Refused,
-  urls,
   type WantedEncode,
   type Weighing,
 } from '@/api/client'
+import { urls } from '@/api/urls'
 import { useMakeEncode } from '@/api/queries'
 
 import { isAsAsked } from '../chart/series'

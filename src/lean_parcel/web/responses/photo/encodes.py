@@ -17,7 +17,7 @@ from lean_parcel.store.encodes import Encode
 from lean_parcel.web.responses.keys import content_key
 from lean_parcel.web.responses.photo.damage import WorstResponse
 from lean_parcel.web.responses.told import Told
-from lean_parcel.work.photos.viewing import PinnedView
+from lean_parcel.work.photos.comparing import PinnedView
 
 
 class EncodeResponse(Told):

@@ -27,7 +27,7 @@ export function Difference({ first, second }: Props) {
         />
         <span className="inline-block h-3 w-20 border border-line bg-linear-to-r from-ink to-white" />
         <span className="text-soft">
-          white: {Math.ceil(255 / Number(gain))} of 255 codes or more apart
+          white: {Math.ceil(255 / Number(gain))} of 255 levels or more apart
         </span>
       </StagePanel>
     </>

@@ -1,5 +1,5 @@
 import type { Encode, Terms } from '@/api/client'
-import { urls } from '@/api/client'
+import { urls } from '@/api/urls'
 import type { Size } from '@/ui/hooks/use-size'
 
 const CELL_PX = 8
