@@ -42,12 +42,5 @@ def likeness_number(likeness: float) -> str:
 
 
 def likeness_sentence(likeness: float) -> str:
-    """What a likeness means in its place, in a sentence."""
-    words = likeness_words(likeness)
-    if words == BEYOND_RECOGNITION:
-        return "It is beyond recognition."
-    if words == DAMAGED:
-        return "It looks damaged."
-    if words == LEVELS[0].words:
-        return "No visible change."
-    return f"The difference is {words}."
+    """What a likeness means in its place, as a sentence: `Hard to spot.`"""
+    return f"{likeness_words(likeness).capitalize()}."

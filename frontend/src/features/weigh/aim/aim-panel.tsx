@@ -113,7 +113,7 @@ export function AimPanel({ weighing, onLetGo }: Props) {
 /** What stands behind the fields: formats, and that fewer pixels may do. */
 function moreWords({ aim, plan }: Weighing, terms: Terms['formats']): string {
   const names = aim.formats.map((format) => terms.find((each) => each.format === format)?.name)
-  return plan.may_have_fewer_pixels ? `${names.join(', ')}; also fewer pixels` : names.join(', ')
+  return plan.may_have_fewer_pixels ? `${names.join(', ')}; fewer pixels` : names.join(', ')
 }
 
 const LOOK = { className: 'w-20 text-lead font-semibold', labelClass: 'w-12 text-soft' }

@@ -23,7 +23,7 @@ export function VariantSwitch({ weighing }: { weighing: Weighing }) {
         label="Look at"
         value={String(weighing.density)}
         options={[
-          { value: '0', text: 'the pick' },
+          { value: '0', text: 'pick' },
           ...weighing.densities.map((density) => ({
             value: String(density),
             text: `variants, ${density}×`,
