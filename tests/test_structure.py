@@ -53,6 +53,17 @@ def test_the_document_shows_the_core_in_the_order_of_its_imports() -> None:
     assert places == sorted(places)
 
 
+@pytest.mark.parametrize("name", ["CONTRIBUTING.md", "docs/glossary.md"])
+def test_every_room_that_a_document_names_is_there(name: str) -> None:
+    named = re.findall(
+        r"`((?:core|work|store|web|cli|demo|tests|docs|frontend|benchmarks)/[\w./-]+)`",
+        (ROOT / name).read_text(),
+    )
+    assert len(named) > 20
+    missing = [each for each in named if not any((at / each).exists() for at in (SOURCE, ROOT))]
+    assert not missing
+
+
 def test_no_test_module_is_imported_by_another() -> None:
     """What several use has a module of its own, so that each can be read and run alone."""
     for path in (ROOT / "tests").rglob("*.py"):
