@@ -90,12 +90,14 @@ export function useForecasts({ id, density, framing, aim, search, encodes }: Wei
   }).data?.formats
 }
 
-/** What settings come to at each step of quality; asked again when more is measured. */
+/** What settings come to at each step of quality; asked again when more is measured, but not after
+ * every encode of a search. */
 export function useQualitySteps(weighing: Weighing, wanted: WantedEncode | null) {
-  const { id, density, framing, encodes } = weighing
-  const told = encodes.filter(({ settings }) => settings.format === wanted?.settings.format).length
+  const { id, density, framing, encodes, search } = weighing
+  const own = encodes.filter(({ settings }) => settings.format === wanted?.settings.format)
+  const told = search.state === 'running' ? Math.floor(own.length / FORECAST_EVERY) : own.length
   return useQuery({
-    queryKey: ['quality-steps', id, density, framing, wanted, told],
+    queryKey: ['quality-steps', id, density, framing, wanted, search.state, told],
     queryFn: wanted ? ({ signal }) => api.qualitySteps(id, density, wanted, signal) : skipToken,
     placeholderData: (before, query) =>
       JSON.stringify(query?.queryKey[4]) === JSON.stringify(wanted) ? before : undefined,
