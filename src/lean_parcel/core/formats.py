@@ -39,6 +39,10 @@ MEDIA_TYPES = {name: f"image/{name}" for name in FORMAT_NAMES}
 
 
 def enumerated(words: Iterable[str]) -> str:
-    """Words in a sentence, each once: “A”, “A and B”, “A, B and C”; empty for none."""
+    """Words in a sentence, each once; empty for none.
+
+    >>> enumerated(["PNG", "WebP", "AVIF", "PNG"])
+    'PNG, WebP and AVIF'
+    """
     *first, last = dict.fromkeys(words) or [""]
     return f"{', '.join(first)} and {last}" if first else last

@@ -19,6 +19,9 @@ def parse_size(text: str, bare_unit: str | None = None) -> int:
     A number alone has the `bare_unit`, and without one is refused: 80 what?
 
     Raises UsageError `invalid_size` for anything else, and for less than one byte.
+
+    >>> parse_size("80kB"), parse_size("1,5 MB"), parse_size("80 KiB")
+    (80000, 1500000, 81920)
     """
     match = _SIZE.fullmatch(text)
     if match and not match[2] and bare_unit is None:
@@ -38,7 +41,11 @@ def parse_size(text: str, bare_unit: str | None = None) -> int:
 
 
 def format_size(size_bytes: int) -> str:
-    """A size for people, rounded once: `812 B`, `198.4 kB`, `4.86 MB`."""
+    """A size for people, rounded once.
+
+    >>> format_size(812), format_size(198_412), format_size(4_861_000)
+    ('812 B', '198.4 kB', '4.86 MB')
+    """
     if size_bytes < 1000:
         return f"{size_bytes} B"
     if size_bytes < 999_950:

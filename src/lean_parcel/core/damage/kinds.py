@@ -47,7 +47,10 @@ def strength_of(visibility: float) -> float:
     """Strength, 0 to 100, of a visibility: an amplitude in multiples of what is plain to see.
 
     Saturates slowly (the contrast response of Naka and Rushton, 1966), so that worse is always
-    more: 0.43 is 30, 1 is 50, 4 is 80.
+    more.
+
+    >>> strength_of(0), strength_of(1), strength_of(4)
+    (0.0, 50.0, 80.0)
     """
     return 100.0 * visibility / (1.0 + visibility)
 

@@ -14,7 +14,11 @@ from lean_parcel.core.formats import Format
 
 
 def quantiser(quality: int) -> int:
-    """The one of aom's 64 quantisers that libavif uses for a quality."""
+    """The one of aom's 64 quantisers that libavif uses for a quality.
+
+    >>> quantiser(100), quantiser(60), quantiser(0)
+    (0, 25, 63)
+    """
     return ((100 - quality) * 63 + 50) // 100
 
 

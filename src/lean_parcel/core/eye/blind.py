@@ -63,7 +63,12 @@ def blind(chance: np.random.Generator, rounds: int = ROUNDS) -> Blind:
 
 
 def at_least(right: int, rounds: int) -> float:
-    """The probability that a guess is right in at least so many rounds, 0 to 1."""
+    """The probability that a guess is right in at least so many rounds, 0 to 1: the upper tail of a
+    binomial distribution.
+
+    >>> at_least(0, 10), at_least(9, 10)
+    (1.0, 0.0107421875)
+    """
     return float(sum(comb(rounds, k) for k in range(right, rounds + 1)) / 2**rounds)
 
 

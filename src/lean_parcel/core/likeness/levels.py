@@ -42,5 +42,9 @@ def likeness_number(likeness: float) -> str:
 
 
 def likeness_sentence(likeness: float) -> str:
-    """What a likeness means in its place, as a sentence: `Hard to spot.`"""
+    """What a likeness means in its place, as a sentence.
+
+    >>> likeness_sentence(83.2), likeness_sentence(-4)
+    ('Hard to spot.', 'Beyond recognition.')
+    """
     return f"{likeness_words(likeness).capitalize()}."

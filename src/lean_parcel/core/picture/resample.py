@@ -123,12 +123,20 @@ def _clamped(at: np.ndarray, weights: np.ndarray, length_px: int) -> Weights:
 
 
 def to_light(codes: np.ndarray) -> np.ndarray:
-    """Linear light of codes, both 0 to 1: the curve of sRGB (IEC 61966-2-1) and Display P3."""
+    """Linear light of codes, both 0 to 1: the curve of sRGB (IEC 61966-2-1) and Display P3.
+
+    >>> to_light(np.array([0, 0.5, 1])).round(3).tolist()
+    [0.0, 0.214, 1.0]
+    """
     return np.where(codes <= 0.04045, codes / 12.92, ((codes + 0.055) / 1.055) ** 2.4)
 
 
 def to_codes(light: np.ndarray) -> np.ndarray:
-    """The inverse of `to_light`."""
+    """The inverse of `to_light`.
+
+    >>> to_codes(np.array([0, 0.214, 1])).round(3).tolist()
+    [0.0, 0.5, 1.0]
+    """
     return np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
 
 
