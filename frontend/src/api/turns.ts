@@ -11,18 +11,21 @@ type Turns = { made: readonly Turn[]; standing: number; since: number }
 
 const NONE: Turns = { made: [], standing: 0, since: 0 }
 
-function useTurnsOf(photoId: number) {
-  const client = useQueryClient()
+function useTurnsOf(photoId: number): Turns {
   const queryKey = keys.turns(photoId)
-  const turns = useQuery<Turns>({ queryKey, queryFn: skipToken, gcTime: Infinity }).data ?? NONE
-  const change = (to: (now: Turns) => Turns) =>
-    client.setQueryData<Turns>(queryKey, (now) => to(now ?? NONE))
-  return { turns, change }
+  return useQuery<Turns>({ queryKey, queryFn: skipToken, gcTime: Infinity }).data ?? NONE
+}
+
+function useChange(photoId: number) {
+  const client = useQueryClient()
+  return (to: (now: Turns) => Turns) =>
+    client.setQueryData<Turns>(keys.turns(photoId), (now) => to(now ?? NONE))
 }
 
 /** Steps back and forth along the turns, from what is shown; none where no turn has led there. */
 export function useTurns(photoId: number, shownId: number, show: (encodeId: number) => void) {
-  const { turns, change } = useTurnsOf(photoId)
+  const turns = useTurnsOf(photoId)
+  const change = useChange(photoId)
   const last = turns.standing > turns.since ? turns.made[turns.standing - 1] : undefined
   const next = turns.made[turns.standing]
   const step = (by: 1 | -1, encodeId: number) => () => {
@@ -37,7 +40,8 @@ export function useTurns(photoId: number, shownId: number, show: (encodeId: numb
 
 /** Notes turns, and tells what came of them, the newest last. */
 export function useTries(photoId: number) {
-  const { turns, change } = useTurnsOf(photoId)
+  const turns = useTurnsOf(photoId)
+  const change = useChange(photoId)
   const note = (turn: Turn) =>
     change(({ made, standing, since }) => ({
       made: [...made.slice(0, standing), turn],
@@ -47,9 +51,9 @@ export function useTries(photoId: number) {
   return { tried: [...new Set(turns.made.map(({ to }) => to))], note }
 }
 
-/** From now on only what is turned later is taken back. */
+/** From now on only what is turned later is taken back; watches nothing, since each row acts. */
 export function useNoMoreTurns(photoId: number) {
-  const { change } = useTurnsOf(photoId)
+  const change = useChange(photoId)
   return () =>
     change(({ made, standing }) => ({ made: made.slice(0, standing), standing, since: standing }))
 }
