@@ -355,9 +355,16 @@ def test_two_sizes_are_compared_in_one_place(page: Page) -> None:
         take_button(page).click()
     taken = next(e for e in weighing(page)["encodes"] if e["id"] in weighing(page)["picked_ids"])
     with page.expect_response("**/aim"):
+        set_field(page, "Size", "150 long")  # the same pixels: what was taken stays
+    expect(page.get_by_label("Size", exact=True)).to_have_value("150 px long")
+    expect(page.get_by_role("button", name="Put back")).to_be_visible()
+    expect(page).not_to_have_url(re.compile("against="))
+    with page.expect_response("**/aim"):
         set_field(page, "Size", "60 %")
     wait_until_weighed(page)
     expect(page).to_have_url(re.compile(f"against={taken['id']}"))
+    stage = page.get_by_role("region", name="Stage")
+    expect(stage.get_by_text(re.compile("^Pinned .*, enlarged$"))).to_have_count(0)
     pinned = page.get_by_role("img", name=f"Pinned, {taken['name']}")
     expect(pinned).to_be_visible()
     before, after = (

@@ -61,6 +61,13 @@ export function useWeighing(photoId: number, density = 0) {
   })
 }
 
+/** Whether an encode is taken, by what the page knows at the moment of asking. */
+export function useIsPicked(photoId: number) {
+  const client = useQueryClient()
+  return (encodeId: number) =>
+    client.getQueryData<Weighing>(weighingKey(photoId, 0))?.picked_ids.includes(encodeId) ?? false
+}
+
 const weighingKey = (photoId: number, density: number) =>
   [...keys.photo(photoId), 'weighing', density] as const
 

@@ -1,5 +1,5 @@
 import { api, type AimChange, type Setting, type Terms, type Weighing } from '@/api/client'
-import { usePhotoAct, useTerms } from '@/api/queries'
+import { useIsPicked, usePhotoAct, useTerms } from '@/api/queries'
 import { readSize } from '@/api/typed'
 import { OwnMark } from '@/shell/own-mark'
 import { useWhere } from '@/shell/where'
@@ -16,7 +16,7 @@ import { HeldKnobs } from './held-knobs'
 
 type Props = {
   weighing: Weighing
-  /** What was taken is of the size before: it is put back. */
+  /** What was taken is of the size before, and was put back. */
   onLetGo: (pickedId: number) => void
 }
 
@@ -24,6 +24,7 @@ type Props = {
 export function AimPanel({ weighing, onLetGo }: Props) {
   const { aim, framed, framing, picked_ids } = weighing
   const act = usePhotoAct(weighing.id)
+  const isPicked = useIsPicked(weighing.id)
   const changeAsync = (changes: AimChange) =>
     act.mutateAsync(() => api.changeAim(weighing.id, changes))
   const change = (changes: AimChange) => act.mutate(() => api.changeAim(weighing.id, changes))
@@ -39,7 +40,7 @@ export function AimPanel({ weighing, onLetGo }: Props) {
         onChange={async (changes) => {
           await changeAsync(changes)
           const [pickedId] = picked_ids
-          if (pickedId !== undefined) onLetGo(pickedId)
+          if (pickedId !== undefined && !isPicked(pickedId)) onLetGo(pickedId)
         }}
         labelClass={LOOK.labelClass}
         after={own('size', 'density')}
