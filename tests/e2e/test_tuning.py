@@ -239,6 +239,8 @@ def test_knobs_are_turned_and_rule_each_other_out(page: Page) -> None:
         page.keyboard.press("ArrowLeft")
     expect(page.get_by_text("Encoding …")).to_have_count(0)
     assert shown(page)["width_px"] == 285
+    stage = page.get_by_role("region", name="Stage")
+    expect(stage.get_by_text(re.compile(r"285 × 190, enlarged$"))).to_be_visible()
     at = panel.get_by_role("slider", name="Pixels sent").bounding_box()
     assert at
     page.mouse.move(at["x"] + at["width"] / 2, at["y"] + at["height"] / 2)
