@@ -50,7 +50,7 @@ def test_of_two_as_good_the_lighter_one_is_the_better_buy() -> None:
     call = close_call(ranking, LIMIT)
     assert call
     assert formats(list(call.candidates)) == ["webp", "avif"]
-    assert call.sentence == ("WebP and AVIF look the same; WebP is lighter, by 2.9 kB.")
+    assert call.sentence == ("WebP and AVIF look equally good; WebP is lighter, by 2.9 kB.")
     assert formats(offered(ranking, close_call(ranking, LIMIT))) == ["webp", "avif", "png"]
 
 
@@ -58,7 +58,7 @@ def test_of_two_that_weigh_the_same_the_one_that_opens_everywhere_is() -> None:
     ranking = in_order((AVIF, 9_800, 84.0), (JPEG, 9_900, 83.5))
     call = close_call(ranking, LIMIT)
     assert call
-    assert call.sentence.endswith("look the same; JPEG opens everywhere.")
+    assert call.sentence.endswith("look equally good; JPEG opens everywhere.")
 
 
 @pytest.mark.parametrize(("jpeg_bytes", "buys"), [(9_260, "JPEG"), (9_290, "AVIF")])
@@ -74,10 +74,10 @@ def test_three_are_named_in_a_row_and_each_format_once() -> None:
     )
     call = close_call(ranking, LIMIT)
     assert call
-    assert call.sentence.startswith("PNG, WebP and AVIF look the same; PNG opens")
+    assert call.sentence.startswith("PNG, WebP and AVIF look equally good; PNG opens")
     alone = close_call(in_order((PNG, 9_100, 83.8), (PNG, 9_200, 83.7)), LIMIT)
     assert alone
-    assert alone.sentence.startswith("2 PNG files look the same; the first is lighter")
+    assert alone.sentence.startswith("2 PNG files look equally good; the first is lighter")
 
 
 def test_what_loses_transparency_is_no_better_buy() -> None:

@@ -78,7 +78,7 @@ def _sentence(close: list[Candidate]) -> str:
     if buy.trial.settings.format in UNIVERSAL_FORMATS:
         reasons.append("opens everywhere")
     why = f"; {name} {' and '.join(reasons)}" if reasons else ""
-    return f"{names} look the same{why}."
+    return f"{names} look equally good{why}."
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

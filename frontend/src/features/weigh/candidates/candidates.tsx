@@ -100,7 +100,7 @@ export function Candidates(props: Props) {
 /** What a row says of a candidate that is too close to call. */
 function closeWords({ close_call }: Weighing, { id }: Encode): string | undefined {
   if (!close_call?.encode_ids.includes(id)) return undefined
-  return close_call.encode_ids[0] === id ? undefined : 'looks the same'
+  return close_call.encode_ids[0] === id ? undefined : 'looks as good'
 }
 
 /** Whether a candidate was found while somebody looked, and is better than the one before. */
