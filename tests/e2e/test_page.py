@@ -168,3 +168,20 @@ def test_from_a_photo_that_is_gone_there_is_a_way_back(page: Page) -> None:
     expect(page.get_by_role("link", name="Page", exact=True)).to_have_attribute(
         "aria-current", "page"
     )
+
+
+def test_knobs_that_are_held_are_seen_in_the_row_and_released_there(page: Page) -> None:
+    page.goto("/")
+    drop_all(page, {"one.png": small(1), "two.png": small(2)})
+    expect(page.get_by_text("Ready to take")).to_have_count(2)
+    photo = pages(page)[0]["photos"][0]
+    held = {"held": {"jpeg": {"quality": 61}}}
+    path = f"/api/photos/{photo['id']}/aim"
+    headers = {"Origin": page.url.rstrip("/").split("/pages")[0]}
+    assert page.request.patch(path, data=held, headers=headers).status == 204
+    row = page.get_by_role("row").filter(has_text=photo["name"])
+    expect(row).to_contain_text("Held: JPEG")
+    with page.expect_response("**/aim"):
+        row.get_by_role("button", name=f"Release the knobs of {photo['name']}").click()
+    expect(row).not_to_contain_text("Held:")
+    assert pages(page)[0]["photos"][0]["aim"]["held"] == {}

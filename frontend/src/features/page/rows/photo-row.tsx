@@ -7,6 +7,7 @@ import { api, type Page, type Photo, type Terms } from '@/api/client'
 import { urls } from '@/api/urls'
 import { useAct, usePlaces, useTerms } from '@/api/queries'
 import { OwnMark } from '@/shell/own-mark'
+import { Button } from '@/ui/button'
 import { dropId } from '@/shell/rails/drop-id'
 import { paths } from '@/shell/where'
 import { NameField } from '@/ui/fields/name-field'
@@ -114,8 +115,18 @@ export function PhotoRow({ photo, page, pages, index, selection }: Props) {
           </p>
         )}
         {heldWords(photo.aim) && (
-          <p className="truncate text-tiny text-soft" title={heldWords(photo.aim)}>
-            Held: {heldWords(photo.aim)}
+          <p className="flex items-center gap-1 text-tiny text-soft">
+            <span className="truncate" title={heldWords(photo.aim)}>
+              Held: {heldWords(photo.aim)}
+            </span>
+            <Button
+              look="quiet"
+              className="py-0 text-tiny"
+              aria-label={`Release the knobs of ${photo.name}`}
+              onClick={() => act.mutate(() => api.changeAim(photo.id, { held: {} }))}
+            >
+              Release
+            </Button>
           </p>
         )}
         {photo.treatment && (
