@@ -346,3 +346,12 @@ def test_what_is_larger_than_a_photo_may_be_is_not_read(
             environ_overrides={"CONTENT_LENGTH": str(size_bytes)},
         )
         assert (answer.status_code, answer.json["code"]) == (413, "photo_too_many_bytes")
+
+
+def test_photos_stand_in_the_order_in_which_they_were_dropped_not_that_of_their_arrival(
+    client: FlaskClient,
+) -> None:
+    for name, order in (("second.png", "20"), ("third.png", "30"), ("first.png", "10")):
+        assert upload(client, file(photo(seed=int(order))), name, order=order).status_code == 201
+    (page,) = client.get("/api/pages").json["pages"]
+    assert [each["name"] for each in page["photos"]] == ["first.png", "second.png", "third.png"]
